@@ -1,0 +1,37 @@
+# Compiler settings that every target of the project shares.
+
+find_program(CCACHE_PROGRAM ccache)
+if(CCACHE_PROGRAM AND NOT CMAKE_CXX_COMPILER_LAUNCHER)
+  set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE_PROGRAM})
+endif()
+
+add_library(eh_compiler INTERFACE)
+target_compile_options(eh_compiler INTERFACE -Wall -Wextra -Wconversion -Wshadow -Wno-sign-conversion)
+target_compile_definitions(eh_compiler INTERFACE EH_SOURCE_DATA_DIR="${CMAKE_SOURCE_DIR}/data"
+                                                 EH_VERSION="${PROJECT_VERSION}")
+
+if(EH_ASSERTIONS)
+  string(REPLACE "-DNDEBUG" "" CMAKE_CXX_FLAGS_RELWITHDEBINFO "${CMAKE_CXX_FLAGS_RELWITHDEBINFO}")
+  string(REPLACE "-g" "-g1" CMAKE_CXX_FLAGS_RELWITHDEBINFO "${CMAKE_CXX_FLAGS_RELWITHDEBINFO}")
+endif()
+
+if(EH_SANITIZE)
+  target_compile_options(eh_compiler INTERFACE -fsanitize=address,undefined -fno-omit-frame-pointer)
+  target_link_options(eh_compiler INTERFACE -fsanitize=address,undefined)
+endif()
+
+# eh_library(NAME SOURCES... LINKS ...): a layer. Headers are included from the project's root.
+function(eh_library name)
+  cmake_parse_arguments(ARG "" "" "SOURCES;LINKS" ${ARGN})
+  add_library(${name} STATIC ${ARG_SOURCES})
+  target_include_directories(${name} PUBLIC ${CMAKE_SOURCE_DIR})
+  target_link_libraries(${name} PUBLIC ${ARG_LINKS} PRIVATE eh_compiler)
+endfunction()
+
+# eh_program(NAME SOURCES... LINKS ...)
+function(eh_program name)
+  cmake_parse_arguments(ARG "" "" "SOURCES;LINKS" ${ARGN})
+  add_executable(${name} ${ARG_SOURCES})
+  target_include_directories(${name} PRIVATE ${CMAKE_SOURCE_DIR})
+  target_link_libraries(${name} PRIVATE ${ARG_LINKS} eh_compiler)
+endfunction()

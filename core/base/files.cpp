@@ -1,0 +1,24 @@
+#include "core/base/files.h"
+
+#include <fstream>
+#include <iterator>
+
+namespace eh {
+
+Result<std::string> read_text_file(const std::filesystem::path& path, std::size_t limit_bytes) {
+    std::error_code problem;
+    if (std::filesystem::is_directory(path, problem))
+        return refused("this is a folder; name a file", path.string());
+    std::ifstream file(path, std::ios::binary);
+    if (!file)
+        return Error{ErrorKind::not_found, "the file cannot be opened; check its name and rights", path.string()};
+    const auto size = std::filesystem::file_size(path, problem);
+    if (!problem && size > limit_bytes)
+        return refused("the file is larger than anything this program writes", path.string());
+    std::string text{std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
+    if (file.bad())
+        return Error{ErrorKind::unavailable, "the file could not be read to its end", path.string()};
+    return text;
+}
+
+}  // namespace eh

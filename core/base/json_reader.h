@@ -1,0 +1,55 @@
+// Reading JSON with errors that name the file and the field.
+//
+// Internal to core: a JsonReader throws JsonRefused, which the parsing functions catch at their border and
+// turn into an Error.
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+
+namespace eh {
+
+struct JsonRefused {
+    Error error;
+};
+
+class JsonReader {
+  public:
+    // Parses a whole text. Throws JsonRefused naming line and column when it is not JSON.
+    static JsonReader parse(const std::string& text, const std::string& file, nlohmann::json& storage);
+
+    JsonReader(const nlohmann::json& value, std::string path) : value_(&value), path_(std::move(path)) {}
+
+    [[nodiscard]] bool has(const std::string& key) const;
+    [[nodiscard]] JsonReader at(const std::string& key) const;  // required member
+    [[nodiscard]] std::vector<JsonReader> items(const std::string& key) const;  // required array
+    [[nodiscard]] std::vector<JsonReader> items_or_none(const std::string& key) const;
+    [[nodiscard]] std::vector<std::pair<std::string, JsonReader>> members() const;
+
+    [[nodiscard]] std::string text() const;
+    [[nodiscard]] double number() const;
+    [[nodiscard]] bool boolean() const;
+    [[nodiscard]] std::string text(const std::string& key) const { return at(key).text(); }
+    [[nodiscard]] std::string text(const std::string& key, const std::string& fallback) const;
+    [[nodiscard]] double number(const std::string& key) const { return at(key).number(); }
+    [[nodiscard]] double number(const std::string& key, double fallback) const;
+    [[nodiscard]] double number_between(const std::string& key, double low, double high) const;
+    [[nodiscard]] bool boolean(const std::string& key, bool fallback) const;
+    [[nodiscard]] std::vector<std::string> texts(const std::string& key) const;  // empty when absent
+
+    [[nodiscard]] const nlohmann::json& raw() const { return *value_; }
+    [[nodiscard]] const std::string& path() const { return path_; }
+    [[noreturn]] void refuse(const std::string& sentence) const;
+    // Requires the "format" member to be `name`/N with N <= newest.
+    void check_format(const std::string& name, int newest) const;
+
+  private:
+    const nlohmann::json* value_;
+    std::string path_;
+};
+
+}  // namespace eh

@@ -1,0 +1,186 @@
+#include "core/electrics/circuit.h"
+
+#include <cassert>
+#include <cstdio>
+
+#include "core/electrics/element_laws.h"
+
+namespace eh {
+namespace {
+
+template <class... Ts>
+struct Overloaded : Ts... {
+    using Ts::operator()...;
+};
+template <class... Ts>
+Overloaded(Ts...) -> Overloaded<Ts...>;
+
+std::string number(double value) {
+    char buffer[32];
+    std::snprintf(buffer, sizeof buffer, "%.15g", value);
+    return buffer;
+}
+
+std::string positive_part(const std::string& x, double width) {
+    return "(0.5*((" + x + ")+sqrt((" + x + ")*(" + x + ")+" + number(width * width) + ")))";
+}
+
+std::string minimum(const std::string& a, const std::string& b, double width) {
+    return "(0.5*((" + a + ")+(" + b + ")-sqrt(((" + a + ")-(" + b + "))*((" + a + ")-(" + b + "))+" +
+           number(width * width) + ")))";
+}
+
+class SpiceWriter {
+  public:
+    SpiceWriter(const Circuit& circuit, const std::string& title) : circuit_(circuit) {
+        text_ = "* " + title + "\n.options reltol=1e-9 abstol=1e-13 vntol=1e-10 gmin=1e-15\n";
+    }
+
+    std::string write() {
+        for (int i = 0; i < circuit_.element_count(); ++i) {
+            serial_ = std::to_string(i);
+            std::visit([this](const auto& element) { line(element); }, circuit_.element(ElementId{i}));
+        }
+        return text_ + ".control\nset numdgt=12\nop\nprint all\n.endc\n.end\n";
+    }
+
+  private:
+    std::string at(NodeId node) const { return node == ground ? "0" : "n" + std::to_string(node.index); }
+    std::string volts(NodeId a, NodeId b) const { return "(V(" + at(a) + ")-V(" + at(b) + "))"; }
+    void behavioural(const std::string& tag, NodeId from, NodeId to, const std::string& amps) {
+        text_ += "B" + tag + serial_ + " " + at(from) + " " + at(to) + " I=" + amps + "\n";
+    }
+
+    void line(const Resistor& e) {
+        text_ += "R" + serial_ + " " + at(e.a) + " " + at(e.b) + " " + number(e.ohms) + "\n";
+    }
+    void line(const VoltageSource& e) {
+        text_ += "V" + serial_ + " " + at(e.plus) + " " + at(e.minus) + " DC " + number(e.volts) + "\n";
+    }
+    void line(const CurrentSource& e) {
+        text_ += "I" + serial_ + " " + at(e.from) + " " + at(e.to) + " DC " + number(e.amps) + "\n";
+    }
+    void line(const Diode& e) {
+        text_ += "D" + serial_ + " " + at(e.anode) + " " + at(e.cathode) + " DM" + serial_ + "\n.model DM" +
+                 serial_ + " D(IS=" + number(e.saturation_amps) + " N=" + number(e.emission) + ")\n";
+    }
+    void line(const PunchThrough& e) {
+        const std::string v = volts(e.a, e.b);
+        behavioural("P", e.a, e.b,
+                    v + "/" + number(e.ohms) + "*(1+" + v + "*" + v + "/" +
+                        number(e.knee_volts * e.knee_volts) + ")");
+    }
+    void line(const LimitedSource& e) {
+        const std::string v = volts(e.plus, e.minus);
+        std::string amps =
+            positive_part("(" + number(e.volts) + "-" + v + ")/" + number(e.ohms), laws::amps_rounding);
+        if (e.volts > 0.0) {
+            const double width = laws::limit_rounding_share;
+            const std::string share = minimum(positive_part(v + "/" + number(e.volts), width), "1", width);
+            const std::string limit =
+                number(e.limit_amps) + "*(" + number(e.fold) + "+" + number(1.0 - e.fold) + "*" + share + ")";
+            amps = minimum(amps, limit, width * e.limit_amps);
+        }
+        behavioural("S", e.minus, e.plus, amps);
+    }
+    void line(const ConstantPowerLoad& e) {
+        const std::string v = volts(e.plus, e.minus);
+        behavioural(
+            "L", e.plus, e.minus,
+            number(e.watts) + "*" + v + "/(" + v + "*" + v + "+" + number(e.floor_volts * e.floor_volts) + ")");
+    }
+    void line(const Regulator& e) {
+        if (e.volts <= 0.0)
+            return;
+        const std::string in = volts(e.in, ground);
+        const std::string out = volts(e.out, ground);
+        const double w = laws::volts_rounding;
+        const std::string target =
+            positive_part(minimum(number(e.volts), in + "-" + number(e.dropout_volts), w), w);
+        const std::string wanted =
+            positive_part("(" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms),
+                          laws::amps_rounding);
+        const std::string delivered =
+            minimum(wanted, number(e.limit_amps), laws::limit_rounding_share * e.limit_amps);
+        const std::string floor = number(laws::converter_floor_volts * laws::converter_floor_volts);
+        const std::string quiescent =
+            number(e.quiescent_amps) + "*" + in + "/sqrt(" + in + "*" + in + "+" + floor + ")";
+        const std::string drawn = e.efficiency <= 0.0
+                                      ? delivered
+                                      : positive_part(out, w) + "*" + delivered + "/" + number(e.efficiency) +
+                                            "*" + in + "/(" + in + "*" + in + "+" + floor + ")";
+        behavioural("RI", e.in, ground, drawn + "+" + quiescent);
+        behavioural("RO", ground, e.out, delivered);
+    }
+
+    const Circuit& circuit_;
+    std::string text_;
+    std::string serial_;
+};
+
+}  // namespace
+
+Circuit::Circuit() : node_names_{"gnd"} {}
+
+NodeId Circuit::node(const std::string& name) {
+    const NodeId known = find_node(name);
+    if (known.index >= 0)
+        return known;
+    node_names_.push_back(name);
+    return {node_count() - 1};
+}
+
+NodeId Circuit::find_node(const std::string& name) const {
+    if (name == "0")
+        return ground;
+    for (int i = 0; i < node_count(); ++i) {
+        if (node_names_[static_cast<std::size_t>(i)] == name)
+            return {i};
+    }
+    return {-1};
+}
+
+const std::string& Circuit::node_name(NodeId node) const {
+    assert(node.index >= 0 && node.index < node_count());
+    return node_names_[static_cast<std::size_t>(node.index)];
+}
+
+ElementId Circuit::add(const std::string& name, Element element) {
+    for (const NodeId node : nodes_of(element)) {
+        assert(node.index >= 0 && node.index < node_count() && "element on a node of another circuit");
+        (void)node;
+    }
+    elements_.push_back(element);
+    element_names_.push_back(name);
+    return {element_count() - 1};
+}
+
+const Element& Circuit::element(ElementId id) const {
+    assert(id.index >= 0 && id.index < element_count());
+    return elements_[static_cast<std::size_t>(id.index)];
+}
+
+const std::string& Circuit::element_name(ElementId id) const {
+    assert(id.index >= 0 && id.index < element_count());
+    return element_names_[static_cast<std::size_t>(id.index)];
+}
+
+std::vector<NodeId> nodes_of(const Element& element) {
+    return std::visit(Overloaded{
+                          [](const Resistor& e) { return std::vector{e.a, e.b}; },
+                          [](const VoltageSource& e) { return std::vector{e.plus, e.minus}; },
+                          [](const CurrentSource& e) { return std::vector{e.from, e.to}; },
+                          [](const Diode& e) { return std::vector{e.anode, e.cathode}; },
+                          [](const PunchThrough& e) { return std::vector{e.a, e.b}; },
+                          [](const LimitedSource& e) { return std::vector{e.plus, e.minus}; },
+                          [](const ConstantPowerLoad& e) { return std::vector{e.plus, e.minus}; },
+                          [](const Regulator& e) { return std::vector{e.in, e.out, ground}; },
+                      },
+                      element);
+}
+
+std::string to_spice(const Circuit& circuit, const std::string& title) {
+    return SpiceWriter(circuit, title).write();
+}
+
+}  // namespace eh

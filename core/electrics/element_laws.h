@@ -1,0 +1,126 @@
+// The current law of each element with its derivatives.
+//
+// The same smooth building blocks serve the solver and the netlist export, so that an outside simulator
+// checks these very equations.
+#pragma once
+
+#include <array>
+#include <cmath>
+
+#include "core/electrics/circuit.h"
+
+namespace eh::laws {
+
+// Boltzmann constant times 300.15 K over the elementary charge (CODATA): thermal voltage at 27 °C.
+inline constexpr double thermal_volts = 1.380649e-23 * 300.15 / 1.602176634e-19;
+
+// A value with its derivatives by up to two controlling voltages (forward differentiation).
+struct Dual {
+    double value = 0.0;
+    std::array<double, 2> slope{0.0, 0.0};
+
+    constexpr Dual(double v = 0.0) : value(v) {}
+    constexpr Dual(double v, double d0, double d1) : value(v), slope{d0, d1} {}
+};
+
+inline Dual operator+(const Dual& a, const Dual& b) {
+    return {a.value + b.value, a.slope[0] + b.slope[0], a.slope[1] + b.slope[1]};
+}
+inline Dual operator-(const Dual& a, const Dual& b) {
+    return {a.value - b.value, a.slope[0] - b.slope[0], a.slope[1] - b.slope[1]};
+}
+inline Dual operator*(const Dual& a, const Dual& b) {
+    return {a.value * b.value, a.slope[0] * b.value + a.value * b.slope[0],
+            a.slope[1] * b.value + a.value * b.slope[1]};
+}
+inline Dual operator/(const Dual& a, const Dual& b) {
+    const double inverse = 1.0 / b.value;
+    const double quotient = a.value * inverse;
+    return {quotient, (a.slope[0] - quotient * b.slope[0]) * inverse,
+            (a.slope[1] - quotient * b.slope[1]) * inverse};
+}
+inline Dual sqrt(const Dual& a) {
+    const double root = std::sqrt(a.value);
+    const double factor = root > 0.0 ? 0.5 / root : 0.0;
+    return {root, a.slope[0] * factor, a.slope[1] * factor};
+}
+
+// max(x, 0) rounded over `width`.
+inline Dual smooth_positive(const Dual& x, double width) {
+    return 0.5 * (x + sqrt(x * x + Dual(width * width)));
+}
+// min(a, b) rounded over `width`.
+inline Dual smooth_min(const Dual& a, const Dual& b, double width) {
+    const Dual gap = a - b;
+    return 0.5 * (a + b - sqrt(gap * gap + Dual(width * width)));
+}
+
+// Rounding widths. They bound the error against the sharp-cornered law: at most width/2 at the corner.
+inline constexpr double volts_rounding = 0.02;
+inline constexpr double amps_rounding = 1e-4;
+inline constexpr double limit_rounding_share = 0.01;  // of the current limit
+inline constexpr double converter_floor_volts = 0.5;  // below it a converter's input lets go
+inline constexpr double diode_linear_beyond = 40.0;   // exponent from which the diode continues as a line
+
+// Each law returns the current that flows into the element at its first node (through to its second or to
+// ground), given its controlling voltages.
+
+inline Dual diode_amps(const Diode& d, double volts) {
+    const double scale = d.emission * thermal_volts;
+    const double x = volts / scale;
+    if (x > diode_linear_beyond) {
+        const double e = std::exp(diode_linear_beyond);
+        return {d.saturation_amps * (e * (1.0 + x - diode_linear_beyond) - 1.0),
+                d.saturation_amps * e / scale, 0.0};
+    }
+    const double e = std::exp(x);
+    return {d.saturation_amps * (e - 1.0), d.saturation_amps * e / scale, 0.0};
+}
+
+inline Dual punch_through_amps(const PunchThrough& p, double volts) {
+    const Dual v{volts, 1.0, 0.0};
+    const Dual ratio = v / Dual(p.knee_volts);
+    return v / Dual(p.ohms) * (Dual(1.0) + ratio * ratio);
+}
+
+// Delivered by the source at its plus terminal (so the current into plus is the negative of it).
+inline Dual limited_source_amps(const LimitedSource& s, double volts) {
+    const Dual v{volts, 1.0, 0.0};
+    const Dual wanted = smooth_positive((Dual(s.volts) - v) / Dual(s.ohms), amps_rounding);
+    if (s.volts <= 0.0)
+        return wanted;
+    const Dual share = smooth_min(smooth_positive(v / Dual(s.volts), limit_rounding_share), Dual(1.0),
+                                  limit_rounding_share);
+    const Dual limit = Dual(s.limit_amps) * (Dual(s.fold) + Dual(1.0 - s.fold) * share);
+    return smooth_min(wanted, limit, limit_rounding_share * s.limit_amps);
+}
+
+inline Dual power_load_amps(const ConstantPowerLoad& p, double volts) {
+    const Dual v{volts, 1.0, 0.0};
+    return Dual(p.watts) * v / (v * v + Dual(p.floor_volts * p.floor_volts));
+}
+
+struct RegulatorAmps {
+    Dual in;   // into the input terminal; slopes by (in, out) volts
+    Dual out;  // delivered at the output terminal
+};
+
+inline RegulatorAmps regulator_amps(const Regulator& r, double in_volts, double out_volts) {
+    if (r.volts <= 0.0)
+        return {};
+    const Dual in{in_volts, 1.0, 0.0};
+    const Dual out{out_volts, 0.0, 1.0};
+    const Dual target = smooth_positive(
+        smooth_min(Dual(r.volts), in - Dual(r.dropout_volts), volts_rounding), volts_rounding);
+    // At the cut-off the rounded target is some mV above 0; taking it off keeps a dead input from feeding.
+    const Dual wanted = smooth_positive((target - Dual(volts_rounding / 2.0) - out) / Dual(r.ohms), amps_rounding);
+    const Dual delivered = smooth_min(wanted, Dual(r.limit_amps), limit_rounding_share * r.limit_amps);
+    const Dual quiescent = Dual(r.quiescent_amps) * in / sqrt(in * in + Dual(converter_floor_volts * converter_floor_volts));
+    if (r.efficiency <= 0.0)
+        return {delivered + quiescent, delivered};
+    const Dual output_watts = smooth_positive(out, volts_rounding) * delivered;
+    const Dual drawn = output_watts / Dual(r.efficiency) * in / (in * in + Dual(converter_floor_volts * converter_floor_volts));
+    return {drawn + quiescent, delivered};
+}
+
+}  // namespace eh::laws

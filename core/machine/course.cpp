@@ -1,0 +1,485 @@
+#include "core/machine/course.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <limits>
+#include <map>
+#include <string>
+
+namespace eh {
+namespace {
+
+// Timing and limits of the negotiation. USB PD: a sink waits 310-620 ms for capabilities, a source recovers
+// for 0.66-1.0 s after a hard reset (kernel header pd.h); the attach window is the CC debounce of 100-200 ms
+// (USB Type-C, from memory).
+constexpr double attach_delay_s = 0.15;
+constexpr double adapter_start_s = 0.05;
+constexpr double contract_delay_s = 0.4;
+constexpr double detach_delay_s = 0.02;
+constexpr double hard_reset_delay_s = 0.05;
+// Sources deliver somewhat more than they promise before they protect themselves.
+constexpr double overload_margin = 1.1;
+constexpr double overload_volts_share = 0.8;  // below this share of the set volts the source is overloaded
+constexpr double fold_back_share = 0.25;      // of the limit, into a dead short
+// A source of 3 A (Rp 10 k to 5 V) sees Rd between these volts (USB Type-C, from memory: vRd 0.85-2.45 V).
+constexpr double rd_seen_above_volts = 0.85;
+constexpr double rd_seen_below_volts = 2.45;
+constexpr double default_volts = 5.0;
+constexpr double above_default_volts = 5.5;
+// The machine starts by itself or the technician presses power.
+constexpr double to_boot_s = 1.2;
+constexpr double to_run_s = 6.0;
+constexpr double first_charge_delay_s = 1.5;
+constexpr double charge_step_s = 0.8;
+constexpr int charge_steps = 4;
+constexpr double charger_share_usable = 0.88;  // of the contract's watts, after losses
+constexpr double least_adapter_volts = 8.5;
+constexpr double pre_plug_horizon_s = 20.0;
+
+enum class Stage { off, stuck, standby, booting, running };
+
+class Runner {
+  public:
+    Runner(MachineModel& model, DcSolver& solver, const CourseOptions& options)
+        : model_(model), plan_(model.plan()), solver_(solver), options_(options) {}
+
+    Course run(const BenchConfiguration& configuration) {
+        BenchConfiguration before = configuration;
+        before.charger_connected = false;
+        const bool pack_feeds = begin(before) && plan_.pack >= 0 && model_.param(plan_.pack, "volts") > 0.0;
+        if (!configuration.charger_connected) {
+            drive(options_.horizon_s);
+            return finish();
+        }
+        if (!pack_feeds) {
+            begin(configuration);
+            drive(options_.horizon_s);
+            return finish();
+        }
+        // With a battery that holds charge the machine stands before the plug goes in.
+        drive(pre_plug_horizon_s);
+        const std::vector<char> stood = active_;
+        const Stage stage = stage_;
+        const std::vector<double> volts = volts_;
+        begin(configuration);
+        for (std::size_t b = 0; b < stood.size(); ++b)
+            apply_block(static_cast<int>(b), stood[b] != 0);
+        apply_stage(stage);
+        volts_ = volts;
+        drive(options_.horizon_s);
+        return finish();
+    }
+
+  private:
+    // One possible change: where it leads and when it is due.
+    struct Pending {
+        int target = -1;
+        double due_s = std::numeric_limits<double>::infinity();
+    };
+
+    bool begin(const BenchConfiguration& configuration) {
+        model_.configure(configuration);
+        model_.set_live(true);
+        course_ = {};
+        now_s_ = 0.0;
+        active_.assign(plan_.blocks.size(), 0);
+        source_ = SourceState::off;
+        source_volts_ = 0.0;
+        stage_ = Stage::off;
+        charge_step_ = 0;
+        volts_.clear();
+        pending_.assign(plan_.blocks.size() + 3, {});
+        if (model_.plugged_port() >= 0)
+            apply_source(SourceState::off, 0.0);
+        return true;
+    }
+
+    std::size_t source_slot() const { return plan_.blocks.size(); }
+    std::size_t stage_slot() const { return plan_.blocks.size() + 1; }
+    std::size_t charge_slot() const { return plan_.blocks.size() + 2; }
+
+    // --- what each part wants to become -----------------------------------------------------------------
+
+    bool need_met(const PlanNeed& need, int port) const {
+        double volts = 0.0;
+        bool has_volts = false;
+        if (need.node >= 0) {
+            volts = volts_at(need.node);
+            has_volts = true;
+        }
+        if (need.contract) {
+            if (port < 0 || port != model_.plugged_port() || source_ != SourceState::live)
+                return false;
+            volts = source_volts_;
+            has_volts = true;
+        }
+        if (has_volts && (volts < model_.resolve(need.above) || volts > model_.resolve(need.below)))
+            return false;
+        return std::all_of(need.blocks.begin(), need.blocks.end(),
+                           [this](int b) { return active_[static_cast<std::size_t>(b)] != 0; });
+    }
+
+    bool needs_met(int block) const {
+        const PlanBlock& b = plan_.blocks[static_cast<std::size_t>(block)];
+        return std::all_of(b.needs.begin(), b.needs.end(),
+                           [&](const PlanNeed& need) { return need_met(need, b.port); });
+    }
+
+    bool wants_active(int block) const {
+        const auto& condition = model_.condition(block);
+        return condition.present && !condition.dead && needs_met(block);
+    }
+
+    const ChargerSpec& charger() const { return plan_.charger_spec(model_.plugged_port()); }
+    const PlanBlock& charger_block() const {
+        const Port& port = plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())];
+        return plan_.blocks[static_cast<std::size_t>(plan_.charger_block(port.family))];
+    }
+    int charger_index() const { return plan_.find_block(charger_block().id); }
+
+    bool peers_alive(int controller) const {
+        const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(controller)];
+        return active_[static_cast<std::size_t>(controller)] != 0 &&
+               std::all_of(block.peers.begin(), block.peers.end(),
+                           [this](int p) { return active_[static_cast<std::size_t>(p)] != 0; });
+    }
+
+    // The highest volts that charger offers and machine asks for.
+    double agreed_volts(int controller) const {
+        const double ceiling = std::min({plan_.topology().wanted_volts,
+                                         model_.condition(controller).contract_limit_volts,
+                                         model_.condition(charger_index()).offers_up_to_volts});
+        double best = default_volts;
+        for (const Offer& offer : charger().offers) {
+            if (offer.volts <= ceiling + 1e-9)
+                best = std::max(best, offer.volts);
+        }
+        return best;
+    }
+
+    struct SourceWish {
+        SourceState state;
+        double volts;
+        double delay_s;
+    };
+
+    SourceWish wanted_source() const {
+        const ChargerSpec& spec = charger();
+        const bool pd = charger_block().kind->role == BlockRole::source_pd;
+        const SourceWish stay{source_, source_volts_, 0.0};
+        const double offered = model_.condition(charger_index()).offers_up_to_volts;
+        const double cc = volts_at(model_.source_signal_node().index);
+        const bool rd_seen = !pd || (cc > rd_seen_above_volts && cc < rd_seen_below_volts);
+        switch (source_) {
+            case SourceState::off: {
+                const double first = pd ? default_volts : spec.offers.back().volts;
+                if (!rd_seen || offered <= 0.0)
+                    return stay;
+                return {SourceState::live, first, pd ? attach_delay_s : adapter_start_s};
+            }
+            case SourceState::recovering:
+                return {SourceState::off, 0.0, spec.recover_s};
+            case SourceState::latched:
+                return stay;
+            case SourceState::live:
+                break;
+        }
+        if (volts_at(model_.source_node().index) < overload_volts_share * source_volts_) {
+            if (spec.protection == Protection::hiccup)
+                return {SourceState::recovering, 0.0, spec.trip_s};
+            if (spec.protection == Protection::latched)
+                return {SourceState::latched, 0.0, spec.trip_s};
+        }
+        if (!rd_seen)
+            return {SourceState::off, 0.0, detach_delay_s};
+        if (!pd)
+            return stay;
+        const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
+        const bool speaks = controller >= 0 && peers_alive(controller);
+        if (source_volts_ > above_default_volts && !speaks)
+            return {SourceState::recovering, 0.0, hard_reset_delay_s};
+        if (source_volts_ < above_default_volts && speaks && agreed_volts(controller) > above_default_volts)
+            return {SourceState::live, agreed_volts(controller), contract_delay_s};
+        return stay;
+    }
+
+    Stage wanted_stage(double& delay_s) const {
+        delay_s = 0.0;
+        if (plan_.mainboard < 0)
+            return Stage::off;
+        if (model_.condition(plan_.mainboard).dead)
+            return needs_met(plan_.mainboard) ? Stage::stuck : Stage::off;
+        if (active_[static_cast<std::size_t>(plan_.mainboard)] == 0)
+            return Stage::off;
+        switch (stage_) {
+            case Stage::off:
+            case Stage::stuck:
+                return Stage::standby;
+            case Stage::standby:
+                delay_s = to_boot_s;
+                return Stage::booting;
+            case Stage::booting:
+                delay_s = to_run_s;
+                return Stage::running;
+            case Stage::running:
+                return Stage::running;
+        }
+        return Stage::off;
+    }
+
+    bool adapter_powers() const {
+        return model_.plugged_port() >= 0 && source_ == SourceState::live && source_volts_ > least_adapter_volts;
+    }
+
+    bool charge_checks_met() const {
+        const PlanBlock& pack = plan_.blocks[static_cast<std::size_t>(plan_.pack)];
+        return std::all_of(pack.charge_needs.begin(), pack.charge_needs.end(),
+                           [&](const PlanNeed& need) { return need_met(need, pack.port); });
+    }
+
+    double charge_watts_at(int step) const {
+        const double wanted = model_.param(plan_.pack, "charge_watts");
+        double offered = 0.0;
+        for (const Offer& offer : charger().offers) {
+            if (offer.volts <= source_volts_ + 0.1)
+                offered = std::max(offered, offer.volts * offer.amps);
+        }
+        const double machine = plan_.mainboard >= 0 ? model_.param(plan_.mainboard, "run_watts") : 0.0;
+        const double left = std::max(0.0, offered * charger_share_usable - machine);
+        return std::min(wanted, left) * step / charge_steps;
+    }
+
+    int wanted_charge_step(double& delay_s) const {
+        delay_s = 0.0;
+        if (plan_.pack < 0 || !model_.condition(plan_.pack).present || !adapter_powers())
+            return 0;
+        const bool board_works = stage_ != Stage::off && stage_ != Stage::stuck;
+        if (!board_works || !charge_checks_met() || model_.param(plan_.pack, "charge_watts") <= 0.0)
+            return 0;
+        delay_s = charge_step_ == 0 ? first_charge_delay_s : charge_step_s;
+        return std::min(charge_step_ + 1, charge_steps);
+    }
+
+    // --- applying changes --------------------------------------------------------------------------------
+
+    void apply_block(int block, bool active) {
+        active_[static_cast<std::size_t>(block)] = active ? 1 : 0;
+        model_.set_active(block, active);
+    }
+
+    void apply_source(SourceState state, double volts) {
+        source_ = state;
+        source_volts_ = volts;
+        double amps = charger().offers.front().amps;
+        for (const Offer& offer : charger().offers) {
+            if (std::abs(offer.volts - volts) < 0.1)
+                amps = offer.amps;
+        }
+        const double fold = charger().protection == Protection::foldback ? fold_back_share : 1.0;
+        model_.set_source(state == SourceState::live ? volts : 0.0, amps * overload_margin, fold);
+    }
+
+    void apply_stage(Stage stage) {
+        stage_ = stage;
+        if (plan_.mainboard < 0)
+            return;
+        const char* param = nullptr;
+        switch (stage) {
+            case Stage::off:
+                break;
+            case Stage::stuck:
+                param = "stuck_watts";
+                break;
+            case Stage::standby:
+                param = "standby_watts";
+                break;
+            case Stage::booting:
+                param = "boot_watts";
+                break;
+            case Stage::running:
+                param = "run_watts";
+                break;
+        }
+        model_.set_param(plan_.mainboard, "load_watts", param == nullptr ? 0.0 : model_.param(plan_.mainboard, param));
+    }
+
+    void apply_charge(int step) {
+        charge_step_ = step;
+        model_.set_param(plan_.pack, "charging_watts", step == 0 ? 0.0 : charge_watts_at(step));
+    }
+
+    // --- the clock ---------------------------------------------------------------------------------------
+
+    double volts_at(int node) const {
+        return volts_.empty() ? 0.0 : volts_[static_cast<std::size_t>(node)];
+    }
+
+    void wish(std::size_t slot, int current, int target, double delay_s) {
+        Pending& pending = pending_[slot];
+        if (target == current) {
+            pending = {};
+        } else if (pending.target != target) {
+            pending = {target, now_s_ + delay_s};
+        }
+    }
+
+    static int source_code(SourceState state, double volts) {
+        return static_cast<int>(state) * 10000 + static_cast<int>(std::lround(volts * 10.0));
+    }
+
+    void collect_wishes() {
+        for (std::size_t b = 0; b < plan_.blocks.size(); ++b) {
+            const PlanBlock& block = plan_.blocks[b];
+            if (block.kind->needs.empty())
+                continue;
+            const bool wanted = wants_active(static_cast<int>(b));
+            // Losing what it needs stops a block at once; starting takes its time.
+            wish(b, active_[b], wanted ? 1 : 0, wanted ? block.kind->delay_s : 0.0);
+        }
+        if (model_.plugged_port() >= 0) {
+            const SourceWish source = wanted_source();
+            wish(source_slot(), source_code(source_, source_volts_), source_code(source.state, source.volts),
+                 source.delay_s);
+        }
+        double delay_s = 0.0;
+        const Stage stage = wanted_stage(delay_s);
+        wish(stage_slot(), static_cast<int>(stage_), static_cast<int>(stage), delay_s);
+        if (plan_.pack >= 0) {
+            const int step = wanted_charge_step(delay_s);
+            wish(charge_slot(), charge_step_, step, step > charge_step_ ? delay_s : 0.0);
+        }
+    }
+
+    void apply(std::size_t slot, int target) {
+        if (slot == source_slot())
+            apply_source(static_cast<SourceState>(target / 10000), (target % 10000) / 10.0);
+        else if (slot == stage_slot())
+            apply_stage(static_cast<Stage>(target));
+        else if (slot == charge_slot())
+            apply_charge(target);
+        else
+            apply_block(static_cast<int>(slot), target != 0);
+    }
+
+    std::string state_key() const {
+        std::string key(active_.begin(), active_.end());
+        key += static_cast<char>(source_);
+        key += static_cast<char>(std::lround(source_volts_ * 4.0));
+        key += static_cast<char>(stage_);
+        key += static_cast<char>(charge_step_);
+        for (const Pending& pending : pending_)
+            key += pending.target < 0 ? 'n' : static_cast<char>('0' + pending.target % 64);
+        return key;
+    }
+
+    bool solve() {
+        const Solution solution = solver_.solve(model_.circuit(), {}, volts_.empty() ? nullptr : &volts_);
+        if (solution.ok() || solution.status == SolveStatus::no_convergence)
+            volts_ = solution.node_volts;
+        if (!solution.ok())
+            course_.solver_failed = true;
+        return solution.ok();
+    }
+
+    void record(double until_s) {
+        Phase phase;
+        phase.start_s = now_s_;
+        phase.duration_s = until_s - now_s_;
+        phase.source = source_;
+        if (model_.plugged_port() >= 0) {
+            phase.contract_volts = source_ == SourceState::live ? source_volts_ : 0.0;
+            phase.meter_volts = volts_at(model_.meter_node().index);
+            phase.meter_amps =
+                element_amps(model_.circuit().element(model_.source_element()), volts_);
+        }
+        phase.node_volts = volts_;
+        phase.block_watts = model_.block_watts(volts_);
+        course_.phases.push_back(std::move(phase));
+    }
+
+    void drive(double horizon_s) {
+        std::map<std::string, std::size_t> seen;
+        for (int event = 0; event < options_.max_events; ++event) {
+            if (!solve())
+                return;
+            collect_wishes();
+            double next_s = std::numeric_limits<double>::infinity();
+            for (const Pending& pending : pending_)
+                next_s = std::min(next_s, pending.due_s);
+            if (!std::isfinite(next_s)) {
+                record(next_s);
+                course_.settled = true;
+                return;
+            }
+            if (next_s > now_s_) {
+                const auto [known, fresh] = seen.emplace(state_key(), course_.phases.size());
+                if (!fresh) {
+                    course_.cycling = true;
+                    course_.cycle_from = known->second;
+                    course_.period_s = now_s_ - course_.phases[known->second].start_s;
+                    return;
+                }
+                if (next_s > horizon_s) {
+                    record(std::numeric_limits<double>::infinity());
+                    return;
+                }
+                record(next_s);
+                now_s_ = next_s;
+            }
+            for (std::size_t slot = 0; slot < pending_.size(); ++slot) {
+                if (pending_[slot].due_s <= now_s_) {
+                    const int target = pending_[slot].target;
+                    pending_[slot] = {};
+                    apply(slot, target);
+                }
+            }
+        }
+    }
+
+    Course finish() {
+        if (course_.phases.empty())
+            record(std::numeric_limits<double>::infinity());
+        course_.machine_started = stage_ == Stage::booting || stage_ == Stage::running;
+        course_.charging = charge_step_ > 0;
+        course_.charge_refused = plan_.pack >= 0 && !charge_checks_met();
+        course_.active_blocks = active_;
+        return std::move(course_);
+    }
+
+    MachineModel& model_;
+    const MachinePlan& plan_;
+    DcSolver& solver_;
+    CourseOptions options_;
+    Course course_;
+    double now_s_ = 0.0;
+    std::vector<char> active_;
+    SourceState source_ = SourceState::off;
+    double source_volts_ = 0.0;
+    Stage stage_ = Stage::off;
+    int charge_step_ = 0;
+    std::vector<double> volts_;
+    std::vector<Pending> pending_;
+};
+
+}  // namespace
+
+Course run_course(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
+                  const CourseOptions& options) {
+    return Runner(model, solver, options).run(configuration);
+}
+
+const Phase& phase_at(const Course& course, double t_s) {
+    assert(!course.phases.empty());
+    double t = t_s;
+    if (course.cycling && course.period_s > 0.0) {
+        const double from = course.phases[course.cycle_from].start_s;
+        if (t > from)
+            t = from + std::fmod(t - from, course.period_s);
+    }
+    const auto after = std::upper_bound(course.phases.begin(), course.phases.end(), t,
+                                        [](double value, const Phase& phase) { return value < phase.start_s; });
+    return after == course.phases.begin() ? course.phases.front() : *std::prev(after);
+}
+
+}  // namespace eh

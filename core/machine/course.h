@@ -1,0 +1,56 @@
+// What a machine does over time after the charger is plugged in.
+//
+// Electrical operating points alternate with changes of discrete states: attach, controller starts, contract,
+// switch closes, charger starts, machine boots, charging ramps up; or overload, hard reset, retry. The same
+// course gives the steady reading (core/machine/observation.h), the stream of the simulated meter, and the
+// practice bench.
+#pragma once
+
+#include <functional>
+#include <vector>
+
+#include "core/machine/machine_model.h"
+
+namespace eh {
+
+struct CourseOptions {
+    double horizon_s = 90.0;  // stop here when nothing settles before
+    int max_events = 240;
+};
+
+enum class SourceState { off, live, recovering, latched };
+
+// A stretch of time in which no state changes.
+struct Phase {
+    double start_s = 0.0;
+    double duration_s = 0.0;  // the last phase of a steady course lasts for ever: infinity
+    double meter_volts = 0.0;
+    double meter_amps = 0.0;
+    SourceState source = SourceState::off;
+    double contract_volts = 0.0;  // what the source holds, 0 when off
+    std::vector<double> node_volts;
+    std::vector<double> block_watts;
+};
+
+struct Course {
+    std::vector<Phase> phases;
+    bool settled = false;     // ends in a state that lasts
+    bool cycling = false;     // repeats phases[cycle_from] onward for ever
+    std::size_t cycle_from = 0;
+    double period_s = 0.0;
+    bool solver_failed = false;
+    // States at the end (in a cycle: at its end).
+    bool machine_started = false;
+    bool charging = false;
+    bool charge_refused = false;  // what the machine checks before charging (adapter ID) is not met
+    std::vector<char> active_blocks;
+};
+
+// Runs the model in a configuration. Deterministic.
+Course run_course(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
+                  const CourseOptions& options = {});
+
+// The phase that holds at a time after plugging, cycles unrolled. Requires phases.
+const Phase& phase_at(const Course& course, double t_s);
+
+}  // namespace eh

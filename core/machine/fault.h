@@ -1,0 +1,83 @@
+// Faults: changes of the machine model, written against kinds of blocks (data/faults.json).
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace eh {
+
+// Log-normal spread around a median; factor is one standard deviation as a ratio, 1 = exact.
+struct Spread {
+    double median = 0.0;
+    double factor = 1.0;
+};
+
+enum class EffectType {
+    shunt,           // resistance from a pin to another pin or ground
+    series,          // resistance added to an element
+    open,            // element interrupted
+    dead,            // block does not work, whatever it gets
+    param,           // block parameter set to a value
+    contract_limit,  // port controller asks for no more than these volts
+    offers_up_to,    // charger offers no more than these volts (0: gives nothing)
+    play,            // drops out when moved, with this probability
+    says,            // what the firmware reports about the battery
+};
+
+struct Effect {
+    EffectType type = EffectType::dead;
+    std::string pin;
+    std::string to = "gnd";
+    std::string element;
+    std::string name;            // param: its name; says: the report
+    double value = 0.0;          // param value, volts, probability
+    Spread ohms;
+    double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
+    Spread knee_volts;
+};
+
+// What cures it.
+struct Remedy {
+    std::string act;            // replace, resolder, reset, reseat, change_setting, explain, wait, repair
+    double minutes = 0.0;       // 0: the kind's replace_minutes
+    double part_cost = 0.0;     // estimate, in the shop's currency
+};
+
+struct FaultSpec {
+    std::string id;
+    std::string kind;   // block kind it can befall
+    std::string title;  // completes "<block title> ..."
+    double rate = 0.0;  // estimate: share of not-charging jobs per block, 0..1
+    std::map<std::string, double> multipliers;  // by intake fact
+    std::vector<Effect> effects;
+    std::vector<Remedy> remedies;
+    std::string looks_like;
+};
+
+// Something the intake can state that changes what is likely.
+struct IntakeFact {
+    std::string id;
+    std::string title;
+};
+
+struct FaultCatalogue {
+    std::vector<IntakeFact> facts;
+    std::vector<FaultSpec> faults;
+    double nothing_wrong_rate = 0.05;
+    double none_of_these_share = 0.03;
+
+    [[nodiscard]] const FaultSpec* find(const std::string& id) const;
+};
+
+// One fault at one block.
+struct FaultInstance {
+    std::string fault;
+    std::string block;
+    std::optional<double> ohms = {};        // known resistance of its shunt or series part, else drawn
+    std::optional<double> knee_volts = {};  // known volts from which its shunt grows, else drawn
+    friend bool operator==(const FaultInstance&, const FaultInstance&) = default;
+};
+
+}  // namespace eh

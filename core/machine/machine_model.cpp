@@ -1,0 +1,386 @@
+#include "core/machine/machine_model.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+#include <limits>
+
+#include "core/base/random.h"
+
+namespace eh {
+namespace {
+
+constexpr double open_ohms = 1e9;
+constexpr double leakage_ohms = 5e7;  // of a clean board, every node to ground
+constexpr double ohmmeter_volts = 0.3;
+constexpr double ohmmeter_ohms = 300.0;
+constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
+constexpr double smallest_ohms = 1e-4;
+
+double lognormal(double median, double factor, double deviate) {
+    return median * std::pow(factor, deviate);
+}
+
+}  // namespace
+
+MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                           const PartDraw& draw)
+    : plan_(&plan), drawn_slots_(plan.slot_values) {
+    for (std::size_t i = 1; i < plan.node_names.size(); ++i)
+        circuit_.node(plan.node_names[i]);
+    draw_values(draw);
+    slots_ = drawn_slots_;
+    active_.assign(plan.blocks.size(), 0);
+    conditions_.assign(plan.blocks.size(), {});
+    added_ohms_.assign(plan.elements.size(), 0.0);
+    opened_.assign(plan.elements.size(), 0);
+    for (std::size_t i = 0; i < plan.elements.size(); ++i) {
+        const PlanElement& element = plan.elements[i];
+        circuit_.add(plan.blocks[static_cast<std::size_t>(element.block)].id + "." + element.name,
+                     make_element(element, false, 0.0, factors_[i]));
+    }
+    add_effects(faults, draw);
+    for (int n = 1; n < circuit_.node_count(); ++n)
+        circuit_.add("leakage." + circuit_.node_name({n}), Resistor{{n}, ground, leakage_ohms});
+    ohmmeter_element_ = circuit_.add("ohmmeter", LimitedSource{{1}, ground, 0.0, ohmmeter_ohms, 1.0, 1.0});
+}
+
+void MachineModel::draw_values(const PartDraw& draw) {
+    // A stream of its own, so that the same seed gives the same sound parts whatever the faults are.
+    Random random(draw.seed * 2 + 1);
+    factors_.reserve(plan_->elements.size());
+    for (const PlanElement& element : plan_->elements) {
+        const double deviate = draw.typical ? 0.0 : random.normal();
+        factors_.push_back(std::exp(element.tolerance * draw.tolerance_factor * deviate));
+    }
+    for (std::size_t i = 0; i < drawn_slots_.size(); ++i) {
+        const double deviate = draw.typical ? 0.0 : random.normal();
+        drawn_slots_[i] *= std::exp(plan_->slot_tolerances[i] * draw.tolerance_factor * deviate);
+    }
+    if (plan_->pack >= 0 && !draw.typical) {
+        // A machine that would not charge mostly comes with an empty pack; some packs charge gently at first.
+        constexpr double empty_share = 0.6;
+        constexpr double gentle_share = 0.15;
+        constexpr double gentle_factor = 0.1;
+        const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
+        auto& empty = drawn_slots_[static_cast<std::size_t>(pack.slots.at("empty"))];
+        empty = random.uniform() < empty_share ? 1.0 : 0.0;
+        if (random.uniform() < gentle_share)
+            drawn_slots_[static_cast<std::size_t>(pack.slots.at("charge_watts"))] *= gentle_factor;
+    }
+}
+
+void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw) {
+    Random random(draw.seed * 2);
+    bool first = true;
+    const auto drawn = [&](const Spread& spread) {
+        double deviate = draw.typical ? 0.0 : random.normal();
+        if (first && !draw.typical) {
+            constexpr double edge = 1e-4;
+            deviate = normal_quantile(std::clamp(draw.severity, edge, 1.0 - edge));
+        }
+        first = false;
+        return lognormal(spread.median, spread.factor, deviate);
+    };
+    for (const FaultInstance& fault : faults) {
+        const FaultSpec* spec = plan_->knowledge().catalogue.find(fault.fault);
+        const int block = plan_->find_block(fault.block);
+        if (spec == nullptr || block < 0)
+            continue;
+        const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+        for (const Effect& effect : spec->effects) {
+            AppliedEffect applied;
+            applied.block = block;
+            applied.effect = effect;
+            if (effect.type == EffectType::shunt || effect.type == EffectType::series)
+                applied.ohms = fault.ohms.value_or(drawn(effect.ohms));
+            if (effect.type == EffectType::shunt) {
+                // Punching through is the rule for the typical case only when it is more likely than not.
+                const double chance = draw.typical ? 0.5 : random.uniform();
+                if (chance < effect.punch_through_share)
+                    applied.knee_volts = drawn(effect.knee_volts);
+                if (fault.ohms && !fault.knee_volts)
+                    applied.knee_volts = 0.0;
+                if (fault.knee_volts)
+                    applied.knee_volts = *fault.knee_volts;
+                const auto node_at = [&](const std::string& pin) {
+                    return pin == "gnd" ? ground : NodeId{plan_block.pin_nodes.at(pin)};
+                };
+                const NodeId a = node_at(effect.pin);
+                const NodeId b = node_at(effect.to);
+                if (a.index < 0 || b.index < 0)
+                    continue;
+                applied.ohms = std::max(applied.ohms, smallest_ohms);
+                const std::string name = "fault." + plan_block.id;
+                applied.shunt = applied.knee_volts > 0.0
+                                    ? circuit_.add(name, PunchThrough{a, b, open_ohms, applied.knee_volts})
+                                    : circuit_.add(name, Resistor{a, b, open_ohms});
+            }
+            if (!effect.element.empty()) {
+                for (int i = 0; i < plan_block.element_count; ++i) {
+                    if (plan_->elements[static_cast<std::size_t>(plan_block.first_element + i)].name == effect.element)
+                        applied.element = plan_block.first_element + i;
+                }
+            }
+            effects_.push_back(std::move(applied));
+        }
+    }
+}
+
+bool MachineModel::effect_counts(const AppliedEffect& effect) const {
+    const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(effect.block)];
+    const auto listed = [&](const std::vector<std::string>& list) {
+        return std::binary_search(list.begin(), list.end(), block.id);
+    };
+    if (listed(configuration_.removed) || listed(configuration_.replaced))
+        return false;
+    if (block.family.empty())
+        return true;
+    const bool is_lead = block.id == lead_block_id(block.family);
+    return (is_lead ? configuration_.lead : configuration_.charger) == Owner::customer;
+}
+
+void MachineModel::configure(const BenchConfiguration& configuration) {
+    configuration_ = configuration;
+    plugged_port_ = configuration.charger_connected ? plan_->port_index(configuration.port) : -1;
+    assert((!configuration.charger_connected || plugged_port_ >= 0) && "no such port");
+    slots_ = drawn_slots_;
+    live_ = false;
+    firmware_says_.clear();
+    std::fill(active_.begin(), active_.end(), 0);
+    std::fill(added_ohms_.begin(), added_ohms_.end(), 0.0);
+    std::fill(opened_.begin(), opened_.end(), 0);
+    for (std::size_t b = 0; b < conditions_.size(); ++b) {
+        conditions_[b] = {};
+        const auto& removed = configuration.removed;
+        conditions_[b].present = !std::binary_search(removed.begin(), removed.end(), plan_->blocks[b].id);
+    }
+    if (plan_->pack >= 0 && !configuration.battery_in)
+        conditions_[static_cast<std::size_t>(plan_->pack)].present = false;
+    for (const AppliedEffect& applied : effects_) {
+        const bool counts = effect_counts(applied);
+        BlockCondition& condition = conditions_[static_cast<std::size_t>(applied.block)];
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(applied.block)];
+        if (applied.shunt.index >= 0) {
+            const double ohms = counts ? applied.ohms : open_ohms;
+            if (applied.knee_volts > 0.0)
+                circuit_.get<PunchThrough>(applied.shunt).ohms = ohms;
+            else
+                circuit_.get<Resistor>(applied.shunt).ohms = ohms;
+        }
+        if (!counts)
+            continue;
+        switch (applied.effect.type) {
+            case EffectType::shunt:
+            case EffectType::play:
+                break;
+            case EffectType::series:
+                if (applied.element >= 0)
+                    added_ohms_[static_cast<std::size_t>(applied.element)] += applied.ohms;
+                break;
+            case EffectType::open:
+                if (applied.element >= 0)
+                    opened_[static_cast<std::size_t>(applied.element)] = 1;
+                break;
+            case EffectType::dead:
+                condition.dead = true;
+                break;
+            case EffectType::param:
+                slots_[static_cast<std::size_t>(block.slots.at(applied.effect.name))] = applied.effect.value;
+                break;
+            case EffectType::contract_limit:
+                condition.contract_limit_volts = applied.effect.value;
+                break;
+            case EffectType::offers_up_to:
+                condition.offers_up_to_volts = applied.effect.value;
+                break;
+            case EffectType::says:
+                firmware_says_ = applied.effect.name;
+                break;
+        }
+    }
+    if (plan_->pack >= 0) {
+        const bool empty = param(plan_->pack, "empty") > 0.5;
+        const bool present = conditions_[static_cast<std::size_t>(plan_->pack)].present;
+        const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
+        slots_[static_cast<std::size_t>(pack.slots.at("volts"))] =
+            present && !empty ? param(plan_->pack, "open_circuit_volts") : 0.0;
+    }
+    if (plugged_port_ >= 0) {
+        const Port& port = plan_->topology().ports[static_cast<std::size_t>(plugged_port_)];
+        const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(plan_->charger_block(port.family))];
+        const PlanBlock& lead = plan_->blocks[static_cast<std::size_t>(plan_->lead_block(port.family))];
+        source_node_ = {charger.pin_nodes.at("out")};
+        source_signal_node_ = {charger.pin_nodes.begin()->second};
+        for (const auto& [pin, node] : charger.pin_nodes) {
+            if (pin != "out")
+                source_signal_node_ = {node};
+        }
+        meter_node_ = {lead.pin_nodes.at("out")};
+        source_element_ = {charger.first_element};
+    }
+    for (std::size_t b = 0; b < plan_->blocks.size(); ++b)
+        refresh_block(static_cast<int>(b));
+}
+
+const MachineModel::BlockCondition& MachineModel::condition(int block) const {
+    return conditions_[static_cast<std::size_t>(block)];
+}
+
+double MachineModel::drop_probability() const {
+    // Any sound plug slips now and then when it is pushed hard.
+    constexpr double sound_drop_probability = 0.02;
+    double hold = 1.0 - sound_drop_probability;
+    for (const AppliedEffect& applied : effects_) {
+        if (applied.effect.type != EffectType::play || !effect_counts(applied))
+            continue;
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(applied.block)];
+        const bool in_line = block.family.empty() ? block.port == plugged_port_ : plugged_port_ >= 0;
+        if (in_line)
+            hold *= 1.0 - applied.effect.value;
+    }
+    return 1.0 - hold;
+}
+
+double MachineModel::resolve(const PlanValue& value) const {
+    return value.slot < 0 ? value.number : slots_[static_cast<std::size_t>(value.slot)];
+}
+
+double MachineModel::param(int block, const std::string& name) const {
+    const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+    return slots_[static_cast<std::size_t>(plan_block.slots.at(name))];
+}
+
+void MachineModel::set_param(int block, const std::string& name, double value) {
+    const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+    slots_[static_cast<std::size_t>(plan_block.slots.at(name))] = value;
+    refresh_block(block);
+}
+
+void MachineModel::set_active(int block, bool active) {
+    active_[static_cast<std::size_t>(block)] = active ? 1 : 0;
+    refresh_block(block);
+}
+
+void MachineModel::set_live(bool live) {
+    if (live_ == live)
+        return;
+    live_ = live;
+    for (std::size_t i = 0; i < plan_->elements.size(); ++i) {
+        if (plan_->elements[i].when == ElementCondition::live)
+            refresh_element(static_cast<int>(i));
+    }
+}
+
+void MachineModel::set_source(double volts, double limit_amps, double fold) {
+    auto& source = circuit_.get<LimitedSource>(source_element_);
+    source.volts = volts * factors_[static_cast<std::size_t>(source_element_.index)];
+    source.limit_amps = limit_amps;
+    source.fold = fold;
+}
+
+bool MachineModel::condition_holds(const PlanElement& element) const {
+    const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(element.block)];
+    if (!conditions_[static_cast<std::size_t>(element.block)].present)
+        return false;
+    if (!block.family.empty()) {
+        const bool in_use =
+            plugged_port_ >= 0 &&
+            plan_->topology().ports[static_cast<std::size_t>(plugged_port_)].family == block.family;
+        if (!in_use)
+            return false;
+    }
+    const bool plugged = plugged_port_ >= 0 && block.port == plugged_port_;
+    switch (element.when) {
+        case ElementCondition::always:
+            return true;
+        case ElementCondition::live:
+            return live_;
+        case ElementCondition::active:
+            return active_[static_cast<std::size_t>(element.block)] != 0;
+        case ElementCondition::plugged:
+            return plugged;
+        case ElementCondition::plugged_a:
+            return plugged && configuration_.side == PlugSide::a;
+        case ElementCondition::plugged_b:
+            return plugged && configuration_.side == PlugSide::b;
+    }
+    return false;
+}
+
+Element MachineModel::make_element(const PlanElement& e, bool on, double added_ohms, double factor) const {
+    const NodeId from{e.from};
+    const NodeId to{e.to};
+    const auto value = [&](ElementValue which) { return resolve(e.values[which]); };
+    switch (e.type) {
+        case ElementType::resistor:
+            return Resistor{from, to, on ? std::max(value(value_ohms) * factor, smallest_ohms) + added_ohms : open_ohms};
+        case ElementType::diode:
+            return Diode{from, to, on ? value(value_saturation_amps) : off_saturation_amps, value(value_emission)};
+        case ElementType::limited_source:
+            return LimitedSource{to, from, on ? value(value_volts) * factor : 0.0, value(value_ohms) + added_ohms,
+                                 value(value_limit_amps), value(value_fold)};
+        case ElementType::power_load:
+            return ConstantPowerLoad{from, to, on ? value(value_watts) * factor : 0.0, value(value_floor_volts)};
+        case ElementType::regulator:
+            return Regulator{from,
+                             to,
+                             on ? value(value_volts) * factor : 0.0,
+                             value(value_dropout_volts),
+                             value(value_ohms),
+                             value(value_limit_amps),
+                             value(value_efficiency),
+                             value(value_quiescent_amps)};
+    }
+    return Resistor{from, to, open_ohms};
+}
+
+void MachineModel::refresh_element(int index) {
+    const auto i = static_cast<std::size_t>(index);
+    const PlanElement& element = plan_->elements[i];
+    const bool on = condition_holds(element) && opened_[i] == 0;
+    std::visit(
+        [&](auto&& fresh) { circuit_.get<std::decay_t<decltype(fresh)>>(ElementId{index}) = fresh; },
+        make_element(element, on, added_ohms_[i], factors_[i]));
+}
+
+void MachineModel::refresh_block(int block) {
+    const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+    for (int i = 0; i < plan_block.element_count; ++i) {
+        const int index = plan_block.first_element + i;
+        if (plugged_port_ >= 0 && index == source_element_.index)
+            continue;  // set_source owns it
+        refresh_element(index);
+    }
+}
+
+std::vector<double> MachineModel::block_watts(const std::vector<double>& node_volts) const {
+    std::vector<double> watts(plan_->blocks.size(), 0.0);
+    for (std::size_t i = 0; i < plan_->elements.size(); ++i)
+        watts[static_cast<std::size_t>(plan_->elements[i].block)] +=
+            dissipated_watts(circuit_.elements()[i], node_volts);
+    for (const AppliedEffect& applied : effects_) {
+        if (applied.shunt.index >= 0)
+            watts[static_cast<std::size_t>(applied.block)] +=
+                dissipated_watts(circuit_.element(applied.shunt), node_volts);
+    }
+    return watts;
+}
+
+double MachineModel::ohms_to_ground(int net, DcSolver& solver, double range_ohms) {
+    assert(net >= 0 && net < static_cast<int>(plan_->net_nodes.size()));
+    const NodeId node{plan_->net_nodes[static_cast<std::size_t>(net)]};
+    auto& meter = circuit_.get<LimitedSource>(ohmmeter_element_);
+    meter.plus = node;
+    meter.volts = ohmmeter_volts;
+    const Solution solution = solver.solve(circuit_);
+    meter.volts = 0.0;
+    if (!solution.ok())
+        return std::numeric_limits<double>::quiet_NaN();
+    const double volts = solution.volts(node);
+    const double amps = (ohmmeter_volts - volts) / ohmmeter_ohms;
+    const double ohms = amps > 0.0 ? volts / amps : std::numeric_limits<double>::infinity();
+    return ohms > range_ohms ? std::numeric_limits<double>::infinity() : ohms;
+}
+
+}  // namespace eh

@@ -1,0 +1,115 @@
+// One particular machine: a plan with drawn part values and faults, as a circuit whose states can be set.
+//
+// The model itself knows no time. core/machine/course.h drives its states; core/machine/observation.h reads it.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "core/electrics/dc_solver.h"
+#include "core/machine/bench_configuration.h"
+#include "core/machine/fault.h"
+#include "core/machine/machine_plan.h"
+
+namespace eh {
+
+// Which machine of the many that share a plan: part values are drawn from their tolerances.
+struct PartDraw {
+    std::uint64_t seed = 0;
+    // Quantile (0..1) for the first drawn value of a fault; lets a set of draws cover its range evenly.
+    double severity = 0.5;
+    // All parts at their nominal values, faults at their medians.
+    bool typical = true;
+    // Multiplies every tolerance; for trying the reasoning on machines worse than it expects.
+    double tolerance_factor = 1.0;
+};
+
+class MachineModel {
+  public:
+    // Faults at blocks the plan does not have are ignored (a catalogue is shared by all topologies).
+    MachineModel(const MachinePlan& plan, const std::vector<FaultInstance>& faults, const PartDraw& draw);
+
+    [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
+    [[nodiscard]] Circuit& circuit() { return circuit_; }
+    [[nodiscard]] const Circuit& circuit() const { return circuit_; }
+
+    // What the faults of a block amount to, for the state logic. Faults of removed and replaced blocks do not
+    // count, nor do those of the customer's charger and lead when the shop's own are used.
+    struct BlockCondition {
+        bool present = true;  // not removed
+        bool dead = false;
+        double contract_limit_volts = 1e9;
+        double offers_up_to_volts = 1e9;
+    };
+
+    // Sets the machine up as configured, everything off. Requires a port of this topology when a charger is
+    // connected.
+    void configure(const BenchConfiguration& configuration);
+
+    [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }
+    [[nodiscard]] int plugged_port() const { return plugged_port_; }
+    [[nodiscard]] const BlockCondition& condition(int block) const;
+    // Probability that pushing the plug makes the meter drop out, in this configuration.
+    [[nodiscard]] double drop_probability() const;
+    // What the firmware would say about the battery because of a fault, or "".
+    [[nodiscard]] const std::string& firmware_says() const { return firmware_says_; }
+
+    // States and parameters, applied to the circuit at once.
+    void set_active(int block, bool active);
+    void set_live(bool live);
+    void set_param(int block, const std::string& name, double value);
+    [[nodiscard]] double param(int block, const std::string& name) const;
+    [[nodiscard]] double resolve(const PlanValue& value) const;
+    // Voltage, limit and fold of the charger in use; 0 V: off.
+    void set_source(double volts, double limit_amps, double fold);
+
+    [[nodiscard]] ElementId source_element() const { return source_element_; }
+    [[nodiscard]] NodeId source_node() const { return source_node_; }
+    [[nodiscard]] NodeId source_signal_node() const { return source_signal_node_; }  // CC at the charger
+    [[nodiscard]] NodeId meter_node() const { return meter_node_; }
+    // Heat in each block at these node volts, watts, by block index.
+    [[nodiscard]] std::vector<double> block_watts(const std::vector<double>& node_volts) const;
+
+    // Ohms to ground at a net as a multimeter shows them: machine off, 0.3 V test volts through 300 Ω.
+    // Returns infinity above `range_ohms`.
+    [[nodiscard]] double ohms_to_ground(int net, DcSolver& solver, double range_ohms = 2e7);
+
+  private:
+    struct AppliedEffect {
+        int block = 0;
+        Effect effect;
+        double ohms = 0.0;
+        double knee_volts = 0.0;  // 0: plain resistance
+        int element = -1;         // plan element (series, open)
+        ElementId shunt;          // circuit element (shunt)
+        double saved_param = 0.0;
+    };
+
+    void draw_values(const PartDraw& draw);
+    void add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw);
+    void refresh_block(int block);
+    void refresh_element(int index);
+    [[nodiscard]] bool condition_holds(const PlanElement& element) const;
+    [[nodiscard]] bool effect_counts(const AppliedEffect& effect) const;
+    [[nodiscard]] Element make_element(const PlanElement& element, bool on, double added_ohms, double factor) const;
+
+    const MachinePlan* plan_;
+    Circuit circuit_;  // element i is plan element i; then the fault shunts; then each node's leakage
+    BenchConfiguration configuration_;
+    int plugged_port_ = -1;
+    bool live_ = false;
+    std::vector<double> factors_;       // by plan element
+    std::vector<double> drawn_slots_;   // parameters as drawn
+    std::vector<double> slots_;         // parameters as they stand now
+    std::vector<char> active_;
+    std::vector<BlockCondition> conditions_;
+    std::vector<AppliedEffect> effects_;
+    std::vector<double> added_ohms_;    // by plan element
+    std::vector<char> opened_;          // by plan element
+    std::string firmware_says_;
+    ElementId source_element_, ohmmeter_element_;
+    NodeId source_node_, source_signal_node_, meter_node_;
+};
+
+}  // namespace eh

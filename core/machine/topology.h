@@ -1,0 +1,56 @@
+// A topology: ports, nets and blocks of one way to build the charging path of a notebook (data/topologies).
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/machine/block_kind.h"
+
+namespace eh {
+
+struct Port {
+    std::string id;
+    std::string title;
+    std::string family;   // "usb-c" or "barrel": decides which charger and lead fit
+    std::string place;    // where on the machine
+    std::string charger;  // id in the kit of the usual charger
+    std::string vbus;     // net behind the inlet
+};
+
+struct Net {
+    std::string id;
+    std::string title;
+    std::vector<std::string> names;  // further names it may be typed by
+    std::string port;                // port it belongs to, or empty
+    double volts = 0.0;              // when everything works
+    std::string stage;               // place on the charge path: inlet, controller, switch, charger, rail, battery
+};
+
+struct Block {
+    std::string id;
+    std::string kind;
+    std::string title;
+    std::string port;  // port it belongs to, or empty: shared
+    std::map<std::string, std::string> pins;  // pin -> net; "nc" leaves a pin open
+    std::map<std::string, std::vector<std::string>> links;
+    std::map<std::string, double> params;
+    std::vector<Need> charge_needs;  // packs: what the machine checks before it charges (nets)
+};
+
+struct Topology {
+    std::string id;
+    std::string title;
+    std::string about;
+    double wanted_volts = 20.0;  // contract the machine asks for
+    std::string system_rail;     // net of the main rail
+    std::vector<Port> ports;
+    std::vector<Net> nets;
+    std::vector<Block> blocks;
+
+    [[nodiscard]] const Port* find_port(const std::string& id) const;
+    [[nodiscard]] const Net* find_net(const std::string& id) const;
+    [[nodiscard]] const Block* find_block(const std::string& id) const;
+};
+
+}  // namespace eh
