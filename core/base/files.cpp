@@ -11,7 +11,8 @@ Result<std::string> read_text_file(const std::filesystem::path& path, std::size_
         return refused("this is a folder; name a file", path.string());
     std::ifstream file(path, std::ios::binary);
     if (!file)
-        return Error{ErrorKind::not_found, "the file cannot be opened; check its name and rights", path.string()};
+        return Error{ErrorKind::not_found, "the file cannot be opened; check its name and rights",
+                     path.string()};
     const auto size = std::filesystem::file_size(path, problem);
     if (!problem && size > limit_bytes)
         return refused("the file is larger than anything this program writes", path.string());

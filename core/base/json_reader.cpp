@@ -30,9 +30,10 @@ JsonReader JsonReader::parse(const std::string& text, const std::string& file, j
         storage = json::parse(text);
     } catch (const json::parse_error& problem) {
         const bool cut = problem.byte >= text.size();
-        throw JsonRefused{refused(cut ? "the file ends in the middle; it was cut off or not written completely"
-                                      : "this is not valid JSON from here on",
-                                  file + ", " + place_in(text, problem.byte))};
+        throw JsonRefused{
+            refused(cut ? "the file ends in the middle; it was cut off or not written completely"
+                        : "this is not valid JSON from here on",
+                    file + ", " + place_in(text, problem.byte))};
     }
     return {storage, file};
 }
@@ -137,10 +138,10 @@ void JsonReader::check_format(const std::string& name, int newest) const {
         refuse("the format “" + format + "” has no version number");
     }
     if (version > newest)
-        throw JsonRefused{{ErrorKind::newer_version,
-                           "this file was written by a newer program (" + format +
-                               "); update this program to open it",
-                           path_}};
+        throw JsonRefused{
+            {ErrorKind::newer_version,
+             "this file was written by a newer program (" + format + "); update this program to open it",
+             path_}};
 }
 
 }  // namespace eh

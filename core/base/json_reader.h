@@ -25,7 +25,7 @@ class JsonReader {
     JsonReader(const nlohmann::json& value, std::string path) : value_(&value), path_(std::move(path)) {}
 
     [[nodiscard]] bool has(const std::string& key) const;
-    [[nodiscard]] JsonReader at(const std::string& key) const;  // required member
+    [[nodiscard]] JsonReader at(const std::string& key) const;                  // required member
     [[nodiscard]] std::vector<JsonReader> items(const std::string& key) const;  // required array
     [[nodiscard]] std::vector<JsonReader> items_or_none(const std::string& key) const;
     [[nodiscard]] std::vector<std::pair<std::string, JsonReader>> members() const;

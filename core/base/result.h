@@ -14,11 +14,11 @@ namespace eh {
 
 // What the caller can do about it.
 enum class ErrorKind {
-    refused_input,   // the text or file is wrong: correct it and try again
-    not_found,       // something named does not exist here
-    unavailable,     // disk, network or device does not answer: try again later
-    newer_version,   // written by a newer program: leave it alone
-    no_solution,     // the computation has no answer for these values
+    refused_input,  // the text or file is wrong: correct it and try again
+    not_found,      // something named does not exist here
+    unavailable,    // disk, network or device does not answer: try again later
+    newer_version,  // written by a newer program: leave it alone
+    no_solution,    // the computation has no answer for these values
 };
 
 struct Error {

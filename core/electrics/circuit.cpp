@@ -85,9 +85,9 @@ class SpiceWriter {
     }
     void line(const ConstantPowerLoad& e) {
         const std::string v = volts(e.plus, e.minus);
-        behavioural(
-            "L", e.plus, e.minus,
-            number(e.watts) + "*" + v + "/(" + v + "*" + v + "+" + number(e.floor_volts * e.floor_volts) + ")");
+        behavioural("L", e.plus, e.minus,
+                    number(e.watts) + "*" + v + "/(" + v + "*" + v + "+" +
+                        number(e.floor_volts * e.floor_volts) + ")");
     }
     void line(const Regulator& e) {
         if (e.volts <= 0.0)
@@ -97,9 +97,8 @@ class SpiceWriter {
         const double w = laws::volts_rounding;
         const std::string target =
             positive_part(minimum(number(e.volts), in + "-" + number(e.dropout_volts), w), w);
-        const std::string wanted =
-            positive_part("(" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms),
-                          laws::amps_rounding);
+        const std::string wanted = positive_part(
+            "(" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms), laws::amps_rounding);
         const std::string delivered =
             minimum(wanted, number(e.limit_amps), laws::limit_rounding_share * e.limit_amps);
         const std::string floor = number(laws::converter_floor_volts * laws::converter_floor_volts);
@@ -167,14 +166,30 @@ const std::string& Circuit::element_name(ElementId id) const {
 
 std::vector<NodeId> nodes_of(const Element& element) {
     return std::visit(Overloaded{
-                          [](const Resistor& e) { return std::vector{e.a, e.b}; },
-                          [](const VoltageSource& e) { return std::vector{e.plus, e.minus}; },
-                          [](const CurrentSource& e) { return std::vector{e.from, e.to}; },
-                          [](const Diode& e) { return std::vector{e.anode, e.cathode}; },
-                          [](const PunchThrough& e) { return std::vector{e.a, e.b}; },
-                          [](const LimitedSource& e) { return std::vector{e.plus, e.minus}; },
-                          [](const ConstantPowerLoad& e) { return std::vector{e.plus, e.minus}; },
-                          [](const Regulator& e) { return std::vector{e.in, e.out, ground}; },
+                          [](const Resistor& e) {
+                              return std::vector{e.a, e.b};
+                          },
+                          [](const VoltageSource& e) {
+                              return std::vector{e.plus, e.minus};
+                          },
+                          [](const CurrentSource& e) {
+                              return std::vector{e.from, e.to};
+                          },
+                          [](const Diode& e) {
+                              return std::vector{e.anode, e.cathode};
+                          },
+                          [](const PunchThrough& e) {
+                              return std::vector{e.a, e.b};
+                          },
+                          [](const LimitedSource& e) {
+                              return std::vector{e.plus, e.minus};
+                          },
+                          [](const ConstantPowerLoad& e) {
+                              return std::vector{e.plus, e.minus};
+                          },
+                          [](const Regulator& e) {
+                              return std::vector{e.in, e.out, ground};
+                          },
                       },
                       element);
 }

@@ -62,7 +62,8 @@ std::string Solution::problem() const {
         case SolveStatus::not_run:
             return "the circuit has not been solved yet";
         case SolveStatus::floating_node:
-            return "node “" + node + "” hangs in the air: nothing ties it to ground, so its volts are not defined";
+            return "node “" + node +
+                   "” hangs in the air: nothing ties it to ground, so its volts are not defined";
         case SolveStatus::singular:
             return "the equations leave node “" + node +
                    "” undetermined: two ideal sources may fight each other there";
@@ -171,8 +172,9 @@ bool DcSolver::newton(const Circuit& circuit, const SolveOptions& options, Eigen
         double share = 1.0;
         Eigen::VectorXd trial = x + step;
         assemble(circuit, trial, false);
-        for (int h = 0; h < line_search_halvings && residual_.norm() > (1.0 - sufficient_decrease * share) * norm &&
-                        residual_.lpNorm<Eigen::Infinity>() > options.tolerance_amps * 1e-3;
+        for (int h = 0;
+             h < line_search_halvings && residual_.norm() > (1.0 - sufficient_decrease * share) * norm &&
+             residual_.lpNorm<Eigen::Infinity>() > options.tolerance_amps * 1e-3;
              ++h) {
             share *= line_search_shrink;
             trial = x + share * step;

@@ -19,26 +19,26 @@ namespace eh {
 struct SolveOptions {
     int max_newton_iterations = 40;
     int max_transient_steps = 400;
-    double tolerance_volts = 1e-9;    // last step, absolute part
-    double tolerance_relative = 1e-9; // last step, of the node's volts
-    double tolerance_amps = 1e-7;     // residual accepted at any node
+    double tolerance_volts = 1e-9;     // last step, absolute part
+    double tolerance_relative = 1e-9;  // last step, of the node's volts
+    double tolerance_amps = 1e-7;      // residual accepted at any node
 };
 
 enum class SolveStatus {
-    not_run,        // nothing was done
-    converged,      // volts hold the operating point
-    floating_node,  // a node has no way to ground: `node` names it, volts untouched
-    singular,       // the equations do not determine `node`, volts untouched
-    no_convergence, // volts hold the last attempt and must not be used
+    not_run,         // nothing was done
+    converged,       // volts hold the operating point
+    floating_node,   // a node has no way to ground: `node` names it, volts untouched
+    singular,        // the equations do not determine `node`, volts untouched
+    no_convergence,  // volts hold the last attempt and must not be used
 };
 
 struct Solution {
     SolveStatus status = SolveStatus::not_run;
-    std::vector<double> node_volts;    // by node index, ground first
-    std::vector<double> source_amps;   // delivered by each ideal voltage source, in element order
-    double residual_amps = 0.0;        // worst node
+    std::vector<double> node_volts;   // by node index, ground first
+    std::vector<double> source_amps;  // delivered by each ideal voltage source, in element order
+    double residual_amps = 0.0;       // worst node
     int iterations = 0;
-    std::string node;                  // the node concerned when the status names one
+    std::string node;  // the node concerned when the status names one
 
     [[nodiscard]] bool ok() const { return status == SolveStatus::converged; }
     [[nodiscard]] double volts(NodeId n) const { return node_volts[static_cast<std::size_t>(n.index)]; }
@@ -57,7 +57,8 @@ class DcSolver {
     struct Stamp;
     void assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool with_jacobian);
     bool newton(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x, Solution& solution);
-    bool transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x, Solution& solution);
+    bool transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
+                   Solution& solution);
 
     int nodes_ = 0;     // unknown node voltages, ground excluded
     int branches_ = 0;  // unknown source currents

@@ -89,8 +89,8 @@ inline Dual limited_source_amps(const LimitedSource& s, double volts) {
     const Dual wanted = smooth_positive((Dual(s.volts) - v) / Dual(s.ohms), amps_rounding);
     if (s.volts <= 0.0)
         return wanted;
-    const Dual share = smooth_min(smooth_positive(v / Dual(s.volts), limit_rounding_share), Dual(1.0),
-                                  limit_rounding_share);
+    const Dual share =
+        smooth_min(smooth_positive(v / Dual(s.volts), limit_rounding_share), Dual(1.0), limit_rounding_share);
     const Dual limit = Dual(s.limit_amps) * (Dual(s.fold) + Dual(1.0 - s.fold) * share);
     return smooth_min(wanted, limit, limit_rounding_share * s.limit_amps);
 }
@@ -110,16 +110,19 @@ inline RegulatorAmps regulator_amps(const Regulator& r, double in_volts, double 
         return {};
     const Dual in{in_volts, 1.0, 0.0};
     const Dual out{out_volts, 0.0, 1.0};
-    const Dual target = smooth_positive(
-        smooth_min(Dual(r.volts), in - Dual(r.dropout_volts), volts_rounding), volts_rounding);
+    const Dual target = smooth_positive(smooth_min(Dual(r.volts), in - Dual(r.dropout_volts), volts_rounding),
+                                        volts_rounding);
     // At the cut-off the rounded target is some mV above 0; taking it off keeps a dead input from feeding.
-    const Dual wanted = smooth_positive((target - Dual(volts_rounding / 2.0) - out) / Dual(r.ohms), amps_rounding);
+    const Dual wanted =
+        smooth_positive((target - Dual(volts_rounding / 2.0) - out) / Dual(r.ohms), amps_rounding);
     const Dual delivered = smooth_min(wanted, Dual(r.limit_amps), limit_rounding_share * r.limit_amps);
-    const Dual quiescent = Dual(r.quiescent_amps) * in / sqrt(in * in + Dual(converter_floor_volts * converter_floor_volts));
+    const Dual quiescent =
+        Dual(r.quiescent_amps) * in / sqrt(in * in + Dual(converter_floor_volts * converter_floor_volts));
     if (r.efficiency <= 0.0)
         return {delivered + quiescent, delivered};
     const Dual output_watts = smooth_positive(out, volts_rounding) * delivered;
-    const Dual drawn = output_watts / Dual(r.efficiency) * in / (in * in + Dual(converter_floor_volts * converter_floor_volts));
+    const Dual drawn = output_watts / Dual(r.efficiency) * in /
+                       (in * in + Dual(converter_floor_volts * converter_floor_volts));
     return {drawn + quiescent, delivered};
 }
 

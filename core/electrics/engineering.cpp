@@ -307,14 +307,8 @@ std::string format_quantity(double value, Unit unit, int digits) {
         double factor;
         const char* text;
     };
-    constexpr std::array<Prefix, 8> prefixes{{{1e9, "G"},
-                                              {1e6, "M"},
-                                              {1e3, "k"},
-                                              {1.0, ""},
-                                              {1e-3, "m"},
-                                              {1e-6, "µ"},
-                                              {1e-9, "n"},
-                                              {1e-12, "p"}}};
+    constexpr std::array<Prefix, 8> prefixes{
+        {{1e9, "G"}, {1e6, "M"}, {1e3, "k"}, {1.0, ""}, {1e-3, "m"}, {1e-6, "µ"}, {1e-9, "n"}, {1e-12, "p"}}};
     const bool plain = unit == Unit::none || unit == Unit::kelvin || unit == Unit::celsius ||
                        unit == Unit::seconds || (unit == Unit::volts && std::abs(value) >= 0.1);
     const double magnitude = std::abs(value);

@@ -35,14 +35,14 @@ struct ElementSpec {
     std::string from;  // pin name or "gnd"
     std::string to;
     std::map<std::string, ValueSpec> values;  // "ohms", "volts", "limit_amps", ...
-    double tolerance = 0.0;  // relative spread (one sigma) between good parts of this kind
+    double tolerance = 0.0;                   // relative spread (one sigma) between good parts of this kind
     ElementCondition when = ElementCondition::always;
 };
 
 // A condition for a block to work. All given parts of one need must hold.
 struct Need {
-    std::string pin;      // pin or (in topologies) net whose volts are checked
-    std::string link;     // named link: all blocks behind it must work
+    std::string pin;        // pin or (in topologies) net whose volts are checked
+    std::string link;       // named link: all blocks behind it must work
     bool contract = false;  // the block's port is plugged; the bounds are for the source's volts
     std::optional<ValueSpec> above_volts;
     std::optional<ValueSpec> below_volts;

@@ -147,9 +147,9 @@ class Runner {
 
     // The highest volts that charger offers and machine asks for.
     double agreed_volts(int controller) const {
-        const double ceiling = std::min({plan_.topology().wanted_volts,
-                                         model_.condition(controller).contract_limit_volts,
-                                         model_.condition(charger_index()).offers_up_to_volts});
+        const double ceiling =
+            std::min({plan_.topology().wanted_volts, model_.condition(controller).contract_limit_volts,
+                      model_.condition(charger_index()).offers_up_to_volts});
         double best = default_volts;
         for (const Offer& offer : charger().offers) {
             if (offer.volts <= ceiling + 1e-9)
@@ -229,7 +229,8 @@ class Runner {
     }
 
     bool adapter_powers() const {
-        return model_.plugged_port() >= 0 && source_ == SourceState::live && source_volts_ > least_adapter_volts;
+        return model_.plugged_port() >= 0 && source_ == SourceState::live &&
+               source_volts_ > least_adapter_volts;
     }
 
     bool charge_checks_met() const {
@@ -301,7 +302,8 @@ class Runner {
                 param = "run_watts";
                 break;
         }
-        model_.set_param(plan_.mainboard, "load_watts", param == nullptr ? 0.0 : model_.param(plan_.mainboard, param));
+        model_.set_param(plan_.mainboard, "load_watts",
+                         param == nullptr ? 0.0 : model_.param(plan_.mainboard, param));
     }
 
     void apply_charge(int step) {
@@ -311,9 +313,7 @@ class Runner {
 
     // --- the clock ---------------------------------------------------------------------------------------
 
-    double volts_at(int node) const {
-        return volts_.empty() ? 0.0 : volts_[static_cast<std::size_t>(node)];
-    }
+    double volts_at(int node) const { return volts_.empty() ? 0.0 : volts_[static_cast<std::size_t>(node)]; }
 
     void wish(std::size_t slot, int current, int target, double delay_s) {
         Pending& pending = pending_[slot];
@@ -390,8 +390,7 @@ class Runner {
         if (model_.plugged_port() >= 0) {
             phase.contract_volts = source_ == SourceState::live ? source_volts_ : 0.0;
             phase.meter_volts = volts_at(model_.meter_node().index);
-            phase.meter_amps =
-                element_amps(model_.circuit().element(model_.source_element()), volts_);
+            phase.meter_amps = element_amps(model_.circuit().element(model_.source_element()), volts_);
         }
         phase.node_volts = volts_;
         phase.block_watts = model_.block_watts(volts_);
@@ -477,8 +476,9 @@ const Phase& phase_at(const Course& course, double t_s) {
         if (t > from)
             t = from + std::fmod(t - from, course.period_s);
     }
-    const auto after = std::upper_bound(course.phases.begin(), course.phases.end(), t,
-                                        [](double value, const Phase& phase) { return value < phase.start_s; });
+    const auto after =
+        std::upper_bound(course.phases.begin(), course.phases.end(), t,
+                         [](double value, const Phase& phase) { return value < phase.start_s; });
     return after == course.phases.begin() ? course.phases.front() : *std::prev(after);
 }
 

@@ -34,8 +34,8 @@ struct Phase {
 
 struct Course {
     std::vector<Phase> phases;
-    bool settled = false;     // ends in a state that lasts
-    bool cycling = false;     // repeats phases[cycle_from] onward for ever
+    bool settled = false;  // ends in a state that lasts
+    bool cycling = false;  // repeats phases[cycle_from] onward for ever
     std::size_t cycle_from = 0;
     double period_s = 0.0;
     bool solver_failed = false;

@@ -31,8 +31,8 @@ struct Effect {
     std::string pin;
     std::string to = "gnd";
     std::string element;
-    std::string name;            // param: its name; says: the report
-    double value = 0.0;          // param value, volts, probability
+    std::string name;    // param: its name; says: the report
+    double value = 0.0;  // param value, volts, probability
     Spread ohms;
     double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
     Spread knee_volts;
@@ -40,16 +40,16 @@ struct Effect {
 
 // What cures it.
 struct Remedy {
-    std::string act;            // replace, resolder, reset, reseat, change_setting, explain, wait, repair
-    double minutes = 0.0;       // 0: the kind's replace_minutes
-    double part_cost = 0.0;     // estimate, in the shop's currency
+    std::string act;         // replace, resolder, reset, reseat, change_setting, explain, wait, repair
+    double minutes = 0.0;    // 0: the kind's replace_minutes
+    double part_cost = 0.0;  // estimate, in the shop's currency
 };
 
 struct FaultSpec {
     std::string id;
-    std::string kind;   // block kind it can befall
-    std::string title;  // completes "<block title> ..."
-    double rate = 0.0;  // estimate: share of not-charging jobs per block, 0..1
+    std::string kind;                           // block kind it can befall
+    std::string title;                          // completes "<block title> ..."
+    double rate = 0.0;                          // estimate: share of not-charging jobs per block, 0..1
     std::map<std::string, double> multipliers;  // by intake fact
     std::vector<Effect> effects;
     std::vector<Remedy> remedies;

@@ -86,10 +86,12 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
 }
 
 BlockKind read_kind(const JsonReader& field) {
-    static const std::map<std::string, BlockRole> roles{
-        {"plain", BlockRole::plain},           {"source_pd", BlockRole::source_pd},
-        {"source_fixed", BlockRole::source_fixed}, {"controller", BlockRole::controller},
-        {"mainboard", BlockRole::mainboard},   {"pack", BlockRole::pack}};
+    static const std::map<std::string, BlockRole> roles{{"plain", BlockRole::plain},
+                                                        {"source_pd", BlockRole::source_pd},
+                                                        {"source_fixed", BlockRole::source_fixed},
+                                                        {"controller", BlockRole::controller},
+                                                        {"mainboard", BlockRole::mainboard},
+                                                        {"pack", BlockRole::pack}};
     BlockKind kind;
     kind.id = field.text("id");
     kind.title = field.text("title");
@@ -126,16 +128,15 @@ Spread read_spread(const JsonReader& field) {
 }
 
 Effect read_effect(const JsonReader& field, const BlockKind& kind) {
-    static const std::map<std::string, EffectType> types{
-        {"shunt", EffectType::shunt},
-        {"series", EffectType::series},
-        {"open", EffectType::open},
-        {"dead", EffectType::dead},
-        {"param", EffectType::param},
-        {"contract_limit", EffectType::contract_limit},
-        {"offers_up_to", EffectType::offers_up_to},
-        {"play", EffectType::play},
-        {"says", EffectType::says}};
+    static const std::map<std::string, EffectType> types{{"shunt", EffectType::shunt},
+                                                         {"series", EffectType::series},
+                                                         {"open", EffectType::open},
+                                                         {"dead", EffectType::dead},
+                                                         {"param", EffectType::param},
+                                                         {"contract_limit", EffectType::contract_limit},
+                                                         {"offers_up_to", EffectType::offers_up_to},
+                                                         {"play", EffectType::play},
+                                                         {"says", EffectType::says}};
     const auto check_pin = [&](const std::string& pin) {
         if (pin != "gnd" && std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
             field.refuse("the kind “" + kind.id + "” has no pin “" + pin + "”");
@@ -193,7 +194,8 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
     FaultSpec fault;
     fault.id = field.text("id");
     fault.kind = field.text("kind");
-    const auto kind = std::find_if(kinds.begin(), kinds.end(), [&](const BlockKind& k) { return k.id == fault.kind; });
+    const auto kind =
+        std::find_if(kinds.begin(), kinds.end(), [&](const BlockKind& k) { return k.id == fault.kind; });
     if (kind == kinds.end())
         field.at("kind").refuse("there is no kind “" + fault.kind + "”");
     fault.title = field.text("title");
@@ -202,7 +204,8 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
     for (const JsonReader& item : field.items("effects"))
         fault.effects.push_back(read_effect(item, *kind));
     for (const JsonReader& item : field.items("remedies"))
-        fault.remedies.push_back({item.text("act"), item.number("minutes", 0.0), item.number("part_cost", 0.0)});
+        fault.remedies.push_back(
+            {item.text("act"), item.number("minutes", 0.0), item.number("part_cost", 0.0)});
     if (field.has("multipliers")) {
         for (const auto& [fact, value] : field.at("multipliers").members()) {
             if (facts.count(fact) == 0)
@@ -219,7 +222,8 @@ Block read_block(const JsonReader& field, const Topology& topology, const std::v
     block.kind = field.text("kind");
     block.title = field.text("title");
     block.port = field.text("port", "");
-    const auto kind = std::find_if(kinds.begin(), kinds.end(), [&](const BlockKind& k) { return k.id == block.kind; });
+    const auto kind =
+        std::find_if(kinds.begin(), kinds.end(), [&](const BlockKind& k) { return k.id == block.kind; });
     if (kind == kinds.end())
         field.at("kind").refuse("there is no kind “" + block.kind + "”");
     if (!block.port.empty() && topology.find_port(block.port) == nullptr)
@@ -286,13 +290,27 @@ const T* find_by_id(const std::vector<T>& list, const std::string& id) {
 
 }  // namespace
 
-const Port* Topology::find_port(const std::string& port_id) const { return find_by_id(ports, port_id); }
-const Net* Topology::find_net(const std::string& net_id) const { return find_by_id(nets, net_id); }
-const Block* Topology::find_block(const std::string& block_id) const { return find_by_id(blocks, block_id); }
-const FaultSpec* FaultCatalogue::find(const std::string& id) const { return find_by_id(faults, id); }
-const BlockKind* Knowledge::find_kind(const std::string& id) const { return find_by_id(kinds, id); }
-const Topology* Knowledge::find_topology(const std::string& id) const { return find_by_id(topologies, id); }
-const ChargerSpec* Kit::find_charger(const std::string& id) const { return find_by_id(chargers, id); }
+const Port* Topology::find_port(const std::string& port_id) const {
+    return find_by_id(ports, port_id);
+}
+const Net* Topology::find_net(const std::string& net_id) const {
+    return find_by_id(nets, net_id);
+}
+const Block* Topology::find_block(const std::string& block_id) const {
+    return find_by_id(blocks, block_id);
+}
+const FaultSpec* FaultCatalogue::find(const std::string& id) const {
+    return find_by_id(faults, id);
+}
+const BlockKind* Knowledge::find_kind(const std::string& id) const {
+    return find_by_id(kinds, id);
+}
+const Topology* Knowledge::find_topology(const std::string& id) const {
+    return find_by_id(topologies, id);
+}
+const ChargerSpec* Kit::find_charger(const std::string& id) const {
+    return find_by_id(chargers, id);
+}
 
 const LeadSpec* Kit::lead_for(const std::string& family) const {
     const auto found =
@@ -330,9 +348,11 @@ Result<Kit> parse_kit(const std::string& text, const std::string& file) {
         root.check_format("eager-hound.kit", 1);
         Kit kit;
         for (const JsonReader& item : root.items("chargers")) {
-            ChargerSpec charger{item.text("id"), item.text("family"), item.text("title"), item.text("kind"), {}};
+            ChargerSpec charger{
+                item.text("id"), item.text("family"), item.text("title"), item.text("kind"), {}};
             for (const JsonReader& offer : item.items("offers"))
-                charger.offers.push_back({offer.number_between("volts", 0.0, 60.0), offer.number_between("amps", 0.0, 20.0)});
+                charger.offers.push_back(
+                    {offer.number_between("volts", 0.0, 60.0), offer.number_between("amps", 0.0, 20.0)});
             if (charger.offers.empty())
                 item.refuse("a charger offers at least one voltage");
             charger.protection = one_of(item.at("protection"), protections);
@@ -341,7 +361,8 @@ Result<Kit> parse_kit(const std::string& text, const std::string& file) {
             kit.chargers.push_back(std::move(charger));
         }
         for (const JsonReader& item : root.items("leads"))
-            kit.leads.push_back({item.text("id"), item.text("family"), item.text("title"), item.text("kind")});
+            kit.leads.push_back(
+                {item.text("id"), item.text("family"), item.text("title"), item.text("kind")});
         return kit;
     });
 }
@@ -375,8 +396,8 @@ Result<Topology> parse_topology(const std::string& text, const std::string& file
         topology.wanted_volts = root.number_between("wanted_volts", 1.0, 60.0);
         topology.system_rail = root.text("system_rail");
         for (const JsonReader& item : root.items("ports")) {
-            Port port{item.text("id"), item.text("title"), item.text("family"), item.text("place", ""),
-                      item.text("charger"), item.text("vbus")};
+            Port port{item.text("id"),        item.text("title"),   item.text("family"),
+                      item.text("place", ""), item.text("charger"), item.text("vbus")};
             if (kit.find_charger(port.charger) == nullptr)
                 item.at("charger").refuse("the kit has no charger “" + port.charger + "”");
             if (kit.lead_for(port.family) == nullptr)
@@ -386,8 +407,8 @@ Result<Topology> parse_topology(const std::string& text, const std::string& file
         if (topology.ports.empty())
             root.at("ports").refuse("a machine has at least one port");
         for (const JsonReader& item : root.items("nets")) {
-            Net net{item.text("id"), item.text("title"), item.texts("names"), item.text("port", ""),
-                    item.number("volts", 0.0), item.text("stage", "")};
+            Net net{item.text("id"),       item.text("title"),        item.texts("names"),
+                    item.text("port", ""), item.number("volts", 0.0), item.text("stage", "")};
             if (topology.find_net(net.id) != nullptr)
                 item.refuse("the net “" + net.id + "” is listed twice");
             topology.nets.push_back(std::move(net));

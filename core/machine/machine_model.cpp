@@ -118,7 +118,8 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
             }
             if (!effect.element.empty()) {
                 for (int i = 0; i < plan_block.element_count; ++i) {
-                    if (plan_->elements[static_cast<std::size_t>(plan_block.first_element + i)].name == effect.element)
+                    if (plan_->elements[static_cast<std::size_t>(plan_block.first_element + i)].name ==
+                        effect.element)
                         applied.element = plan_block.first_element + i;
                 }
             }
@@ -314,14 +315,21 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
     const auto value = [&](ElementValue which) { return resolve(e.values[which]); };
     switch (e.type) {
         case ElementType::resistor:
-            return Resistor{from, to, on ? std::max(value(value_ohms) * factor, smallest_ohms) + added_ohms : open_ohms};
+            return Resistor{
+                from, to, on ? std::max(value(value_ohms) * factor, smallest_ohms) + added_ohms : open_ohms};
         case ElementType::diode:
-            return Diode{from, to, on ? value(value_saturation_amps) : off_saturation_amps, value(value_emission)};
+            return Diode{from, to, on ? value(value_saturation_amps) : off_saturation_amps,
+                         value(value_emission)};
         case ElementType::limited_source:
-            return LimitedSource{to, from, on ? value(value_volts) * factor : 0.0, value(value_ohms) + added_ohms,
-                                 value(value_limit_amps), value(value_fold)};
+            return LimitedSource{to,
+                                 from,
+                                 on ? value(value_volts) * factor : 0.0,
+                                 value(value_ohms) + added_ohms,
+                                 value(value_limit_amps),
+                                 value(value_fold)};
         case ElementType::power_load:
-            return ConstantPowerLoad{from, to, on ? value(value_watts) * factor : 0.0, value(value_floor_volts)};
+            return ConstantPowerLoad{from, to, on ? value(value_watts) * factor : 0.0,
+                                     value(value_floor_volts)};
         case ElementType::regulator:
             return Regulator{from,
                              to,
@@ -339,9 +347,8 @@ void MachineModel::refresh_element(int index) {
     const auto i = static_cast<std::size_t>(index);
     const PlanElement& element = plan_->elements[i];
     const bool on = condition_holds(element) && opened_[i] == 0;
-    std::visit(
-        [&](auto&& fresh) { circuit_.get<std::decay_t<decltype(fresh)>>(ElementId{index}) = fresh; },
-        make_element(element, on, added_ohms_[i], factors_[i]));
+    std::visit([&](auto&& fresh) { circuit_.get<std::decay_t<decltype(fresh)>>(ElementId{index}) = fresh; },
+               make_element(element, on, added_ohms_[i], factors_[i]));
 }
 
 void MachineModel::refresh_block(int block) {

@@ -1,6 +1,7 @@
 // One particular machine: a plan with drawn part values and faults, as a circuit whose states can be set.
 //
-// The model itself knows no time. core/machine/course.h drives its states; core/machine/observation.h reads it.
+// The model itself knows no time. core/machine/course.h drives its states; core/machine/observation.h reads
+// it.
 #pragma once
 
 #include <cstdint>
@@ -92,21 +93,22 @@ class MachineModel {
     void refresh_element(int index);
     [[nodiscard]] bool condition_holds(const PlanElement& element) const;
     [[nodiscard]] bool effect_counts(const AppliedEffect& effect) const;
-    [[nodiscard]] Element make_element(const PlanElement& element, bool on, double added_ohms, double factor) const;
+    [[nodiscard]] Element make_element(const PlanElement& element, bool on, double added_ohms,
+                                       double factor) const;
 
     const MachinePlan* plan_;
     Circuit circuit_;  // element i is plan element i; then the fault shunts; then each node's leakage
     BenchConfiguration configuration_;
     int plugged_port_ = -1;
     bool live_ = false;
-    std::vector<double> factors_;       // by plan element
-    std::vector<double> drawn_slots_;   // parameters as drawn
-    std::vector<double> slots_;         // parameters as they stand now
+    std::vector<double> factors_;      // by plan element
+    std::vector<double> drawn_slots_;  // parameters as drawn
+    std::vector<double> slots_;        // parameters as they stand now
     std::vector<char> active_;
     std::vector<BlockCondition> conditions_;
     std::vector<AppliedEffect> effects_;
-    std::vector<double> added_ohms_;    // by plan element
-    std::vector<char> opened_;          // by plan element
+    std::vector<double> added_ohms_;  // by plan element
+    std::vector<char> opened_;        // by plan element
     std::string firmware_says_;
     ElementId source_element_, ohmmeter_element_;
     NodeId source_node_, source_signal_node_, meter_node_;

@@ -33,8 +33,12 @@ std::array<PlanValue, element_value_count> default_values() {
 
 }  // namespace
 
-std::string charger_block_id(const std::string& family) { return "charger_" + family; }
-std::string lead_block_id(const std::string& family) { return "lead_" + family; }
+std::string charger_block_id(const std::string& family) {
+    return "charger_" + family;
+}
+std::string lead_block_id(const std::string& family) {
+    return "lead_" + family;
+}
 
 MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
     : node_names{"gnd"}, knowledge_(&knowledge), topology_(&topology) {
@@ -69,7 +73,8 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
                 controller_of_port.back() = static_cast<int>(i);
         }
         if (charger_block(port.family) < 0)
-            add_outside(port.family, *knowledge.kit.find_charger(port.charger), *knowledge.kit.lead_for(port.family));
+            add_outside(port.family, *knowledge.kit.find_charger(port.charger),
+                        *knowledge.kit.lead_for(port.family));
     }
 }
 
@@ -87,7 +92,8 @@ int MachinePlan::node(const std::string& name) const {
 }
 
 int MachinePlan::find_block(const std::string& id) const {
-    const auto found = std::find_if(blocks.begin(), blocks.end(), [&](const PlanBlock& b) { return b.id == id; });
+    const auto found =
+        std::find_if(blocks.begin(), blocks.end(), [&](const PlanBlock& b) { return b.id == id; });
     return found == blocks.end() ? -1 : static_cast<int>(found - blocks.begin());
 }
 
@@ -97,11 +103,16 @@ int MachinePlan::port_index(const std::string& id) const {
     return found == ports.end() ? -1 : static_cast<int>(found - ports.begin());
 }
 
-int MachinePlan::charger_block(const std::string& family) const { return find_block(charger_block_id(family)); }
-int MachinePlan::lead_block(const std::string& family) const { return find_block(lead_block_id(family)); }
+int MachinePlan::charger_block(const std::string& family) const {
+    return find_block(charger_block_id(family));
+}
+int MachinePlan::lead_block(const std::string& family) const {
+    return find_block(lead_block_id(family));
+}
 
 const ChargerSpec& MachinePlan::charger_spec(int port) const {
-    const ChargerSpec* spec = knowledge_->kit.find_charger(topology_->ports[static_cast<std::size_t>(port)].charger);
+    const ChargerSpec* spec =
+        knowledge_->kit.find_charger(topology_->ports[static_cast<std::size_t>(port)].charger);
     assert(spec != nullptr);
     return *spec;
 }
@@ -124,7 +135,9 @@ int MachinePlan::add_block(const std::string& id, const BlockKind& kind,
     block.first_element = static_cast<int>(elements.size());
     const int index = static_cast<int>(blocks.size());
     for (const ElementSpec& spec : kind.elements) {
-        const auto node_at = [&](const std::string& pin) { return pin == "gnd" ? 0 : block.pin_nodes.at(pin); };
+        const auto node_at = [&](const std::string& pin) {
+            return pin == "gnd" ? 0 : block.pin_nodes.at(pin);
+        };
         PlanElement element;
         element.name = spec.name;
         element.block = index;

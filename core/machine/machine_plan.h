@@ -46,8 +46,8 @@ struct PlanElement {
 };
 
 struct PlanNeed {
-    int node = -1;               // node whose volts are checked, or -1
-    std::vector<int> blocks;     // all must work
+    int node = -1;            // node whose volts are checked, or -1
+    std::vector<int> blocks;  // all must work
     bool contract = false;
     PlanValue above{-1e9, -1};
     PlanValue below{1e9, -1};
@@ -81,7 +81,7 @@ class MachinePlan {
     std::vector<int> net_nodes;           // node of each net of the topology, in its order
     std::vector<PlanBlock> blocks;        // topology's blocks in their order, then chargers and leads
     std::vector<PlanElement> elements;
-    std::vector<double> slot_values;      // defaults
+    std::vector<double> slot_values;  // defaults
     std::vector<double> slot_tolerances;
     std::vector<int> controller_of_port;  // block index by port index, -1 when the port has none
     int mainboard = -1;
@@ -97,7 +97,8 @@ class MachinePlan {
 
   private:
     int add_node(const std::string& name);
-    int add_block(const std::string& id, const BlockKind& kind, const std::map<std::string, std::string>& pins,
+    int add_block(const std::string& id, const BlockKind& kind,
+                  const std::map<std::string, std::string>& pins,
                   const std::map<std::string, double>& params);
     PlanValue resolve(const ValueSpec& value, const PlanBlock& block) const;
     PlanNeed resolve(const Need& need, const Block& source, const PlanBlock& block) const;

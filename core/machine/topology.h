@@ -24,14 +24,14 @@ struct Net {
     std::vector<std::string> names;  // further names it may be typed by
     std::string port;                // port it belongs to, or empty
     double volts = 0.0;              // when everything works
-    std::string stage;               // place on the charge path: inlet, controller, switch, charger, rail, battery
+    std::string stage;  // place on the charge path: inlet, controller, switch, charger, rail, battery
 };
 
 struct Block {
     std::string id;
     std::string kind;
     std::string title;
-    std::string port;  // port it belongs to, or empty: shared
+    std::string port;                         // port it belongs to, or empty: shared
     std::map<std::string, std::string> pins;  // pin -> net; "nc" leaves a pin open
     std::map<std::string, std::vector<std::string>> links;
     std::map<std::string, double> params;
