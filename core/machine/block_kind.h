@@ -24,6 +24,7 @@ enum class ElementCondition {
     always,
     live,       // the machine is under power: not while an ohmmeter looks at it
     active,     // its block works
+    waiting,    // under power, but its block does not work (yet)
     plugged,    // the charger is in this block's port
     plugged_a,  // ... with plug side A up
     plugged_b,  // ... with plug side B up

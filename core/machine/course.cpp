@@ -18,6 +18,8 @@ constexpr double adapter_start_s = 0.05;
 constexpr double contract_delay_s = 0.4;
 constexpr double detach_delay_s = 0.02;
 constexpr double hard_reset_delay_s = 0.05;
+// Input capacitors carry a block that loses its supply for a moment, so that a collapse under load is seen.
+constexpr double release_delay_s = 0.012;
 // Sources deliver somewhat more than they promise before they protect themselves.
 constexpr double overload_margin = 1.1;
 constexpr double overload_volts_share = 0.8;  // below this share of the set volts the source is overloaded
@@ -334,8 +336,7 @@ class Runner {
             if (block.kind->needs.empty())
                 continue;
             const bool wanted = wants_active(static_cast<int>(b));
-            // Losing what it needs stops a block at once; starting takes its time.
-            wish(b, active_[b], wanted ? 1 : 0, wanted ? block.kind->delay_s : 0.0);
+            wish(b, active_[b], wanted ? 1 : 0, wanted ? block.kind->delay_s : release_delay_s);
         }
         if (model_.plugged_port() >= 0) {
             const SourceWish source = wanted_source();

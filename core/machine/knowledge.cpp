@@ -59,7 +59,8 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
                                                           {"regulator", ElementType::regulator}};
     static const std::map<std::string, ElementCondition> conditions{
         {"always", ElementCondition::always},       {"live", ElementCondition::live},
-        {"active", ElementCondition::active},       {"plugged", ElementCondition::plugged},
+        {"active", ElementCondition::active},       {"waiting", ElementCondition::waiting},
+               {"plugged", ElementCondition::plugged},
         {"plugged_a", ElementCondition::plugged_a}, {"plugged_b", ElementCondition::plugged_b}};
     static const std::set<std::string> words{"name", "type", "from", "to", "when", "tolerance"};
     ElementSpec element;

@@ -268,7 +268,8 @@ void MachineModel::set_live(bool live) {
         return;
     live_ = live;
     for (std::size_t i = 0; i < plan_->elements.size(); ++i) {
-        if (plan_->elements[i].when == ElementCondition::live)
+        const ElementCondition when = plan_->elements[i].when;
+        if (when == ElementCondition::live || when == ElementCondition::waiting)
             refresh_element(static_cast<int>(i));
     }
 }
@@ -299,6 +300,8 @@ bool MachineModel::condition_holds(const PlanElement& element) const {
             return live_;
         case ElementCondition::active:
             return active_[static_cast<std::size_t>(element.block)] != 0;
+        case ElementCondition::waiting:
+            return live_ && active_[static_cast<std::size_t>(element.block)] == 0;
         case ElementCondition::plugged:
             return plugged;
         case ElementCondition::plugged_a:

@@ -1,0 +1,243 @@
+#include "core/diagnosis/likelihood.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace eh {
+namespace {
+
+constexpr double silverman = 0.9;  // Silverman (1986), rule of thumb for the bandwidth
+// Broad spread: what a bench can show at all.
+constexpr double broad_volts_span = 22.0;
+constexpr double broad_mean_amps = 1.0;
+constexpr double broad_ol_share = 0.4;
+constexpr double broad_ln_ohms_span = 19.0;  // 0.05 Ω to 10 MΩ
+constexpr double broad_mean_rise = 30.0;
+constexpr double ol_edge_width = 0.7;  // of ln(ohms): meters differ in range
+constexpr double meter_patterns = 4.0;
+
+double square(double x) { return x * x; }
+
+// Student's t with 4 degrees of freedom.
+double student4(double deviation, double width) {
+    const double z = deviation / width;
+    return 0.375 / width * std::pow(1.0 + 0.25 * z * z, -2.5);
+}
+
+struct Sampled {
+    std::vector<double> values;
+
+    // Spread between neighbouring samples, the bandwidth of their smoothing.
+    [[nodiscard]] double bandwidth() const {
+        const std::size_t n = values.size();
+        if (n < 2)
+            return 0.0;
+        double mean = 0.0;
+        for (const double v : values)
+            mean += v / static_cast<double>(n);
+        double variance = 0.0;
+        for (const double v : values)
+            variance += square(v - mean) / static_cast<double>(n - 1);
+        return silverman * std::sqrt(variance) * std::pow(static_cast<double>(n), -0.2);
+    }
+};
+
+double ln_ohms(double ohms, const AccuracyOptions& options) { return std::log(ohms + options.lead_ohms); }
+
+// Probability that an ohmmeter shows OL on so many ohms.
+double ol_probability(double ohms, const AccuracyOptions& options) {
+    if (!std::isfinite(ohms))
+        return 1.0;
+    const double x = (std::log(std::max(ohms, 1e-3)) - std::log(options.over_limit_ohms)) / ol_edge_width;
+    return 1.0 / (1.0 + std::exp(-x));
+}
+
+double mixed(double fitting, double broad, const AccuracyOptions& options) {
+    return std::log((1.0 - options.odd_reading) * fitting + options.odd_reading * broad);
+}
+
+double broad_meter(const Reading& reading) {
+    const bool lit = reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
+    double density = 1.0 / meter_patterns;
+    if (lit) {
+        density /= broad_volts_span;
+        if (reading.amps_known)
+            density *= std::exp(-std::abs(reading.meter.amps) / broad_mean_amps) / broad_mean_amps;
+    }
+    return density;
+}
+
+double broad(const Reading& reading) {
+    switch (reading.kind) {
+        case ReadingKind::meter:
+            return broad_meter(reading);
+        case ReadingKind::net_volts:
+            return 1.0 / broad_volts_span;
+        case ReadingKind::net_ohms:
+            return reading.over_limit ? broad_ol_share : (1.0 - broad_ol_share) / broad_ln_ohms_span;
+        case ReadingKind::hot_part:
+            return std::exp(-std::abs(reading.value) / broad_mean_rise) / broad_mean_rise / 20.0;
+        case ReadingKind::firmware:
+            return 1.0 / firmware_message_count;
+        case ReadingKind::wiggle:
+            return 0.5;
+    }
+    return 1.0;
+}
+
+// How likely the pattern is seen as `seen` when it is `real`.
+double pattern_probability(MeterPattern seen, MeterPattern real, const AccuracyOptions& options) {
+    // Who looks late sees only the dark after a flash.
+    constexpr double flash_missed = 0.5;
+    if (real == MeterPattern::flash) {
+        if (seen == MeterPattern::flash)
+            return (1.0 - options.pattern_slip) * (1.0 - flash_missed);
+        if (seen == MeterPattern::dark)
+            return (1.0 - options.pattern_slip) * flash_missed;
+        return options.pattern_slip / 2.0;
+    }
+    return seen == real ? 1.0 - options.pattern_slip : options.pattern_slip / (meter_patterns - 1.0);
+}
+
+double meter_density(const Reading& reading, const std::vector<PoweredView>& samples, const AccuracyOptions& o) {
+    const bool lit = reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
+    Sampled volts;
+    Sampled amps;
+    for (const PoweredView& view : samples) {
+        if (view.meter.pattern == MeterPattern::steady || view.meter.pattern == MeterPattern::cycling) {
+            volts.values.push_back(view.meter.volts);
+            amps.values.push_back(std::log(view.meter.amps + o.meter_amps_digit));
+        }
+    }
+    // Volts come in contracts: smoothing across them would invent volts that no source gives.
+    const double amps_bandwidth = amps.bandwidth();
+    double total = 0.0;
+    for (const PoweredView& view : samples) {
+        double density = pattern_probability(reading.meter.pattern, view.meter.pattern, o);
+        if (lit) {
+            const double spread = view.meter.pattern == MeterPattern::cycling ? 0.25 * view.meter.volts_spread : 0.0;
+            const double volts_width = std::sqrt(
+                square(o.meter_volts_digit) + square((o.meter_volts_share + o.model_volts_share) * view.meter.volts) +
+                square(spread));
+            density *= student4(reading.meter.volts - view.meter.volts, volts_width);
+            if (reading.amps_known) {
+                const double floor = o.meter_amps_digit;
+                const double seen = std::log(std::max(reading.meter.amps, 0.0) + floor);
+                const double expected = std::log(std::max(view.meter.amps, 0.0) + floor);
+                const double relative = std::sqrt(square(o.meter_amps_share + o.model_amps_share) +
+                                                  square(floor / (std::max(view.meter.amps, 0.0) + floor)) * 0.25);
+                const double width = std::sqrt(square(relative) + square(amps_bandwidth));
+                // Density over amps, so that it can be compared with the broad spread's.
+                density *= student4(seen - expected, width) / (std::max(reading.meter.amps, 0.0) + floor);
+            }
+        }
+        total += density;
+    }
+    return total / static_cast<double>(samples.size());
+}
+
+double rail_density(const Reading& reading, const std::vector<PoweredView>& samples, int net,
+                    const AccuracyOptions& o) {
+    Sampled volts;
+    for (const PoweredView& view : samples)
+        volts.values.push_back(view.net_volts[static_cast<std::size_t>(net)]);
+    double total = 0.0;
+    for (const double v : volts.values) {
+        const double width = std::sqrt(square(o.dmm_volts_digit) +
+                                       square((o.dmm_volts_share + o.model_rail_share) * v) +
+                                       square(0.05 * volts.bandwidth()));
+        total += student4(reading.value - v, width);
+    }
+    return total / static_cast<double>(volts.values.size());
+}
+
+double heat_density(const Reading& reading, const std::vector<PoweredView>& samples, int block,
+                    const AccuracyOptions& o) {
+    double total = 0.0;
+    for (const PoweredView& view : samples) {
+        const double own = view.rise_kelvin[static_cast<std::size_t>(block)];
+        // The part named is the hottest one that was found: how much do the others outshine it?
+        const double hottest = *std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
+        const double stands_out = (own + o.rise_digit_kelvin) / (hottest + o.rise_digit_kelvin);
+        const double width = std::sqrt(square(o.rise_digit_kelvin) + square(o.rise_share * own));
+        total += square(stands_out) * student4(reading.value - own, width);
+    }
+    return total / static_cast<double>(samples.size());
+}
+
+double word_density(bool hit, double alternatives, const AccuracyOptions& o) {
+    return hit ? 1.0 - o.word_slip : o.word_slip / alternatives;
+}
+
+}  // namespace
+
+double log_broad(const Reading& reading, const AccuracyOptions&) { return std::log(broad(reading)); }
+
+double log_likelihood(const Reading& reading, const std::vector<PoweredView>& all, int net, int block,
+                      const AccuracyOptions& o) {
+    std::vector<PoweredView> kept;
+    const bool all_valid = std::all_of(all.begin(), all.end(), [](const PoweredView& view) { return view.valid; });
+    if (!all_valid)
+        std::copy_if(all.begin(), all.end(), std::back_inserter(kept), [](const PoweredView& v) { return v.valid; });
+    const std::vector<PoweredView>& samples = all_valid ? all : kept;
+    if (samples.empty())
+        return log_broad(reading, o);
+    double density = 0.0;
+    switch (reading.kind) {
+        case ReadingKind::meter:
+            density = meter_density(reading, samples, o);
+            break;
+        case ReadingKind::net_volts:
+            density = rail_density(reading, samples, net, o);
+            break;
+        case ReadingKind::hot_part:
+            density = heat_density(reading, samples, block, o);
+            break;
+        case ReadingKind::firmware:
+            for (const PoweredView& view : samples)
+                density += word_density(view.firmware == reading.firmware, firmware_message_count - 1, o) /
+                           static_cast<double>(samples.size());
+            break;
+        case ReadingKind::wiggle:
+            for (const PoweredView& view : samples)
+                density += (reading.drops_out ? view.drop_probability : 1.0 - view.drop_probability) /
+                           static_cast<double>(samples.size());
+            break;
+        case ReadingKind::net_ohms:
+            density = broad(reading);
+            break;
+    }
+    return mixed(density, broad(reading), o);
+}
+
+double log_likelihood(const Reading& reading, const std::vector<double>& all, const AccuracyOptions& o) {
+    Sampled ln;
+    std::size_t count = 0;
+    double open = 0.0;
+    for (const double ohms : all) {
+        if (std::isnan(ohms))
+            continue;
+        ++count;
+        open += ol_probability(ohms, o);
+        if (std::isfinite(ohms))
+            ln.values.push_back(ln_ohms(ohms, o));
+    }
+    if (count == 0)
+        return log_broad(reading, o);
+    if (reading.over_limit)
+        return mixed(open / static_cast<double>(count), broad(reading), o);
+    const double bandwidth = ln.bandwidth();
+    const double seen = ln_ohms(reading.value, o);
+    double density = 0.0;
+    for (const double ohms : all) {
+        if (!std::isfinite(ohms))
+            continue;
+        const double lead_share = o.lead_ohms / (ohms + o.lead_ohms);
+        const double width = std::sqrt(square(o.ohms_share) + square(lead_share) + square(bandwidth));
+        density += (1.0 - ol_probability(ohms, o)) * student4(seen - ln_ohms(ohms, o), width);
+    }
+    return mixed(density / static_cast<double>(count), broad(reading), o);
+}
+
+}  // namespace eh

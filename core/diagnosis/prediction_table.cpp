@@ -1,0 +1,156 @@
+#include "core/diagnosis/prediction_table.h"
+
+#include <algorithm>
+#include <cassert>
+#include <thread>
+
+namespace eh {
+
+PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
+                                 PredictionOptions options)
+    : plan_(&plan), hypotheses_(std::move(hypotheses)), options_(options) {
+    assert(options_.samples > 0 && options_.threads > 0);
+}
+
+MachineModel PredictionTable::sample_model(std::size_t hypothesis, int sample) const {
+    PartDraw draw;
+    draw.typical = false;
+    // The same sound parts for every hypothesis: differences between hypotheses are then the faults' own.
+    draw.seed = options_.seed + static_cast<std::uint64_t>(sample);
+    draw.severity = (sample + 0.5) / options_.samples;
+    return {*plan_, hypotheses_[hypothesis].faults, draw};
+}
+
+bool PredictionTable::matters(const Hypothesis& hypothesis, const BenchConfiguration& configuration) const {
+    return std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const FaultInstance& fault) {
+        const auto listed = [&](const std::vector<std::string>& list) {
+            return std::binary_search(list.begin(), list.end(), fault.block);
+        };
+        if (listed(configuration.removed) || listed(configuration.replaced))
+            return false;
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
+        if (block.family.empty())
+            return true;
+        if (!configuration.charger_connected)
+            return false;
+        const bool is_lead = block.id == lead_block_id(block.family);
+        return (is_lead ? configuration.lead : configuration.charger) == Owner::customer;
+    });
+}
+
+template <typename Column, typename Fill>
+bool PredictionTable::fill(Column& column, Fill fill, const std::function<bool()>& stop,
+                           const std::function<void(double)>& progress) const {
+    std::atomic<std::size_t> next{0};
+    std::atomic<std::size_t> done{0};
+    std::atomic<bool> stopped{false};
+    const auto work = [&](bool reports) {
+        DcSolver solver;
+        for (std::size_t h = next++; h < column.size() && !stopped; h = next++) {
+            column[h] = fill(h, solver);
+            ++done;
+            // One thread alone speaks to the caller's functions, which then need no locks.
+            if (reports && stop && stop())
+                stopped = true;
+            if (reports && progress)
+                progress(static_cast<double>(done) / static_cast<double>(column.size()));
+        }
+    };
+    std::vector<std::thread> helpers;
+    for (int i = 1; i < options_.threads; ++i)
+        helpers.emplace_back(work, false);
+    work(true);
+    for (std::thread& helper : helpers)
+        helper.join();
+    return !stopped;
+}
+
+namespace {
+
+// Hypotheses that change nothing in a configuration share the sound machine's samples.
+std::size_t sound_machine(const std::vector<Hypothesis>& hypotheses) {
+    const auto found = std::find_if(hypotheses.begin(), hypotheses.end(),
+                                    [](const Hypothesis& h) { return h.kind == HypothesisKind::nothing_wrong; });
+    assert(found != hypotheses.end());
+    return static_cast<std::size_t>(found - hypotheses.begin());
+}
+
+}  // namespace
+
+std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfiguration& asked,
+                                                              const std::function<bool()>& stop,
+                                                              const std::function<void(double)>& progress) {
+    const BenchConfiguration configuration = electrical_part(asked);
+    if (auto known = known_powered(configuration))
+        return known;
+    PoweredColumn column(hypotheses_.size());
+    const std::size_t sound = sound_machine(hypotheses_);
+    const bool complete = fill(
+        column,
+        [&](std::size_t h, DcSolver& solver) {
+            std::vector<PoweredView> views;
+            const bool computed = h == sound || (hypotheses_[h].kind == HypothesisKind::fault &&
+                                                 matters(hypotheses_[h], configuration));
+            for (int s = 0; computed && s < options_.samples; ++s) {
+                MachineModel model = sample_model(h, s);
+                views.push_back(look_at(model, configuration, solver));
+            }
+            return views;
+        },
+        stop, progress);
+    if (!complete)
+        return nullptr;
+    for (std::size_t h = 0; h < column.size(); ++h) {
+        if (column[h].empty() && hypotheses_[h].kind == HypothesisKind::fault)
+            column[h] = column[sound];
+    }
+    auto shared = std::make_shared<const PoweredColumn>(std::move(column));
+    const std::lock_guard lock(mutex_);
+    return powered_.emplace(configuration, shared).first->second;
+}
+
+std::shared_ptr<const OhmsColumn> PredictionTable::ohms(const BenchConfiguration& asked, int net,
+                                                        const std::function<bool()>& stop) {
+    const BenchConfiguration configuration = electrical_part(unpowered(asked));
+    if (auto known = known_ohms(configuration, net))
+        return known;
+    OhmsColumn column(hypotheses_.size());
+    const std::size_t sound = sound_machine(hypotheses_);
+    const bool complete = fill(
+        column,
+        [&](std::size_t h, DcSolver& solver) {
+            std::vector<double> values;
+            const bool computed = h == sound || (hypotheses_[h].kind == HypothesisKind::fault &&
+                                                 matters(hypotheses_[h], configuration));
+            for (int s = 0; computed && s < options_.samples; ++s) {
+                MachineModel model = sample_model(h, s);
+                model.configure(configuration);
+                values.push_back(model.ohms_to_ground(net, solver));
+            }
+            return values;
+        },
+        stop, {});
+    if (!complete)
+        return nullptr;
+    for (std::size_t h = 0; h < column.size(); ++h) {
+        if (column[h].empty() && hypotheses_[h].kind == HypothesisKind::fault)
+            column[h] = column[sound];
+    }
+    auto shared = std::make_shared<const OhmsColumn>(std::move(column));
+    const std::lock_guard lock(mutex_);
+    return ohms_.emplace(OhmsKey{configuration, net}, shared).first->second;
+}
+
+std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchConfiguration& asked) const {
+    const std::lock_guard lock(mutex_);
+    const auto found = powered_.find(electrical_part(asked));
+    return found == powered_.end() ? nullptr : found->second;
+}
+
+std::shared_ptr<const OhmsColumn> PredictionTable::known_ohms(const BenchConfiguration& asked, int net) const {
+    const std::lock_guard lock(mutex_);
+    const auto found = ohms_.find(OhmsKey{electrical_part(unpowered(asked)), net});
+    return found == ohms_.end() ? nullptr : found->second;
+}
+
+}  // namespace eh

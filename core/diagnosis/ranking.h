@@ -1,0 +1,69 @@
+// Suspects: the posterior over all hypotheses given the readings, with the reasons as data.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/diagnosis/likelihood.h"
+#include "core/diagnosis/prediction_table.h"
+
+namespace eh {
+
+// What one reading says about one hypothesis.
+struct Evidence {
+    std::string reading_id;
+    double log_likelihood = 0.0;
+    // log of (likelihood / mean likelihood over the posterior of the other readings): above 0 it speaks for the
+    // hypothesis, below 0 against it. Natural logarithm.
+    double weight = 0.0;
+};
+
+struct Suspicion {
+    std::size_t hypothesis = 0;  // index into PredictionTable::hypotheses()
+    double prior = 0.0;
+    double probability = 0.0;
+    std::vector<Evidence> evidence;  // in the order of the readings that count
+};
+
+// Suspicion summed over all ways in which one part can be at fault.
+struct PartSuspicion {
+    std::string block;  // "" for nothing_wrong and none_of_these
+    HypothesisKind kind = HypothesisKind::fault;
+    double probability = 0.0;
+    std::size_t leading_hypothesis = 0;  // index into Ranking::suspicions
+};
+
+// A reading that no hypothesis of weight explains.
+struct OddReading {
+    std::string reading_id;
+    double share_unexplained = 0.0;  // posterior probability that it is odd, 0..1
+};
+
+struct Ranking {
+    std::vector<Suspicion> suspicions;  // most probable first; probabilities sum to 1
+    std::vector<PartSuspicion> parts;   // most probable first; probabilities sum to 1
+    std::vector<OddReading> odd;        // more likely odd than not
+};
+
+// Whether the columns that a reading needs are in the table, so that rank() will be quick.
+bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings);
+
+// Computes the missing columns. False when stopped.
+bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const std::function<bool()>& stop = {},
+             const std::function<void(double)>& progress = {});
+
+// Checks that a reading names a port, net or block of the topology and a value that can be.
+Outcome check_reading(const Reading& reading, const Topology& topology);
+
+// Exact sums in log space over all hypotheses. `priors` are by hypothesis and sum to 1 (make_hypotheses with
+// the intake's facts). Readings that are set aside, or that check_reading refuses, do not count. Computes
+// missing columns.
+Ranking rank(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
+             const AccuracyOptions& accuracy = {});
+
+// The priors of hypotheses, in their order.
+std::vector<double> priors_of(const std::vector<Hypothesis>& hypotheses);
+
+}  // namespace eh

@@ -1,0 +1,124 @@
+#include "core/diagnosis/reading.h"
+
+#include <array>
+
+#include "core/electrics/engineering.h"
+
+namespace eh {
+namespace {
+
+constexpr std::array<const char*, reading_kind_count> kind_names{"meter", "volts",    "ohms",
+                                                                 "hot",   "firmware", "wiggle"};
+
+constexpr std::array<const char*, firmware_message_count> firmware_sentences{
+    "no picture",          "says it is charging", "says plugged in, not charging", "does not know the adapter",
+    "held by charge limit", "says it is full",     "says it runs on battery"};
+
+std::string title_of_net(const Topology& topology, const std::string& id) {
+    const Net* net = topology.find_net(id);
+    return net == nullptr ? id : net->title;
+}
+
+std::string title_of_block(const Topology& topology, const std::string& id) {
+    const Block* block = topology.find_block(id);
+    return block == nullptr ? id : block->title;
+}
+
+std::string titles(const Topology& topology, const std::vector<std::string>& blocks) {
+    std::string list;
+    for (const std::string& id : blocks)
+        list += (list.empty() ? "" : ", ") + title_of_block(topology, id);
+    return list;
+}
+
+}  // namespace
+
+std::string to_text(ReadingKind kind) { return kind_names[static_cast<std::size_t>(kind)]; }
+
+std::optional<ReadingKind> reading_kind_from(const std::string& text) {
+    for (std::size_t i = 0; i < kind_names.size(); ++i) {
+        if (text == kind_names[i])
+            return static_cast<ReadingKind>(i);
+    }
+    return std::nullopt;
+}
+
+std::string describe(const BenchConfiguration& configuration, const Topology& topology) {
+    std::string text;
+    if (configuration.charger_connected) {
+        const Port* port = topology.find_port(configuration.port);
+        text = port == nullptr ? configuration.port : port->title;
+        if (port != nullptr && port->family == "usb-c")
+            text += configuration.side == PlugSide::a ? ", side A" : ", side B";
+        if (configuration.charger == Owner::customer)
+            text += ", customer's charger";
+        if (configuration.lead == Owner::customer)
+            text += ", customer's lead";
+    } else {
+        text = "No charger";
+    }
+    text += configuration.battery_in ? ", battery in" : ", battery out";
+    if (!configuration.removed.empty())
+        text += ", without: " + titles(topology, configuration.removed);
+    if (!configuration.replaced.empty())
+        text += ", after work on: " + titles(topology, configuration.replaced);
+    return text;
+}
+
+std::string describe_value(const Reading& reading, const Topology& topology) {
+    switch (reading.kind) {
+        case ReadingKind::meter: {
+            if (reading.meter.pattern == MeterPattern::dark)
+                return "meter dark";
+            if (reading.meter.pattern == MeterPattern::flash)
+                return "meter lit for a moment, then dark";
+            std::string text = format_quantity(reading.meter.volts, Unit::volts);
+            if (reading.amps_known)
+                text += ", " + format_quantity(reading.meter.amps, Unit::amps);
+            if (reading.meter.pattern == MeterPattern::steady)
+                return text + ", steady";
+            text += ", coming and going";
+            return reading.meter.period_s > 0.0 ? text + " every " + format_quantity(reading.meter.period_s, Unit::seconds, 2)
+                                                : text;
+        }
+        case ReadingKind::net_volts:
+            return format_quantity(reading.value, Unit::volts);
+        case ReadingKind::net_ohms:
+            return reading.over_limit ? "OL" : format_quantity(reading.value, Unit::ohms);
+        case ReadingKind::hot_part:
+            return title_of_block(topology, reading.place) + " +" + format_quantity(reading.value, Unit::kelvin, 2);
+        case ReadingKind::firmware:
+            return firmware_sentences[static_cast<std::size_t>(reading.firmware)];
+        case ReadingKind::wiggle:
+            return reading.drops_out ? "drops out when pushed" : "holds when pushed";
+    }
+    return {};
+}
+
+std::string describe(const Reading& reading, const Topology& topology) {
+    std::string what;
+    switch (reading.kind) {
+        case ReadingKind::meter:
+            what = describe(reading.configuration, topology);
+            break;
+        case ReadingKind::net_volts:
+        case ReadingKind::net_ohms:
+            what = title_of_net(topology, reading.place);
+            if (!reading.configuration.removed.empty() || !reading.configuration.replaced.empty() ||
+                reading.kind == ReadingKind::net_volts)
+                what += " (" + describe(reading.configuration, topology) + ")";
+            break;
+        case ReadingKind::hot_part:
+            what = "Hottest part";
+            break;
+        case ReadingKind::firmware:
+            what = "The machine";
+            break;
+        case ReadingKind::wiggle:
+            what = describe(reading.configuration, topology) + ", wiggled";
+            break;
+    }
+    return what + ": " + describe_value(reading, topology);
+}
+
+}  // namespace eh

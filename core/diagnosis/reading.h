@@ -1,0 +1,52 @@
+// A reading: what the technician took off an instrument or saw, where, and how the machine stood.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+
+#include "core/machine/bench_configuration.h"
+#include "core/machine/observation.h"
+
+namespace eh {
+
+enum class ReadingKind {
+    meter,      // inline meter at the plug: pattern, volts, amps
+    net_volts,  // volts of a net under power
+    net_ohms,   // ohms of a net to ground, machine off
+    hot_part,   // hottest part and its rise
+    firmware,   // what the machine says about charging
+    wiggle,     // does the meter drop out when the plug is pushed
+};
+inline constexpr int reading_kind_count = 6;
+
+struct Reading {
+    std::string id;  // unique within its job
+    ReadingKind kind = ReadingKind::meter;
+    BenchConfiguration configuration;
+    std::string place;        // net (net_volts, net_ohms) or block (hot_part); else empty
+    double value = 0.0;       // volts, ohms or kelvin; for the meter see `meter`
+    bool over_limit = false;  // ohmmeter's OL
+    MeterSummary meter;       // kind meter
+    bool amps_known = true;   // kind meter: false when only volts were written down
+    FirmwareMessage firmware = FirmwareMessage::none;
+    bool drops_out = false;   // kind wiggle
+    bool set_aside = false;   // the technician no longer trusts it: kept, not counted
+    std::int64_t taken_ms = 0;  // since the epoch, UTC; 0 when unknown
+    std::string source;         // "typed", "captured", or the instrument's name
+    std::string note;
+    friend bool operator==(const Reading&, const Reading&) = default;
+};
+
+// "meter", "volts", "ohms", "hot", "firmware", "wiggle": the words of the job file.
+std::string to_text(ReadingKind kind);
+std::optional<ReadingKind> reading_kind_from(const std::string& text);
+
+// One line for people: "Port 2, side A, battery in: 5.02 V, 183 mA, steady".
+std::string describe(const Reading& reading, const Topology& topology);
+// How the machine stood, for people: "Port 2, side A, battery in".
+std::string describe(const BenchConfiguration& configuration, const Topology& topology);
+// The value alone: "5.02 V, 183 mA, steady", "3.30 Ω", "OL", "+32 K at the surge protector".
+std::string describe_value(const Reading& reading, const Topology& topology);
+
+}  // namespace eh

@@ -1,0 +1,114 @@
+#include "core/machine/observation.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/trace/inline_meter.h"
+
+namespace eh {
+namespace {
+
+// How a technician watches: from the moment things repeat, for a stretch that holds several cycles.
+constexpr double watch_s = 12.0;
+constexpr double prediction_rate_hz = 20.0;
+constexpr double meter_warm_up_s = 3.0;
+
+// Time-weighted mean over the part of the course that lasts: its last phase, or one whole cycle.
+template <typename Get>
+std::vector<double> lasting_mean(const Course& course, std::size_t size, Get get) {
+    const std::size_t first = course.cycling ? course.cycle_from : course.phases.size() - 1;
+    std::vector<double> mean(size, 0.0);
+    double total_s = 0.0;
+    for (std::size_t p = first; p < course.phases.size(); ++p) {
+        const double share = std::isfinite(course.phases[p].duration_s) ? course.phases[p].duration_s : 1.0;
+        for (std::size_t i = 0; i < size; ++i)
+            mean[i] += share * get(course.phases[p], i);
+        total_s += share;
+    }
+    if (total_s > 0.0) {
+        for (double& value : mean)
+            value /= total_s;
+    }
+    return mean;
+}
+
+FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
+    if (!course.machine_started)
+        return FirmwareMessage::none;
+    const Phase& last = course.phases.back();
+    const bool adapter_there =
+        course.cycling || (last.source == SourceState::live && last.meter_amps > 0.0 &&
+                           last.contract_volts > 8.5);
+    if (!adapter_there)
+        return FirmwareMessage::on_battery;
+    if (course.charging)
+        return FirmwareMessage::charging;
+    if (!model.firmware_says().empty())
+        return firmware_message_from(model.firmware_says()).value_or(FirmwareMessage::not_charging);
+    return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
+}
+
+}  // namespace
+
+std::vector<MeterSample> meter_stream(const Course& course, double from_s, double to_s, double rate_hz) {
+    InlineMeter meter;
+    std::vector<MeterSample> samples;
+    // The meter's past decides whether it is lit, so it is followed from before the stretch.
+    const double start_s = std::max(0.0, from_s - meter_warm_up_s);
+    const auto count = static_cast<long>(std::ceil((to_s - start_s) * rate_hz));
+    for (long i = 0; i < count; ++i) {
+        const double t_s = start_s + static_cast<double>(i) / rate_hz;
+        const Phase& phase = phase_at(course, t_s);
+        if (meter.lit(t_s, phase.meter_volts) && t_s >= from_s)
+            samples.push_back({t_s, phase.meter_volts, phase.meter_amps});
+    }
+    return samples;
+}
+
+PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver) {
+    const Course course = run_course(model, configuration, solver);
+    PoweredView view;
+    view.valid = !course.solver_failed;
+    const std::size_t repeats = course.cycling ? course.cycle_from : course.phases.size() - 1;
+    const double from_s = course.phases[repeats].start_s + meter_warm_up_s;
+    if (configuration.charger_connected) {
+        const auto stream = meter_stream(course, from_s, from_s + watch_s, prediction_rate_hz);
+        view.meter = summarise(stream, from_s, from_s + watch_s);
+        const bool was_lit = !meter_stream(course, 0.0, from_s, prediction_rate_hz).empty();
+        if (view.meter.pattern == MeterPattern::dark && was_lit)
+            view.meter.pattern = MeterPattern::flash;
+    }
+    const MachinePlan& plan = model.plan();
+    if (course.phases.back().node_volts.empty()) {
+        view.valid = false;
+        view.net_volts.assign(plan.net_nodes.size(), 0.0);
+        view.rise_kelvin.assign(plan.blocks.size(), 0.0);
+        return view;
+    }
+    view.net_volts = lasting_mean(course, plan.net_nodes.size(), [&](const Phase& phase, std::size_t net) {
+        return phase.node_volts[static_cast<std::size_t>(plan.net_nodes[net])];
+    });
+    view.rise_kelvin = lasting_mean(course, plan.blocks.size(), [&](const Phase& phase, std::size_t block) {
+        return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
+    });
+    view.firmware = firmware_of(model, course);
+    view.drop_probability = model.drop_probability();
+    return view;
+}
+
+namespace {
+constexpr std::array<const char*, firmware_message_count> message_names{
+    "none", "charging", "not_charging", "adapter_unknown", "charge_limit", "full", "on_battery"};
+}
+
+std::string to_text(FirmwareMessage message) { return message_names[static_cast<std::size_t>(message)]; }
+
+std::optional<FirmwareMessage> firmware_message_from(const std::string& text) {
+    for (std::size_t i = 0; i < message_names.size(); ++i) {
+        if (text == message_names[i])
+            return static_cast<FirmwareMessage>(i);
+    }
+    return std::nullopt;
+}
+
+}  // namespace eh

@@ -1,0 +1,47 @@
+// What the technician's instruments would show on a machine in a configuration.
+#pragma once
+
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/machine/course.h"
+#include "core/trace/meter_summary.h"
+
+namespace eh {
+
+// What the machine itself says about charging, where it is started and has a screen.
+enum class FirmwareMessage {
+    none,             // no picture, nothing is said
+    charging,
+    not_charging,     // plugged in, not charging, no reason given
+    adapter_unknown,  // it cannot tell which adapter is plugged in
+    charge_limit,     // held by a setting
+    full,
+    on_battery,       // sees no adapter
+};
+
+// Everything that can be read off one run of the powered machine.
+struct PoweredView {
+    MeterSummary meter;
+    std::vector<double> net_volts;    // by net of the topology, averaged over the cycle when it cycles
+    std::vector<double> rise_kelvin;  // by block of the plan, above the surroundings
+    FirmwareMessage firmware = FirmwareMessage::none;
+    double drop_probability = 0.0;    // that pushing the plug makes the meter drop out
+    bool valid = false;               // false: no operating point was found, use nothing of it
+};
+
+// Runs the machine and looks at it once it has settled or cycles.
+PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver);
+
+// The stream of an inline meter along a course, `rate_hz` samples a second in [from_s, to_s), dark times left
+// out. No noise: that is the instrument's own.
+std::vector<MeterSample> meter_stream(const Course& course, double from_s, double to_s, double rate_hz);
+
+// "charging", "adapter_unknown", ...
+std::string to_text(FirmwareMessage message);
+std::optional<FirmwareMessage> firmware_message_from(const std::string& text);
+inline constexpr int firmware_message_count = 7;
+
+}  // namespace eh
