@@ -1,7 +1,7 @@
 // Reading JSON with errors that name the file and the field.
 //
-// Internal to core: a JsonReader throws JsonRefused, which the parsing functions catch at their border and
-// turn into an Error.
+// Internal to core: a JsonReader throws JsonRefused; read_json() catches it at the border and makes an Error
+// of it.
 #pragma once
 
 #include <nlohmann/json.hpp>
@@ -51,5 +51,19 @@ class JsonReader {
     const nlohmann::json* value_;
     std::string path_;
 };
+
+// Parses `text` and hands it to `read`, a function from JsonReader to T; refusals become the Error of the
+// result.
+template <typename T, typename Read>
+Result<T> read_json(const std::string& text, const std::string& file, Read read) {
+    nlohmann::json storage;
+    try {
+        return read(JsonReader::parse(text, file, storage));
+    } catch (const JsonRefused& refusal) {
+        return refusal.error;
+    } catch (const nlohmann::json::exception& problem) {
+        return refused(std::string("the content has an unexpected shape (") + problem.what() + ")", file);
+    }
+}
 
 }  // namespace eh

@@ -19,9 +19,7 @@ void read_by_kind(const JsonReader& field, std::array<double, reading_kind_count
 }  // namespace
 
 Result<BenchCosts> parse_costs(const std::string& text, const std::string& file) {
-    nlohmann::json storage;
-    try {
-        const JsonReader root = JsonReader::parse(text, file, storage);
+    return read_json<BenchCosts>(text, file, [](const JsonReader& root) {
         root.check_format("eager-hound.costs", 1);
         const JsonReader setup = root.at("setup_minutes");
         const auto minutes = [&](const char* key) { return setup.number_between(key, 0.0, longest_minutes); };
@@ -39,9 +37,7 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
         costs.failed_repair_minutes = root.number_between("failed_repair_minutes", 0.0, longest_minutes);
         costs.repair_due_probability = root.number_between("repair_due_probability", 0.5, 1.0);
         return costs;
-    } catch (const JsonRefused& refusal) {
-        return refusal.error;
-    }
+    });
 }
 
 Result<BenchCosts> load_costs(const std::filesystem::path& data_directory) {

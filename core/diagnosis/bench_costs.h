@@ -29,8 +29,8 @@ struct BenchCosts {
 Result<BenchCosts> parse_costs(const std::string& text, const std::string& file);
 Result<BenchCosts> load_costs(const std::filesystem::path& data_directory);
 
-// Minutes to bring the bench from one configuration to another: case, board, battery, plug, charger, lead, and
-// the parts that come off (each needs the board out).
+// Minutes to bring the bench from one configuration to another: case, board, battery, plug, charger, lead,
+// and the parts that come off (each needs the board out).
 double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& to, const MachinePlan& plan,
                      const BenchCosts& costs);
 

@@ -8,7 +8,8 @@ std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const std::vect
     const FaultCatalogue& catalogue = plan.knowledge().catalogue;
     std::vector<Hypothesis> hypotheses;
     double total = 0.0;
-    const auto add = [&](HypothesisKind kind, std::vector<FaultInstance> faults, double shipped, double weight) {
+    const auto add = [&](HypothesisKind kind, std::vector<FaultInstance> faults, double shipped,
+                         double weight) {
         hypotheses.push_back({kind, std::move(faults), weight, shipped});
         total += weight;
     };

@@ -14,10 +14,12 @@ constexpr double broad_mean_amps = 1.0;
 constexpr double broad_ol_share = 0.4;
 constexpr double broad_ln_ohms_span = 19.0;  // 0.05 Ω to 10 MΩ
 constexpr double broad_mean_rise = 30.0;
-constexpr double ol_edge_width = 0.7;  // of ln(ohms): meters differ in range
+constexpr double ol_edge_width = 1.0;  // of ln(ohms): meters differ in range
 constexpr double meter_patterns = 4.0;
 
-double square(double x) { return x * x; }
+double square(double x) {
+    return x * x;
+}
 
 // Student's t with 4 degrees of freedom.
 double student4(double deviation, double width) {
@@ -43,7 +45,9 @@ struct Sampled {
     }
 };
 
-double ln_ohms(double ohms, const AccuracyOptions& options) { return std::log(ohms + options.lead_ohms); }
+double ln_ohms(double ohms, const AccuracyOptions& options) {
+    return std::log(ohms + options.lead_ohms);
+}
 
 // Probability that an ohmmeter shows OL on so many ohms.
 double ol_probability(double ohms, const AccuracyOptions& options) {
@@ -58,7 +62,8 @@ double mixed(double fitting, double broad, const AccuracyOptions& options) {
 }
 
 double broad_meter(const Reading& reading) {
-    const bool lit = reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
+    const bool lit =
+        reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
     double density = 1.0 / meter_patterns;
     if (lit) {
         density /= broad_volts_span;
@@ -100,8 +105,10 @@ double pattern_probability(MeterPattern seen, MeterPattern real, const AccuracyO
     return seen == real ? 1.0 - options.pattern_slip : options.pattern_slip / (meter_patterns - 1.0);
 }
 
-double meter_density(const Reading& reading, const std::vector<PoweredView>& samples, const AccuracyOptions& o) {
-    const bool lit = reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
+double meter_density(const Reading& reading, const std::vector<PoweredView>& samples,
+                     const AccuracyOptions& o) {
+    const bool lit =
+        reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
     Sampled volts;
     Sampled amps;
     for (const PoweredView& view : samples) {
@@ -116,17 +123,19 @@ double meter_density(const Reading& reading, const std::vector<PoweredView>& sam
     for (const PoweredView& view : samples) {
         double density = pattern_probability(reading.meter.pattern, view.meter.pattern, o);
         if (lit) {
-            const double spread = view.meter.pattern == MeterPattern::cycling ? 0.25 * view.meter.volts_spread : 0.0;
+            const double spread =
+                view.meter.pattern == MeterPattern::cycling ? 0.25 * view.meter.volts_spread : 0.0;
             const double volts_width = std::sqrt(
-                square(o.meter_volts_digit) + square((o.meter_volts_share + o.model_volts_share) * view.meter.volts) +
-                square(spread));
+                square(o.meter_volts_digit) +
+                square((o.meter_volts_share + o.model_volts_share) * view.meter.volts) + square(spread));
             density *= student4(reading.meter.volts - view.meter.volts, volts_width);
             if (reading.amps_known) {
                 const double floor = o.meter_amps_digit;
                 const double seen = std::log(std::max(reading.meter.amps, 0.0) + floor);
                 const double expected = std::log(std::max(view.meter.amps, 0.0) + floor);
-                const double relative = std::sqrt(square(o.meter_amps_share + o.model_amps_share) +
-                                                  square(floor / (std::max(view.meter.amps, 0.0) + floor)) * 0.25);
+                const double relative =
+                    std::sqrt(square(o.meter_amps_share + o.model_amps_share) +
+                              square(floor / (std::max(view.meter.amps, 0.0) + floor)) * 0.25);
                 const double width = std::sqrt(square(relative) + square(amps_bandwidth));
                 // Density over amps, so that it can be compared with the broad spread's.
                 density *= student4(seen - expected, width) / (std::max(reading.meter.amps, 0.0) + floor);
@@ -144,9 +153,9 @@ double rail_density(const Reading& reading, const std::vector<PoweredView>& samp
         volts.values.push_back(view.net_volts[static_cast<std::size_t>(net)]);
     double total = 0.0;
     for (const double v : volts.values) {
-        const double width = std::sqrt(square(o.dmm_volts_digit) +
-                                       square((o.dmm_volts_share + o.model_rail_share) * v) +
-                                       square(0.05 * volts.bandwidth()));
+        const double width =
+            std::sqrt(square(o.dmm_volts_digit) + square((o.dmm_volts_share + o.model_rail_share) * v) +
+                      square(0.05 * volts.bandwidth()));
         total += student4(reading.value - v, width);
     }
     return total / static_cast<double>(volts.values.size());
@@ -172,14 +181,18 @@ double word_density(bool hit, double alternatives, const AccuracyOptions& o) {
 
 }  // namespace
 
-double log_broad(const Reading& reading, const AccuracyOptions&) { return std::log(broad(reading)); }
+double log_broad(const Reading& reading, const AccuracyOptions&) {
+    return std::log(broad(reading));
+}
 
 double log_likelihood(const Reading& reading, const std::vector<PoweredView>& all, int net, int block,
                       const AccuracyOptions& o) {
     std::vector<PoweredView> kept;
-    const bool all_valid = std::all_of(all.begin(), all.end(), [](const PoweredView& view) { return view.valid; });
+    const bool all_valid =
+        std::all_of(all.begin(), all.end(), [](const PoweredView& view) { return view.valid; });
     if (!all_valid)
-        std::copy_if(all.begin(), all.end(), std::back_inserter(kept), [](const PoweredView& v) { return v.valid; });
+        std::copy_if(all.begin(), all.end(), std::back_inserter(kept),
+                     [](const PoweredView& v) { return v.valid; });
     const std::vector<PoweredView>& samples = all_valid ? all : kept;
     if (samples.empty())
         return log_broad(reading, o);

@@ -1,9 +1,9 @@
 // How well a reading fits what a hypothesis predicts.
 //
 // A prediction is a set of samples. Each is widened into a Student-t bump whose width joins the instrument's
-// accuracy, what the model leaves out, and the gap between neighbouring samples (Silverman's rule). Any reading
-// may also be odd (slipped probe, wrong line written down): with a small share it comes from a broad spread over
-// everything a bench can show, which is also all that "none of these" predicts.
+// accuracy, what the model leaves out, and the gap between neighbouring samples (Silverman's rule). Any
+// reading may also be odd (slipped probe, wrong line written down): with a small share it comes from a broad
+// spread over everything a bench can show, which is also all that "none of these" predicts.
 #pragma once
 
 #include <vector>
@@ -23,22 +23,22 @@ struct AccuracyOptions {
     double dmm_volts_share = 0.006;
     double dmm_volts_digit = 0.02;
     double model_rail_share = 0.03;
-    double ohms_share = 0.12;          // instrument and model, as a ratio
-    double lead_ohms = 0.05;           // of the test leads, left in or taken off
-    double over_limit_ohms = 1e7;      // from about here on an ohmmeter shows OL
-    double rise_share = 0.5;           // heat depends on much that is not modelled
+    double ohms_share = 0.12;      // instrument and model, as a ratio
+    double lead_ohms = 0.05;       // of the test leads, left in or taken off
+    double over_limit_ohms = 2e6;  // from about here on an ohmmeter shows OL; ranges differ
+    double rise_share = 0.5;       // heat depends on much that is not modelled
     double rise_digit_kelvin = 3.0;
-    double pattern_slip = 0.06;        // share of readings whose pattern is misjudged
-    double word_slip = 0.05;           // share of categories misjudged
-    double odd_reading = 0.02;         // share of readings that mean nothing
+    double pattern_slip = 0.06;  // share of readings whose pattern is misjudged
+    double word_slip = 0.05;     // share of categories misjudged
+    double odd_reading = 0.02;   // share of readings that mean nothing
 };
 
 // Log density of the broad spread at this reading. Finite for every reading.
 double log_broad(const Reading& reading, const AccuracyOptions& options = {});
 
 // Log density of a reading (kinds meter, net_volts, hot_part, firmware, wiggle) given samples of the powered
-// machine. `net` and `block` are the indices of the reading's place, -1 where it has none. Samples that are not
-// valid are passed over; with none left the broad spread is returned. Never NaN.
+// machine. `net` and `block` are the indices of the reading's place, -1 where it has none. Samples that are
+// not valid are passed over; with none left the broad spread is returned. Never NaN.
 double log_likelihood(const Reading& reading, const std::vector<PoweredView>& samples, int net, int block,
                       const AccuracyOptions& options = {});
 

@@ -11,11 +11,13 @@ namespace eh {
 namespace {
 
 constexpr double negligible_probability = 1e-4;
-constexpr double misread_share = 0.06;        // outcomes are misread or fall into the next bin
-constexpr double worth_removing = 0.05;       // suspicion from which taking a part off is considered
-constexpr double least_telling = 0.02;        // outcomes less likely than this are not listed
+constexpr double misread_share = 0.06;   // outcomes are misread or fall into the next bin
+constexpr double worth_removing = 0.05;  // suspicion from which taking a part off is considered
+constexpr double least_telling = 0.02;   // outcomes less likely than this are not listed
 constexpr std::size_t most_tellings = 4;
 constexpr double least_bits = 1e-3;
+constexpr double worth_learning_bits =
+    0.05;  // below it no reading is left that would change the choice of part
 
 // The parts under suspicion, with what it costs to put each right.
 struct Parties {
@@ -49,9 +51,9 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
     for (const Suspicion& suspicion : ranking.suspicions) {
         const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
         const std::string block = hypothesis.faults.empty() ? "" : hypothesis.faults.front().block;
-        const auto party = std::find_if(ranking.parts.begin(), ranking.parts.end(), [&](const PartSuspicion& part) {
-            return part.block == block && part.kind == hypothesis.kind;
-        });
+        const auto party = std::find_if(
+            ranking.parts.begin(), ranking.parts.end(),
+            [&](const PartSuspicion& part) { return part.block == block && part.kind == hypothesis.kind; });
         parties.of_hypothesis[suspicion.hypothesis] = static_cast<std::size_t>(party - ranking.parts.begin());
         parties.p_hypothesis[suspicion.hypothesis] = suspicion.probability;
     }
@@ -62,7 +64,8 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
 double repair_now(const std::vector<double>& probability, const Parties& parties, const BenchCosts& costs) {
     double best = std::numeric_limits<double>::infinity();
     for (std::size_t g = 0; g < probability.size(); ++g)
-        best = std::min(best, parties.repair_minutes[g] + (1.0 - probability[g]) * costs.failed_repair_minutes);
+        best =
+            std::min(best, parties.repair_minutes[g] + (1.0 - probability[g]) * costs.failed_repair_minutes);
     return best;
 }
 
@@ -119,7 +122,8 @@ class Contingency {
         return total;
     }
 
-    [[nodiscard]] std::vector<Telling> tellings(ReadingKind kind, const Ranking& ranking, const MachinePlan& plan) const {
+    [[nodiscard]] std::vector<Telling> tellings(ReadingKind kind, const Ranking& ranking,
+                                                const MachinePlan& plan) const {
         std::vector<Telling> list;
         for (std::size_t c = 0; c < joint_.size(); ++c) {
             const double q = std::accumulate(joint_[c].begin(), joint_[c].end(), 0.0);
@@ -128,7 +132,8 @@ class Contingency {
             if (q >= least_telling)
                 list.push_back({outcome_text(kind, outcomes_[c], plan), q, part.block, part.kind, *top / q});
         }
-        std::sort(list.begin(), list.end(), [](const Telling& a, const Telling& b) { return a.probability > b.probability; });
+        std::sort(list.begin(), list.end(),
+                  [](const Telling& a, const Telling& b) { return a.probability > b.probability; });
         if (list.size() > most_tellings)
             list.resize(most_tellings);
         return list;
@@ -145,8 +150,14 @@ class Proposer {
   public:
     Proposer(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
              const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options)
-        : table_(table), plan_(table.plan()), ranking_(ranking), taken_(taken), now_(now), costs_(costs),
-          options_(options), parties_(make_parties(ranking, table, now, costs)) {
+        : table_(table),
+          plan_(table.plan()),
+          ranking_(ranking),
+          taken_(taken),
+          now_(now),
+          costs_(costs),
+          options_(options),
+          parties_(make_parties(ranking, table, now, costs)) {
         for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
             if (parties_.p_hypothesis[h] > negligible_probability &&
                 table.hypotheses()[h].kind != HypothesisKind::none_of_these)
@@ -171,15 +182,19 @@ class Proposer {
 
   private:
     bool wanted(ReadingKind kind) const {
-        return std::find(options_.instruments.begin(), options_.instruments.end(), kind) != options_.instruments.end();
+        return std::find(options_.instruments.begin(), options_.instruments.end(), kind) !=
+               options_.instruments.end();
     }
 
-    bool already_taken(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration) const {
+    bool already_taken(ReadingKind kind, const std::string& place,
+                       const BenchConfiguration& configuration) const {
         return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-            if (reading.set_aside || reading.kind != kind || (kind != ReadingKind::hot_part && reading.place != place))
+            if (reading.set_aside || reading.kind != kind ||
+                (kind != ReadingKind::hot_part && reading.place != place))
                 return false;
             if (kind == ReadingKind::net_ohms)
-                return electrical_part(unpowered(reading.configuration)) == electrical_part(unpowered(configuration));
+                return electrical_part(unpowered(reading.configuration)) ==
+                       electrical_part(unpowered(configuration));
             return electrical_part(reading.configuration) == electrical_part(configuration);
         });
     }
@@ -209,8 +224,8 @@ class Proposer {
         return table;
     }
 
-    void propose_view(ReadingKind kind, const std::string& place, int net, const BenchConfiguration& configuration,
-                      const PoweredColumn& column) {
+    void propose_view(ReadingKind kind, const std::string& place, int net,
+                      const BenchConfiguration& configuration, const PoweredColumn& column) {
         if (!wanted(kind) || already_taken(kind, place, configuration))
             return;
         NextAct act;
@@ -259,9 +274,9 @@ class Proposer {
             if (column == nullptr)
                 continue;
             if (!already_taken(ReadingKind::net_ohms, nets[n].id, configuration)) {
-                consider(ohms_act(nets[n].id, configuration), tabulate([&](std::size_t h, Contingency& table) {
-                             add_ohms(table, h, (*column)[h]);
-                         }));
+                consider(
+                    ohms_act(nets[n].id, configuration),
+                    tabulate([&](std::size_t h, Contingency& table) { add_ohms(table, h, (*column)[h]); }));
             }
             propose_removal(n, configuration, *column);
         }
@@ -325,13 +340,15 @@ class Proposer {
         if (top.kind != HypothesisKind::fault || !std::isfinite(parties_.repair_minutes.front()))
             return;
         const bool nearly_certain = top.probability >= costs_.repair_due_probability;
-        const bool nothing_saves = std::all_of(step_.acts.begin(), step_.acts.end(),
-                                               [](const NextAct& act) { return act.saving_minutes <= 0.0; });
-        if (!nearly_certain && (!nothing_saves || taken_.empty()))
+        const bool nothing_left = std::all_of(step_.acts.begin(), step_.acts.end(), [](const NextAct& act) {
+            return act.bits < worth_learning_bits && act.saving_minutes <= 0.0;
+        });
+        if (!nearly_certain && (!nothing_left || taken_.empty()))
             return;
         NextAct act;
         act.repair = true;
-        act.fault = table_.hypotheses()[ranking_.suspicions[top.leading_hypothesis].hypothesis].faults.front();
+        act.fault =
+            table_.hypotheses()[ranking_.suspicions[top.leading_hypothesis].hypothesis].faults.front();
         act.configuration = now_;
         const FaultSpec* spec = plan_.knowledge().catalogue.find(act.fault.fault);
         act.remedy = spec == nullptr || spec->remedies.empty() ? "repair" : spec->remedies.front().act;
@@ -354,7 +371,8 @@ class Proposer {
 
 }  // namespace
 
-std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now, const Topology& topology) {
+std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
+                                                         const Topology& topology) {
     std::vector<BenchConfiguration> list;
     BenchConfiguration base = now;
     base.charger_connected = true;
@@ -392,8 +410,8 @@ NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const s
     return Proposer(table, ranking, taken, now, costs, options).run();
 }
 
-bool prepare_candidates(PredictionTable& table, const BenchConfiguration& now, const std::function<bool()>& stop,
-                        const std::function<void(double)>& progress) {
+bool prepare_candidates(PredictionTable& table, const BenchConfiguration& now,
+                        const std::function<bool()>& stop, const std::function<void(double)>& progress) {
     const Topology& topology = table.plan().topology();
     const auto configurations = reachable_configurations(now, topology);
     const double steps = static_cast<double>(configurations.size() + topology.nets.size());

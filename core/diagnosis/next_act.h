@@ -1,9 +1,9 @@
 // What to do next: the reading that tells most per minute, or the repair when it is due.
 //
 // Information is the mutual information, in bits, between the part at fault and what the reading would show.
-// Minutes are the reading's own, the set-up still to be paid, and the risk expressed in minutes. Repairing is due
-// when one part is nearly certain, or when no reading is expected to save more time than it takes (one step of
-// look-ahead on the expected cost of repair).
+// Minutes are the reading's own, the set-up still to be paid, and the risk expressed in minutes. Repairing is
+// due when one part is nearly certain, or when no reading is expected to save more time than it takes (one
+// step of look-ahead on the expected cost of repair).
 #pragma once
 
 #include <string>
@@ -16,11 +16,11 @@ namespace eh {
 
 // One thing that the reading may show, and what it would mean.
 struct Telling {
-    std::string shows;                // "about 3.3 Ω", "OL", "5 V, 0.05 to 0.2 A, steady"
+    std::string shows;  // "about 3.3 Ω", "OL", "5 V, 0.05 to 0.2 A, steady"
     double probability = 0.0;
-    std::string block;                // part that leads then, "" for nothing wrong / none of these
+    std::string block;  // part that leads then, "" for nothing wrong / none of these
     HypothesisKind kind = HypothesisKind::fault;
-    double leading_probability = 0.0; // of that part, then
+    double leading_probability = 0.0;  // of that part, then
 };
 
 struct NextAct {
@@ -31,8 +31,8 @@ struct NextAct {
     BenchConfiguration configuration;
     std::vector<Telling> tells;  // most probable first
     // ... or a part to put right.
-    FaultInstance fault;         // the leading way in which it is at fault
-    std::string remedy;          // act of the catalogue: "replace", "reset", ...
+    FaultInstance fault;  // the leading way in which it is at fault
+    std::string remedy;   // act of the catalogue: "replace", "reset", ...
 
     double minutes = 0.0;        // own time and set-up
     double setup_minutes = 0.0;  // part of it that is set-up
@@ -43,10 +43,11 @@ struct NextAct {
 };
 
 struct NextOptions {
-    std::size_t most = 3;                 // acts returned
+    std::size_t most = 3;  // acts returned
     bool case_may_be_opened = true;
-    std::vector<ReadingKind> instruments{ReadingKind::meter,    ReadingKind::net_volts, ReadingKind::net_ohms,
-                                         ReadingKind::firmware, ReadingKind::wiggle,    ReadingKind::hot_part};
+    std::vector<ReadingKind> instruments{ReadingKind::meter,    ReadingKind::net_volts,
+                                         ReadingKind::net_ohms, ReadingKind::firmware,
+                                         ReadingKind::wiggle,   ReadingKind::hot_part};
 };
 
 struct NextStep {
@@ -55,18 +56,20 @@ struct NextStep {
     double repair_now_minutes = 0.0;  // expected cost of the best repair at once, failures included
 };
 
-// Configurations that readings can be taken in from here, without parts removed; most useful first. Their columns
-// make the candidates of next_acts.
-std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now, const Topology& topology);
+// Configurations that readings can be taken in from here, without parts removed; most useful first. Their
+// columns make the candidates of next_acts.
+std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
+                                                         const Topology& topology);
 
-// Proposes from columns that are known already (PredictionTable::known_*): never computes predictions. `now` is
-// how the bench stands; readings already taken in the same configuration are not proposed again.
+// Proposes from columns that are known already (PredictionTable::known_*): never computes predictions. `now`
+// is how the bench stands; readings already taken in the same configuration are not proposed again.
 NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
                    const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options = {});
 
 // Computes the columns that next_acts can use from here. False when stopped.
 bool prepare_candidates(PredictionTable& table, const BenchConfiguration& now,
-                        const std::function<bool()>& stop = {}, const std::function<void(double)>& progress = {});
+                        const std::function<bool()>& stop = {},
+                        const std::function<void(double)>& progress = {});
 
 // For people: "Meter at port 2, side A", "Ohms of VBUS of port 2 to ground, battery out",
 // "Replace the surge protector of port 2".

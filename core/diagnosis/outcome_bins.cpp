@@ -11,14 +11,15 @@ namespace {
 
 // Edges between outcomes. Volts: between the contracts and between the usual rails.
 constexpr std::array meter_volt_edges{4.4, 6.0, 10.0, 13.0, 17.0, 18.4};
-constexpr std::array<const char*, 7> meter_volt_names{"below 4.4 V", "about 5 V",  "about 9 V",     "about 12 V",
-                                                      "about 15 V",  "17 to 18 V", "18.5 V or more"};
+constexpr std::array<const char*, 7> meter_volt_names{
+    "below 4.4 V", "about 5 V", "about 9 V", "about 12 V", "about 15 V", "17 to 18 V", "18.5 V or more"};
 constexpr std::array meter_amp_edges{0.03, 0.09, 0.2, 0.4, 0.9, 1.6, 2.6};
 constexpr std::array<const char*, 8> meter_amp_names{"almost no current", "0.03 to 0.09 A", "0.09 to 0.2 A",
                                                      "0.2 to 0.4 A",      "0.4 to 0.9 A",   "0.9 to 1.6 A",
                                                      "1.6 to 2.6 A",      "over 2.6 A"};
-constexpr std::array rail_edges{0.15, 0.5, 1.0, 1.6, 2.4, 3.0, 3.6, 4.4, 5.6, 7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
-constexpr std::array ohm_edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5, 1e6, 1e7};
+constexpr std::array rail_edges{0.15, 0.5, 1.0, 1.6,  2.4,  3.0,  3.6, 4.4,
+                                5.6,  7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
+constexpr std::array ohm_edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5, 1e6};
 constexpr double warm_kelvin = 6.0;
 constexpr int amp_count = static_cast<int>(meter_amp_names.size());
 constexpr int volt_count = static_cast<int>(meter_volt_names.size());
@@ -47,7 +48,8 @@ int outcome_of(ReadingKind kind, const PoweredView& view, int net) {
             const auto pattern = static_cast<int>(view.meter.pattern);
             if (view.meter.pattern == MeterPattern::dark || view.meter.pattern == MeterPattern::flash)
                 return pattern;
-            const int level = bin(meter_volt_edges, view.meter.volts) * amp_count + bin(meter_amp_edges, view.meter.amps);
+            const int level =
+                bin(meter_volt_edges, view.meter.volts) * amp_count + bin(meter_amp_edges, view.meter.amps);
             return 4 + level * 2 + (view.meter.pattern == MeterPattern::cycling ? 1 : 0);
         }
         case ReadingKind::net_volts:
@@ -65,7 +67,9 @@ int outcome_of(ReadingKind kind, const PoweredView& view, int net) {
     return 0;
 }
 
-int outcome_of_ohms(double ohms) { return bin(ohm_edges, ohms); }
+int outcome_of_ohms(double ohms) {
+    return bin(ohm_edges, ohms);
+}
 
 int outcome_count(ReadingKind kind, const MachinePlan& plan) {
     switch (kind) {
@@ -101,7 +105,8 @@ std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan)
         case ReadingKind::net_volts:
             return range_text(rail_edges, outcome, Unit::volts);
         case ReadingKind::net_ohms:
-            return outcome == static_cast<int>(ohm_edges.size()) ? "OL" : range_text(ohm_edges, outcome, Unit::ohms);
+            return outcome == static_cast<int>(ohm_edges.size()) ? "OL"
+                                                                 : range_text(ohm_edges, outcome, Unit::ohms);
         case ReadingKind::firmware: {
             Reading reading;
             reading.kind = ReadingKind::firmware;

@@ -10,8 +10,8 @@
 
 namespace eh {
 
-// Number of the outcome a view shows for a reading kind at a place. Numbers are only meaningful within the same
-// kind and place. net/block: index of the place, -1 where it has none.
+// Number of the outcome a view shows for a reading kind at a place. Numbers are only meaningful within the
+// same kind and place. net/block: index of the place, -1 where it has none.
 int outcome_of(ReadingKind kind, const PoweredView& view, int net);
 int outcome_of_ohms(double ohms);
 

@@ -69,8 +69,9 @@ namespace {
 
 // Hypotheses that change nothing in a configuration share the sound machine's samples.
 std::size_t sound_machine(const std::vector<Hypothesis>& hypotheses) {
-    const auto found = std::find_if(hypotheses.begin(), hypotheses.end(),
-                                    [](const Hypothesis& h) { return h.kind == HypothesisKind::nothing_wrong; });
+    const auto found = std::find_if(hypotheses.begin(), hypotheses.end(), [](const Hypothesis& h) {
+        return h.kind == HypothesisKind::nothing_wrong;
+    });
     assert(found != hypotheses.end());
     return static_cast<std::size_t>(found - hypotheses.begin());
 }
@@ -116,20 +117,20 @@ std::shared_ptr<const OhmsColumn> PredictionTable::ohms(const BenchConfiguration
         return known;
     OhmsColumn column(hypotheses_.size());
     const std::size_t sound = sound_machine(hypotheses_);
-    const bool complete = fill(
-        column,
-        [&](std::size_t h, DcSolver& solver) {
-            std::vector<double> values;
-            const bool computed = h == sound || (hypotheses_[h].kind == HypothesisKind::fault &&
-                                                 matters(hypotheses_[h], configuration));
-            for (int s = 0; computed && s < options_.samples; ++s) {
-                MachineModel model = sample_model(h, s);
-                model.configure(configuration);
-                values.push_back(model.ohms_to_ground(net, solver));
-            }
-            return values;
-        },
-        stop, {});
+    const bool complete = fill(column,
+                               [&](std::size_t h, DcSolver& solver) {
+                                   std::vector<double> values;
+                                   const bool computed =
+                                       h == sound || (hypotheses_[h].kind == HypothesisKind::fault &&
+                                                      matters(hypotheses_[h], configuration));
+                                   for (int s = 0; computed && s < options_.samples; ++s) {
+                                       MachineModel model = sample_model(h, s);
+                                       model.configure(configuration);
+                                       values.push_back(model.ohms_to_ground(net, solver));
+                                   }
+                                   return values;
+                               },
+                               stop, {});
     if (!complete)
         return nullptr;
     for (std::size_t h = 0; h < column.size(); ++h) {
@@ -147,7 +148,8 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
     return found == powered_.end() ? nullptr : found->second;
 }
 
-std::shared_ptr<const OhmsColumn> PredictionTable::known_ohms(const BenchConfiguration& asked, int net) const {
+std::shared_ptr<const OhmsColumn> PredictionTable::known_ohms(const BenchConfiguration& asked,
+                                                              int net) const {
     const std::lock_guard lock(mutex_);
     const auto found = ohms_.find(OhmsKey{electrical_part(unpowered(asked)), net});
     return found == ohms_.end() ? nullptr : found->second;

@@ -1,7 +1,8 @@
 // What each hypothesis predicts in each bench configuration, as samples over part tolerances and severities.
 //
-// Columns are computed when first asked for and kept; the slow part of the reasoning is here and nowhere else.
-// Safe to use from several threads; two that ask for the same new column both compute it and one result is kept.
+// Columns are computed when first asked for and kept; the slow part of the reasoning is here and nowhere
+// else. Safe to use from several threads; two that ask for the same new column both compute it and one result
+// is kept.
 #pragma once
 
 #include <atomic>
@@ -29,13 +30,14 @@ using OhmsColumn = std::vector<std::vector<double>>;
 class PredictionTable {
   public:
     // Requires a plan that outlives the table.
-    PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses, PredictionOptions options = {});
+    PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
+                    PredictionOptions options = {});
 
     [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
     [[nodiscard]] const std::vector<Hypothesis>& hypotheses() const { return hypotheses_; }
 
-    // Views under power. `stop` is asked now and then; when it says true, nullptr is returned and nothing kept.
-    // `progress` receives 0..1. Requires a port of the topology when the charger is connected.
+    // Views under power. `stop` is asked now and then; when it says true, nullptr is returned and nothing
+    // kept. `progress` receives 0..1. Requires a port of the topology when the charger is connected.
     std::shared_ptr<const PoweredColumn> powered(const BenchConfiguration& configuration,
                                                  const std::function<bool()>& stop = {},
                                                  const std::function<void(double)>& progress = {});
@@ -44,8 +46,10 @@ class PredictionTable {
                                            const std::function<bool()>& stop = {});
 
     // The column when it is there already, else nullptr: never computes.
-    [[nodiscard]] std::shared_ptr<const PoweredColumn> known_powered(const BenchConfiguration& configuration) const;
-    [[nodiscard]] std::shared_ptr<const OhmsColumn> known_ohms(const BenchConfiguration& configuration, int net) const;
+    [[nodiscard]] std::shared_ptr<const PoweredColumn> known_powered(
+        const BenchConfiguration& configuration) const;
+    [[nodiscard]] std::shared_ptr<const OhmsColumn> known_ohms(const BenchConfiguration& configuration,
+                                                               int net) const;
 
   private:
     using OhmsKey = std::pair<BenchConfiguration, int>;

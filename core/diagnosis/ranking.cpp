@@ -30,7 +30,8 @@ double log_sum_exp(const std::vector<double>& logs) {
 }
 
 // Log likelihood of one reading under every hypothesis.
-std::vector<double> column_for(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
+std::vector<double> column_for(PredictionTable& table, const Reading& reading,
+                               const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     const std::size_t count = table.hypotheses().size();
     std::vector<double> logs(count);
@@ -68,8 +69,9 @@ std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector
             parts.push_back({block, hypothesis.kind, 0.0, i});
         parts[place->second].probability += suspicion.probability;
     }
-    std::stable_sort(parts.begin(), parts.end(),
-                     [](const PartSuspicion& a, const PartSuspicion& b) { return a.probability > b.probability; });
+    std::stable_sort(parts.begin(), parts.end(), [](const PartSuspicion& a, const PartSuspicion& b) {
+        return a.probability > b.probability;
+    });
     return parts;
 }
 
@@ -129,10 +131,10 @@ bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const
             if (progress)
                 progress(from + share * part);
         };
-        const bool there =
-            readings[i].kind == ReadingKind::net_ohms
-                ? table.ohms(readings[i].configuration, net_index(topology, readings[i].place), stop) != nullptr
-                : table.powered(readings[i].configuration, stop, inner) != nullptr;
+        const bool there = readings[i].kind == ReadingKind::net_ohms
+                               ? table.ohms(readings[i].configuration, net_index(topology, readings[i].place),
+                                            stop) != nullptr
+                               : table.powered(readings[i].configuration, stop, inner) != nullptr;
         if (!there)
             return false;
     }
@@ -185,7 +187,8 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
         const double odd = std::log(accuracy.odd_reading) + log_broad(*used[r], accuracy);
         double share = 0.0;
         for (const Suspicion& suspicion : ranking.suspicions)
-            share += suspicion.probability * std::min(1.0, std::exp(odd - suspicion.evidence[r].log_likelihood));
+            share +=
+                suspicion.probability * std::min(1.0, std::exp(odd - suspicion.evidence[r].log_likelihood));
         if (share > 0.5)
             ranking.odd.push_back({used[r]->id, share});
     }

@@ -15,8 +15,8 @@ namespace eh {
 struct Evidence {
     std::string reading_id;
     double log_likelihood = 0.0;
-    // log of (likelihood / mean likelihood over the posterior of the other readings): above 0 it speaks for the
-    // hypothesis, below 0 against it. Natural logarithm.
+    // log of (likelihood / mean likelihood over the posterior of the other readings): above 0 it speaks for
+    // the hypothesis, below 0 against it. Natural logarithm.
     double weight = 0.0;
 };
 
@@ -51,8 +51,8 @@ struct Ranking {
 bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings);
 
 // Computes the missing columns. False when stopped.
-bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const std::function<bool()>& stop = {},
-             const std::function<void(double)>& progress = {});
+bool prepare(PredictionTable& table, const std::vector<Reading>& readings,
+             const std::function<bool()>& stop = {}, const std::function<void(double)>& progress = {});
 
 // Checks that a reading names a port, net or block of the topology and a value that can be.
 Outcome check_reading(const Reading& reading, const Topology& topology);

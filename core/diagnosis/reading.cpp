@@ -10,9 +10,13 @@ namespace {
 constexpr std::array<const char*, reading_kind_count> kind_names{"meter", "volts",    "ohms",
                                                                  "hot",   "firmware", "wiggle"};
 
-constexpr std::array<const char*, firmware_message_count> firmware_sentences{
-    "no picture",          "says it is charging", "says plugged in, not charging", "does not know the adapter",
-    "held by charge limit", "says it is full",     "says it runs on battery"};
+constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no picture",
+                                                                             "says it is charging",
+                                                                             "says plugged in, not charging",
+                                                                             "does not know the adapter",
+                                                                             "held by charge limit",
+                                                                             "says it is full",
+                                                                             "says it runs on battery"};
 
 std::string title_of_net(const Topology& topology, const std::string& id) {
     const Net* net = topology.find_net(id);
@@ -33,7 +37,9 @@ std::string titles(const Topology& topology, const std::vector<std::string>& blo
 
 }  // namespace
 
-std::string to_text(ReadingKind kind) { return kind_names[static_cast<std::size_t>(kind)]; }
+std::string to_text(ReadingKind kind) {
+    return kind_names[static_cast<std::size_t>(kind)];
+}
 
 std::optional<ReadingKind> reading_kind_from(const std::string& text) {
     for (std::size_t i = 0; i < kind_names.size(); ++i) {
@@ -78,15 +84,17 @@ std::string describe_value(const Reading& reading, const Topology& topology) {
             if (reading.meter.pattern == MeterPattern::steady)
                 return text + ", steady";
             text += ", coming and going";
-            return reading.meter.period_s > 0.0 ? text + " every " + format_quantity(reading.meter.period_s, Unit::seconds, 2)
-                                                : text;
+            return reading.meter.period_s > 0.0
+                       ? text + " every " + format_quantity(reading.meter.period_s, Unit::seconds, 2)
+                       : text;
         }
         case ReadingKind::net_volts:
             return format_quantity(reading.value, Unit::volts);
         case ReadingKind::net_ohms:
             return reading.over_limit ? "OL" : format_quantity(reading.value, Unit::ohms);
         case ReadingKind::hot_part:
-            return title_of_block(topology, reading.place) + " +" + format_quantity(reading.value, Unit::kelvin, 2);
+            return title_of_block(topology, reading.place) + " +" +
+                   format_quantity(reading.value, Unit::kelvin, 2);
         case ReadingKind::firmware:
             return firmware_sentences[static_cast<std::size_t>(reading.firmware)];
         case ReadingKind::wiggle:

@@ -30,8 +30,8 @@ struct Reading {
     MeterSummary meter;       // kind meter
     bool amps_known = true;   // kind meter: false when only volts were written down
     FirmwareMessage firmware = FirmwareMessage::none;
-    bool drops_out = false;   // kind wiggle
-    bool set_aside = false;   // the technician no longer trusts it: kept, not counted
+    bool drops_out = false;     // kind wiggle
+    bool set_aside = false;     // the technician no longer trusts it: kept, not counted
     std::int64_t taken_ms = 0;  // since the epoch, UTC; 0 when unknown
     std::string source;         // "typed", "captured", or the instrument's name
     std::string note;

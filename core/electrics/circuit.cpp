@@ -1,5 +1,6 @@
 #include "core/electrics/circuit.h"
 
+#include <atomic>
 #include <cassert>
 #include <cstdio>
 
@@ -23,6 +24,10 @@ std::string number(double value) {
 
 std::string positive_part(const std::string& x, double width) {
     return "(0.5*((" + x + ")+sqrt((" + x + ")*(" + x + ")+" + number(width * width) + ")))";
+}
+
+std::string soft_positive_part(const std::string& x, double width) {
+    return "(max(" + x + ",0)+" + number(width) + "*ln(1+exp(-abs(" + x + ")/" + number(width) + ")))";
 }
 
 std::string minimum(const std::string& a, const std::string& b, double width) {
@@ -71,17 +76,17 @@ class SpiceWriter {
                         number(e.knee_volts * e.knee_volts) + ")");
     }
     void line(const LimitedSource& e) {
+        if (e.volts <= 0.0)
+            return;
         const std::string v = volts(e.plus, e.minus);
-        std::string amps =
-            positive_part("(" + number(e.volts) + "-" + v + ")/" + number(e.ohms), laws::amps_rounding);
-        if (e.volts > 0.0) {
-            const double width = laws::limit_rounding_share;
-            const std::string share = minimum(positive_part(v + "/" + number(e.volts), width), "1", width);
-            const std::string limit =
-                number(e.limit_amps) + "*(" + number(e.fold) + "+" + number(1.0 - e.fold) + "*" + share + ")";
-            amps = minimum(amps, limit, width * e.limit_amps);
-        }
-        behavioural("S", e.minus, e.plus, amps);
+        const std::string wanted =
+            soft_positive_part("((" + number(e.volts) + "-" + v + ")/" + number(e.ohms) + ")",
+                               laws::cutoff_rounding_share * e.limit_amps);
+        const double width = laws::limit_rounding_share;
+        const std::string share = minimum(positive_part(v + "/" + number(e.volts), width), "1", width);
+        const std::string limit =
+            number(e.limit_amps) + "*(" + number(e.fold) + "+" + number(1.0 - e.fold) + "*" + share + ")";
+        behavioural("S", e.minus, e.plus, minimum(wanted, limit, width * e.limit_amps));
     }
     void line(const ConstantPowerLoad& e) {
         const std::string v = volts(e.plus, e.minus);
@@ -97,8 +102,9 @@ class SpiceWriter {
         const double w = laws::volts_rounding;
         const std::string target =
             positive_part(minimum(number(e.volts), in + "-" + number(e.dropout_volts), w), w);
-        const std::string wanted = positive_part(
-            "(" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms), laws::amps_rounding);
+        const std::string wanted =
+            positive_part("(" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms),
+                          laws::cutoff_rounding_share * e.limit_amps);
         const std::string delivered =
             minimum(wanted, number(e.limit_amps), laws::limit_rounding_share * e.limit_amps);
         const std::string floor = number(laws::converter_floor_volts * laws::converter_floor_volts);
@@ -119,13 +125,22 @@ class SpiceWriter {
 
 }  // namespace
 
-Circuit::Circuit() : node_names_{"gnd"} {}
+Circuit::Circuit() : node_names_{"gnd"} {
+    mark_changed();
+}
+
+void Circuit::mark_changed() {
+    // Unique among all circuits, so that a solver can tell whether it has checked this structure before.
+    static std::atomic<std::uint64_t> last{0};
+    structure_revision_ = ++last;
+}
 
 NodeId Circuit::node(const std::string& name) {
     const NodeId known = find_node(name);
     if (known.index >= 0)
         return known;
     node_names_.push_back(name);
+    mark_changed();
     return {node_count() - 1};
 }
 
@@ -151,6 +166,7 @@ ElementId Circuit::add(const std::string& name, Element element) {
     }
     elements_.push_back(element);
     element_names_.push_back(name);
+    mark_changed();
     return {element_count() - 1};
 }
 

@@ -7,6 +7,7 @@
 // Not for: alternating current, transients, semiconductors beyond the simple exponential diode.
 #pragma once
 
+#include <cstdint>
 #include <string>
 #include <variant>
 #include <vector>
@@ -107,6 +108,9 @@ class Circuit {
     // and the value ranges stated at each element.
     ElementId add(const std::string& name, Element element);
 
+    // Changes whenever nodes or elements are added; equal revisions mean equal structure (values may differ).
+    [[nodiscard]] std::uint64_t structure_revision() const { return structure_revision_; }
+
     [[nodiscard]] int element_count() const { return static_cast<int>(elements_.size()); }
     [[nodiscard]] const Element& element(ElementId id) const;
     [[nodiscard]] const std::string& element_name(ElementId id) const;
@@ -119,6 +123,9 @@ class Circuit {
     }
 
   private:
+    void mark_changed();
+
+    std::uint64_t structure_revision_ = 0;
     std::vector<std::string> node_names_;
     std::vector<std::string> element_names_;
     std::vector<Element> elements_;

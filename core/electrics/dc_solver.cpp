@@ -13,6 +13,7 @@ constexpr double smallest_pivot_share = 1e-14;  // of the largest; below it the 
 constexpr double line_search_shrink = 0.5;
 constexpr int line_search_halvings = 8;
 constexpr double sufficient_decrease = 1e-4;
+constexpr double noise_share = 1e-3;  // of the tolerance: a residual below it is not worth halving steps for
 
 struct UnionFind {
     std::vector<int> parent;
@@ -158,84 +159,115 @@ void DcSolver::assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool w
         std::visit(stamp, element);
 }
 
-bool DcSolver::newton(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
-                      Solution& solution) {
+// Residual and derivatives, with every node tied to where it stood (`anchors`) by `anchor_siemens`.
+void DcSolver::assemble_anchored(const Circuit& circuit, const Eigen::VectorXd& x, double anchor_siemens,
+                                 const Eigen::VectorXd& anchors) {
+    assemble(circuit, x, true);
+    if (anchor_siemens == 0.0)
+        return;
+    for (int n = 0; n < nodes_; ++n) {
+        jacobian_(n, n) += anchor_siemens;
+        residual_[n] += anchor_siemens * (x[n] - anchors[n]);
+    }
+}
+
+DcSolver::Descent DcSolver::newton(const Circuit& circuit, const NewtonTask& task, Eigen::VectorXd& x,
+                                   Solution& solution) {
+    const Eigen::VectorXd anchors = x;
     Eigen::VectorXd step;
-    for (int i = 0; i < options.max_newton_iterations; ++i) {
+    Eigen::VectorXd trial;
+    assemble_anchored(circuit, x, task.anchor_siemens, anchors);
+    for (int i = 1; i <= task.max_iterations; ++i) {
         ++solution.iterations;
-        assemble(circuit, x, true);
         const double norm = residual_.norm();
-        const Eigen::PartialPivLU<Eigen::MatrixXd> lu(jacobian_);
-        step = lu.solve(-residual_);
+        lu_.compute(jacobian_);
+        step.noalias() = lu_.solve(residual_);
         if (!step.allFinite())
-            return false;
+            return {false, i};
         double share = 1.0;
-        Eigen::VectorXd trial = x + step;
-        assemble(circuit, trial, false);
+        trial = x - step;
+        // Most full steps are taken, so the derivatives for the next one are gathered at once.
+        assemble_anchored(circuit, trial, task.anchor_siemens, anchors);
         for (int h = 0;
              h < line_search_halvings && residual_.norm() > (1.0 - sufficient_decrease * share) * norm &&
-             residual_.lpNorm<Eigen::Infinity>() > options.tolerance_amps * 1e-3;
+             residual_.lpNorm<Eigen::Infinity>() > task.tolerance_amps * noise_share;
              ++h) {
             share *= line_search_shrink;
-            trial = x + share * step;
-            assemble(circuit, trial, false);
+            trial = x - share * step;
+            assemble_anchored(circuit, trial, task.anchor_siemens, anchors);
         }
-        x = trial;
-        const double moved = (step.head(nodes_) * share).lpNorm<Eigen::Infinity>();
+        x.swap(trial);
+        const double moved = nodes_ > 0 ? share * step.head(nodes_).lpNorm<Eigen::Infinity>() : 0.0;
         const double scale = nodes_ > 0 ? x.head(nodes_).lpNorm<Eigen::Infinity>() : 0.0;
         const bool small_step =
-            share == 1.0 && moved <= options.tolerance_volts + options.tolerance_relative * scale;
-        if (small_step && residual_.lpNorm<Eigen::Infinity>() <= options.tolerance_amps)
-            return true;
+            share == 1.0 && moved <= task.tolerance_volts + task.tolerance_relative * scale;
+        if (small_step && residual_.lpNorm<Eigen::Infinity>() <= task.tolerance_amps)
+            return {true, i};
         if (moved == 0.0)
-            return false;
+            return {false, i};
+    }
+    return {false, task.max_iterations};
+}
+
+// Implicit Euler steps of the circuit with the same capacitance at every node; the anchor is capacitance over
+// time step. Each step is solved to its end before the next, longer one is tried; one that fails is tried
+// again shorter.
+bool DcSolver::transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
+                         Solution& solution) {
+    constexpr double last_anchor_siemens = 1e-7;
+    constexpr double largest_anchor_siemens = 1e5;
+    constexpr int quick_iterations = 5;
+    NewtonTask task;
+    task.anchor_siemens = 0.1;
+    task.max_iterations = 12;
+    task.tolerance_volts = 1e-4;
+    task.tolerance_relative = 0.0;
+    task.tolerance_amps = 1e-4;
+    for (int i = 0; i < options.max_transient_steps; ++i) {
+        Eigen::VectorXd y = x;
+        const Descent descent = newton(circuit, task, y, solution);
+        if (descent.converged) {
+            x.swap(y);
+            if (task.anchor_siemens <= last_anchor_siemens)
+                return newton(circuit, final_task(options), x, solution).converged;
+            task.anchor_siemens *= descent.iterations <= quick_iterations ? 0.02 : 0.2;
+            task.tolerance_amps = std::min(task.tolerance_amps, task.anchor_siemens);
+        } else {
+            task.anchor_siemens *= 10.0;
+            if (task.anchor_siemens > largest_anchor_siemens)
+                return false;
+        }
     }
     return false;
 }
 
-bool DcSolver::transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
-                         Solution& solution) {
-    // The anchoring conductance plays the part of capacitance over time step; it shrinks as things settle.
-    constexpr double first_anchor_siemens = 10.0;
-    constexpr double last_anchor_siemens = 1e-9;
-    constexpr double largest_move_volts = 1.0;
-    double anchor = first_anchor_siemens;
-    for (int i = 0; i < options.max_transient_steps && anchor > last_anchor_siemens; ++i) {
-        ++solution.iterations;
-        assemble(circuit, x, true);
-        for (int n = 0; n < nodes_; ++n)
-            jacobian_(n, n) += anchor;
-        const Eigen::VectorXd step = Eigen::PartialPivLU<Eigen::MatrixXd>(jacobian_).solve(-residual_);
-        if (!step.allFinite()) {
-            anchor *= 4.0;
-            continue;
-        }
-        const double moved = nodes_ > 0 ? step.head(nodes_).lpNorm<Eigen::Infinity>() : 0.0;
-        if (moved > largest_move_volts) {
-            x += step * (largest_move_volts / moved);
-            anchor *= 1.5;
-        } else {
-            x += step;
-            anchor *= moved > 0.1 * largest_move_volts ? 0.9 : 0.4;
-        }
+DcSolver::NewtonTask DcSolver::final_task(const SolveOptions& options) {
+    return {0.0, options.max_newton_iterations, options.tolerance_volts, options.tolerance_relative,
+            options.tolerance_amps};
+}
+
+// Structure before numbers: what does not change with the values is found once.
+void DcSolver::study(const Circuit& circuit) {
+    studied_revision_ = circuit.structure_revision();
+    floating_ = floating_node(circuit);
+    nodes_ = circuit.node_count() - 1;
+    branches_ = 0;
+    nonlinear_ = false;
+    for (const Element& element : circuit.elements()) {
+        branches_ += std::holds_alternative<VoltageSource>(element) ? 1 : 0;
+        nonlinear_ = nonlinear_ || is_nonlinear(element);
     }
-    return newton(circuit, options, x, solution);
 }
 
 Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
                          const std::vector<double>* start) {
     Solution solution;
-    if (const int floating = floating_node(circuit); floating >= 0) {
+    if (studied_revision_ != circuit.structure_revision())
+        study(circuit);
+    if (floating_ >= 0) {
         solution.status = SolveStatus::floating_node;
-        solution.node = circuit.node_name({floating});
+        solution.node = circuit.node_name({floating_});
         return solution;
-    }
-    nodes_ = circuit.node_count() - 1;
-    branches_ = 0;
-    bool nonlinear = false;
-    for (const Element& element : circuit.elements()) {
-        branches_ += std::holds_alternative<VoltageSource>(element) ? 1 : 0;
-        nonlinear = nonlinear || is_nonlinear(element);
     }
     const int size = nodes_ + branches_;
     jacobian_.resize(size, size);
@@ -245,7 +277,7 @@ Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
         for (int n = 0; n < nodes_; ++n)
             x[n] = (*start)[static_cast<std::size_t>(n + 1)];
     }
-    if (!nonlinear) {
+    if (!nonlinear_) {
         assemble(circuit, x, true);
         const Eigen::FullPivLU<Eigen::MatrixXd> lu(jacobian_);
         const double largest = lu.maxPivot();
@@ -259,7 +291,7 @@ Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
         }
     }
     const Eigen::VectorXd first = x;
-    bool converged = newton(circuit, options, x, solution);
+    bool converged = newton(circuit, final_task(options), x, solution).converged;
     if (!converged) {
         x = first;
         converged = transient(circuit, options, x, solution);

@@ -1,14 +1,15 @@
 // Operating point of a circuit: nodal analysis, Newton's method, a damped fallback.
 //
 // Structure is checked before numbers: a node with no conductive way to ground is reported by name and
-// nothing is solved. Plain Newton with a line search is tried first; when it stalls, a pseudo-transient
-// (every node gets a shrinking conductance to where it stood, as capacitors would) follows the circuit from
+// nothing is solved. Plain Newton with a line search is tried first; when it stalls, implicit Euler steps
+// (every node gets a shrinking conductance to where it stood, as capacitors would) follow the circuit from
 // its starting point to a stable state, which is also what a real board does.
 //
 // Check: every solution publishes its residual, the largest sum of currents at any node.
 #pragma once
 
-#include <Eigen/Core>
+#include <Eigen/LU>
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -17,8 +18,8 @@
 namespace eh {
 
 struct SolveOptions {
-    int max_newton_iterations = 40;
-    int max_transient_steps = 400;
+    int max_newton_iterations = 12;
+    int max_transient_steps = 120;
     double tolerance_volts = 1e-9;     // last step, absolute part
     double tolerance_relative = 1e-9;  // last step, of the node's volts
     double tolerance_amps = 1e-7;      // residual accepted at any node
@@ -56,14 +57,34 @@ class DcSolver {
   private:
     struct Stamp;
     void assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool with_jacobian);
-    bool newton(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x, Solution& solution);
+    struct NewtonTask {
+        double anchor_siemens = 0.0;  // ties every node to where it starts
+        int max_iterations = 0;
+        double tolerance_volts = 0.0;
+        double tolerance_relative = 0.0;
+        double tolerance_amps = 0.0;
+    };
+    struct Descent {
+        bool converged = false;
+        int iterations = 0;
+    };
+    static NewtonTask final_task(const SolveOptions& options);
+    void assemble_anchored(const Circuit& circuit, const Eigen::VectorXd& x, double anchor_siemens,
+                           const Eigen::VectorXd& anchors);
+    Descent newton(const Circuit& circuit, const NewtonTask& task, Eigen::VectorXd& x, Solution& solution);
     bool transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
                    Solution& solution);
 
+    void study(const Circuit& circuit);
+
+    std::uint64_t studied_revision_ = 0;  // structure that the fields below belong to
+    int floating_ = -1;                   // a node without a way to ground, or -1
+    bool nonlinear_ = false;
     int nodes_ = 0;     // unknown node voltages, ground excluded
     int branches_ = 0;  // unknown source currents
     Eigen::MatrixXd jacobian_;
     Eigen::VectorXd residual_;
+    Eigen::PartialPivLU<Eigen::MatrixXd> lu_;
 };
 
 // Power turned into heat inside one element at the given node volts (source elements: power they lose in

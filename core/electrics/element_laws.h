@@ -4,6 +4,7 @@
 // checks these very equations.
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
@@ -49,6 +50,15 @@ inline Dual sqrt(const Dual& a) {
 inline Dual smooth_positive(const Dual& x, double width) {
     return 0.5 * (x + sqrt(x * x + Dual(width * width)));
 }
+// max(x, 0) with an exponential tail of `width`: cuts off like a diode, so that what is left over cannot lift
+// an unloaded node by more than some widths.
+inline Dual soft_positive(const Dual& x, double width) {
+    const double z = x.value / width;
+    const double tail = std::exp(-std::abs(z));
+    const double value = std::max(x.value, 0.0) + width * std::log1p(tail);
+    const double slope = z > 0.0 ? 1.0 / (1.0 + tail) : tail / (1.0 + tail);
+    return {value, x.slope[0] * slope, x.slope[1] * slope};
+}
 // min(a, b) rounded over `width`.
 inline Dual smooth_min(const Dual& a, const Dual& b, double width) {
     const Dual gap = a - b;
@@ -57,10 +67,13 @@ inline Dual smooth_min(const Dual& a, const Dual& b, double width) {
 
 // Rounding widths. They bound the error against the sharp-cornered law: at most width/2 at the corner.
 inline constexpr double volts_rounding = 0.02;
-inline constexpr double amps_rounding = 1e-4;
+inline constexpr double cutoff_rounding_share =
+    0.005;                                            // of the current limit, where a source stops delivering
 inline constexpr double limit_rounding_share = 0.01;  // of the current limit
 inline constexpr double converter_floor_volts = 0.5;  // below it a converter's input lets go
-inline constexpr double diode_linear_beyond = 40.0;   // exponent from which the diode continues as a line
+// Beyond this current, which no board survives, a diode continues along its tangent: the exponential would
+// throw Newton's method far off whenever a step overshoots.
+inline constexpr double diode_linear_amps = 30.0;
 
 // Each law returns the current that flows into the element at its first node (through to its second or to
 // ground), given its controlling voltages.
@@ -68,10 +81,10 @@ inline constexpr double diode_linear_beyond = 40.0;   // exponent from which the
 inline Dual diode_amps(const Diode& d, double volts) {
     const double scale = d.emission * thermal_volts;
     const double x = volts / scale;
-    if (x > diode_linear_beyond) {
-        const double e = std::exp(diode_linear_beyond);
-        return {d.saturation_amps * (e * (1.0 + x - diode_linear_beyond) - 1.0),
-                d.saturation_amps * e / scale, 0.0};
+    const double linear_beyond = std::log(diode_linear_amps / d.saturation_amps);
+    if (x > linear_beyond) {
+        return {diode_linear_amps * (1.0 + x - linear_beyond) - d.saturation_amps, diode_linear_amps / scale,
+                0.0};
     }
     const double e = std::exp(x);
     return {d.saturation_amps * (e - 1.0), d.saturation_amps * e / scale, 0.0};
@@ -86,9 +99,10 @@ inline Dual punch_through_amps(const PunchThrough& p, double volts) {
 // Delivered by the source at its plus terminal (so the current into plus is the negative of it).
 inline Dual limited_source_amps(const LimitedSource& s, double volts) {
     const Dual v{volts, 1.0, 0.0};
-    const Dual wanted = smooth_positive((Dual(s.volts) - v) / Dual(s.ohms), amps_rounding);
     if (s.volts <= 0.0)
-        return wanted;
+        return {};
+    const Dual wanted =
+        soft_positive((Dual(s.volts) - v) / Dual(s.ohms), cutoff_rounding_share * s.limit_amps);
     const Dual share =
         smooth_min(smooth_positive(v / Dual(s.volts), limit_rounding_share), Dual(1.0), limit_rounding_share);
     const Dual limit = Dual(s.limit_amps) * (Dual(s.fold) + Dual(1.0 - s.fold) * share);
@@ -113,8 +127,8 @@ inline RegulatorAmps regulator_amps(const Regulator& r, double in_volts, double 
     const Dual target = smooth_positive(smooth_min(Dual(r.volts), in - Dual(r.dropout_volts), volts_rounding),
                                         volts_rounding);
     // At the cut-off the rounded target is some mV above 0; taking it off keeps a dead input from feeding.
-    const Dual wanted =
-        smooth_positive((target - Dual(volts_rounding / 2.0) - out) / Dual(r.ohms), amps_rounding);
+    const Dual wanted = smooth_positive((target - Dual(volts_rounding / 2.0) - out) / Dual(r.ohms),
+                                        cutoff_rounding_share * r.limit_amps);
     const Dual delivered = smooth_min(wanted, Dual(r.limit_amps), limit_rounding_share * r.limit_amps);
     const Dual quiescent =
         Dual(r.quiescent_amps) * in / sqrt(in * in + Dual(converter_floor_volts * converter_floor_volts));

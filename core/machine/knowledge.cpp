@@ -58,10 +58,10 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
                                                           {"power_load", ElementType::power_load},
                                                           {"regulator", ElementType::regulator}};
     static const std::map<std::string, ElementCondition> conditions{
-        {"always", ElementCondition::always},       {"live", ElementCondition::live},
-        {"active", ElementCondition::active},       {"waiting", ElementCondition::waiting},
-               {"plugged", ElementCondition::plugged},
-        {"plugged_a", ElementCondition::plugged_a}, {"plugged_b", ElementCondition::plugged_b}};
+        {"always", ElementCondition::always},      {"live", ElementCondition::live},
+        {"active", ElementCondition::active},      {"waiting", ElementCondition::waiting},
+        {"plugged", ElementCondition::plugged},    {"plugged_a", ElementCondition::plugged_a},
+        {"plugged_b", ElementCondition::plugged_b}};
     static const std::set<std::string> words{"name", "type", "from", "to", "when", "tolerance"};
     ElementSpec element;
     element.name = field.text("name");
@@ -271,18 +271,6 @@ void check_links(const Topology& topology, const std::string& file) {
     }
 }
 
-template <typename T, typename Read>
-Result<T> guarded(const std::string& text, const std::string& file, Read read) {
-    json storage;
-    try {
-        return read(JsonReader::parse(text, file, storage));
-    } catch (const JsonRefused& refusal) {
-        return refusal.error;
-    } catch (const json::exception& problem) {
-        return refused(std::string("the content has an unexpected shape (") + problem.what() + ")", file);
-    }
-}
-
 template <typename T>
 const T* find_by_id(const std::vector<T>& list, const std::string& id) {
     const auto found = std::find_if(list.begin(), list.end(), [&](const T& item) { return item.id == id; });
@@ -332,7 +320,7 @@ std::string to_text(Protection protection) {
 }
 
 Result<std::vector<BlockKind>> parse_kinds(const std::string& text, const std::string& file) {
-    return guarded<std::vector<BlockKind>>(text, file, [](const JsonReader& root) {
+    return read_json<std::vector<BlockKind>>(text, file, [](const JsonReader& root) {
         root.check_format("eager-hound.kinds", 1);
         std::vector<BlockKind> kinds;
         for (const JsonReader& item : root.items("kinds"))
@@ -342,7 +330,7 @@ Result<std::vector<BlockKind>> parse_kinds(const std::string& text, const std::s
 }
 
 Result<Kit> parse_kit(const std::string& text, const std::string& file) {
-    return guarded<Kit>(text, file, [](const JsonReader& root) {
+    return read_json<Kit>(text, file, [](const JsonReader& root) {
         static const std::map<std::string, Protection> protections{{"foldback", Protection::foldback},
                                                                    {"hiccup", Protection::hiccup},
                                                                    {"latched", Protection::latched}};
@@ -370,7 +358,7 @@ Result<Kit> parse_kit(const std::string& text, const std::string& file) {
 
 Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& file,
                                     const std::vector<BlockKind>& kinds) {
-    return guarded<FaultCatalogue>(text, file, [&](const JsonReader& root) {
+    return read_json<FaultCatalogue>(text, file, [&](const JsonReader& root) {
         root.check_format("eager-hound.faults", 1);
         FaultCatalogue catalogue;
         std::set<std::string> facts;
@@ -388,7 +376,7 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
 
 Result<Topology> parse_topology(const std::string& text, const std::string& file,
                                 const std::vector<BlockKind>& kinds, const Kit& kit) {
-    return guarded<Topology>(text, file, [&](const JsonReader& root) {
+    return read_json<Topology>(text, file, [&](const JsonReader& root) {
         root.check_format("eager-hound.topology", 1);
         Topology topology;
         topology.id = root.text("id");

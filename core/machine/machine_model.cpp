@@ -42,7 +42,9 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
     add_effects(faults, draw);
     for (int n = 1; n < circuit_.node_count(); ++n)
         circuit_.add("leakage." + circuit_.node_name({n}), Resistor{{n}, ground, leakage_ohms});
-    ohmmeter_element_ = circuit_.add("ohmmeter", LimitedSource{{1}, ground, 0.0, ohmmeter_ohms, 1.0, 1.0});
+    // Test volts behind a resistance, as a current and its shunt: linear, so that megohms are exact.
+    ohmmeter_current_ = circuit_.add("ohmmeter", CurrentSource{ground, {1}, 0.0});
+    ohmmeter_inside_ = circuit_.add("ohmmeter.inside", Resistor{{1}, ground, open_ohms});
 }
 
 void MachineModel::draw_values(const PartDraw& draw) {
@@ -380,11 +382,13 @@ std::vector<double> MachineModel::block_watts(const std::vector<double>& node_vo
 double MachineModel::ohms_to_ground(int net, DcSolver& solver, double range_ohms) {
     assert(net >= 0 && net < static_cast<int>(plan_->net_nodes.size()));
     const NodeId node{plan_->net_nodes[static_cast<std::size_t>(net)]};
-    auto& meter = circuit_.get<LimitedSource>(ohmmeter_element_);
-    meter.plus = node;
-    meter.volts = ohmmeter_volts;
+    auto& current = circuit_.get<CurrentSource>(ohmmeter_current_);
+    auto& inside = circuit_.get<Resistor>(ohmmeter_inside_);
+    current = {ground, node, ohmmeter_volts / ohmmeter_ohms};
+    inside = {node, ground, ohmmeter_ohms};
     const Solution solution = solver.solve(circuit_);
-    meter.volts = 0.0;
+    current.amps = 0.0;
+    inside.ohms = open_ohms;
     if (!solution.ok())
         return std::numeric_limits<double>::quiet_NaN();
     const double volts = solution.volts(node);

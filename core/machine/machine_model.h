@@ -110,7 +110,8 @@ class MachineModel {
     std::vector<double> added_ohms_;  // by plan element
     std::vector<char> opened_;        // by plan element
     std::string firmware_says_;
-    ElementId source_element_, ohmmeter_element_;
+    ElementId source_element_;
+    ElementId ohmmeter_current_, ohmmeter_inside_;
     NodeId source_node_, source_signal_node_, meter_node_;
 };
 

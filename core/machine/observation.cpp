@@ -36,9 +36,8 @@ FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
     if (!course.machine_started)
         return FirmwareMessage::none;
     const Phase& last = course.phases.back();
-    const bool adapter_there =
-        course.cycling || (last.source == SourceState::live && last.meter_amps > 0.0 &&
-                           last.contract_volts > 8.5);
+    const bool adapter_there = course.cycling || (last.source == SourceState::live && last.meter_amps > 0.0 &&
+                                                  last.contract_volts > 8.5);
     if (!adapter_there)
         return FirmwareMessage::on_battery;
     if (course.charging)
@@ -101,7 +100,9 @@ constexpr std::array<const char*, firmware_message_count> message_names{
     "none", "charging", "not_charging", "adapter_unknown", "charge_limit", "full", "on_battery"};
 }
 
-std::string to_text(FirmwareMessage message) { return message_names[static_cast<std::size_t>(message)]; }
+std::string to_text(FirmwareMessage message) {
+    return message_names[static_cast<std::size_t>(message)];
+}
 
 std::optional<FirmwareMessage> firmware_message_from(const std::string& text) {
     for (std::size_t i = 0; i < message_names.size(); ++i) {

@@ -13,13 +13,13 @@ namespace eh {
 
 // What the machine itself says about charging, where it is started and has a screen.
 enum class FirmwareMessage {
-    none,             // no picture, nothing is said
+    none,  // no picture, nothing is said
     charging,
     not_charging,     // plugged in, not charging, no reason given
     adapter_unknown,  // it cannot tell which adapter is plugged in
     charge_limit,     // held by a setting
     full,
-    on_battery,       // sees no adapter
+    on_battery,  // sees no adapter
 };
 
 // Everything that can be read off one run of the powered machine.
@@ -28,8 +28,8 @@ struct PoweredView {
     std::vector<double> net_volts;    // by net of the topology, averaged over the cycle when it cycles
     std::vector<double> rise_kelvin;  // by block of the plan, above the surroundings
     FirmwareMessage firmware = FirmwareMessage::none;
-    double drop_probability = 0.0;    // that pushing the plug makes the meter drop out
-    bool valid = false;               // false: no operating point was found, use nothing of it
+    double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
+    bool valid = false;             // false: no operating point was found, use nothing of it
 };
 
 // Runs the machine and looks at it once it has settled or cycles.

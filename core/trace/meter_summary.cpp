@@ -85,7 +85,9 @@ namespace {
 constexpr std::array pattern_names{"dark", "steady", "cycling", "flash"};
 }
 
-std::string to_text(MeterPattern pattern) { return pattern_names[static_cast<std::size_t>(pattern)]; }
+std::string to_text(MeterPattern pattern) {
+    return pattern_names[static_cast<std::size_t>(pattern)];
+}
 
 std::optional<MeterPattern> meter_pattern_from(const std::string& text) {
     for (std::size_t i = 0; i < pattern_names.size(); ++i) {

@@ -37,10 +37,10 @@ struct MeterSummary {
 };
 
 struct SummaryOptions {
-    double gap_s = 0.35;           // without a sample for so long, the meter counts as dark
-    double swing_volts = 1.0;      // volts that move by less are one level
-    double flash_dark_share = 0.4; // of the stretch, dark at its end, makes a single lit spell a flash
-    int least_rises = 2;           // rises in a stretch that make a cycle
+    double gap_s = 0.35;            // without a sample for so long, the meter counts as dark
+    double swing_volts = 1.0;       // volts that move by less are one level
+    double flash_dark_share = 0.4;  // of the stretch, dark at its end, makes a single lit spell a flash
+    int least_rises = 2;            // rises in a stretch that make a cycle
 };
 
 // Summarises the samples with from_s <= t < to_s. Requires samples in the order of time and from_s < to_s.

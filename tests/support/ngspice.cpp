@@ -43,11 +43,12 @@ void require_agreement(const Circuit& circuit, const std::string& title, double 
     const Solution solution = solver.solve(circuit);
     INFO(title << ": " << solution.problem());
     REQUIRE(solution.ok());
-    // ngspice starts its iterations near the answer (it has no fall-back for folding sources), five percent off;
-    // the point it ends at is its own, since .nodeset is released before the last iterations.
+    // ngspice starts its iterations near the answer (it has no fall-back for folding sources), five percent
+    // off; the point it ends at is its own, since .nodeset is released before the last iterations.
     std::string hints;
     for (int n = 1; n < circuit.node_count(); ++n)
-        hints += ".nodeset V(n" + std::to_string(n) + ")=" + std::to_string(0.95 * solution.volts({n})) + "\n";
+        hints +=
+            ".nodeset V(n" + std::to_string(n) + ")=" + std::to_string(0.95 * solution.volts({n})) + "\n";
     std::string netlist = to_spice(circuit, title);
     netlist.insert(netlist.find(".control"), hints);
     const auto reference = ngspice_operating_point(netlist);

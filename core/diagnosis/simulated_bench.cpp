@@ -1,0 +1,106 @@
+#include "core/diagnosis/simulated_bench.h"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+
+namespace eh {
+namespace {
+
+PartDraw drawn_machine(std::uint64_t seed, double tolerance_factor) {
+    Random random(seed);
+    PartDraw draw;
+    draw.typical = false;
+    draw.seed = random.next();
+    draw.severity = random.uniform();
+    draw.tolerance_factor = tolerance_factor;
+    return draw;
+}
+
+int net_of(const Topology& topology, const std::string& id) {
+    const auto found = std::find_if(topology.nets.begin(), topology.nets.end(),
+                                    [&](const Net& net) { return net.id == id; });
+    return static_cast<int>(found - topology.nets.begin());
+}
+
+}  // namespace
+
+SimulatedBench::SimulatedBench(const MachinePlan& plan, std::vector<FaultInstance> faults, std::uint64_t seed,
+                               double noise_factor, double tolerance_factor)
+    : model_(plan, faults, drawn_machine(seed, tolerance_factor)),
+      faults_(std::move(faults)),
+      noise_(~seed),
+      noise_factor_(noise_factor) {}
+
+double SimulatedBench::noisy(double value, double share, double digit) {
+    const double width = std::hypot(share * value, digit) * 0.5 * noise_factor_;
+    return value + width * noise_.normal();
+}
+
+Reading SimulatedBench::take(const NextAct& act) {
+    assert(!act.repair && "take: a repair is not a reading");
+    const AccuracyOptions accuracy;
+    const MachinePlan& plan = model_.plan();
+    Reading reading;
+    reading.id = "s" + std::to_string(++serial_);
+    reading.kind = act.reading;
+    reading.place = act.place;
+    reading.configuration = act.configuration;
+    reading.source = "simulated";
+    if (act.reading == ReadingKind::net_ohms) {
+        model_.configure(electrical_part(unpowered(act.configuration)));
+        const double ohms = model_.ohms_to_ground(net_of(plan.topology(), act.place), solver_);
+        reading.over_limit = !std::isfinite(ohms) || ohms > accuracy.over_limit_ohms;
+        reading.value = reading.over_limit ? 0.0 : std::max(0.0, noisy(ohms, 0.02, accuracy.lead_ohms));
+        return reading;
+    }
+    const PoweredView view = look_at(model_, act.configuration, solver_);
+    switch (act.reading) {
+        case ReadingKind::meter:
+            reading.meter = view.meter;
+            if (view.meter.pattern == MeterPattern::steady || view.meter.pattern == MeterPattern::cycling) {
+                reading.meter.volts = std::max(
+                    0.0, noisy(view.meter.volts, accuracy.meter_volts_share, accuracy.meter_volts_digit));
+                reading.meter.amps = std::max(
+                    0.0, noisy(view.meter.amps, accuracy.meter_amps_share, accuracy.meter_amps_digit));
+            }
+            break;
+        case ReadingKind::net_volts:
+            reading.value =
+                noisy(view.net_volts[static_cast<std::size_t>(net_of(plan.topology(), act.place))],
+                      accuracy.dmm_volts_share, accuracy.dmm_volts_digit);
+            break;
+        case ReadingKind::hot_part: {
+            // Only parts of the machine can be named; the charger is warm elsewhere.
+            const auto machine_end =
+                view.rise_kelvin.begin() + static_cast<std::ptrdiff_t>(plan.topology().blocks.size());
+            const auto hottest = std::max_element(view.rise_kelvin.begin(), machine_end);
+            reading.place = plan.blocks[static_cast<std::size_t>(hottest - view.rise_kelvin.begin())].id;
+            constexpr double camera_share = 0.2;
+            constexpr double camera_kelvin = 1.0;
+            reading.value = std::clamp(noisy(*hottest, camera_share, camera_kelvin), 0.0, 500.0);
+            break;
+        }
+        case ReadingKind::firmware:
+            reading.firmware = view.firmware;
+            break;
+        case ReadingKind::wiggle:
+            reading.drops_out = noise_.uniform() < view.drop_probability;
+            break;
+        case ReadingKind::net_ohms:
+            break;
+    }
+    return reading;
+}
+
+bool SimulatedBench::cures(const std::string& block) const {
+    return std::all_of(faults_.begin(), faults_.end(),
+                       [&](const FaultInstance& fault) { return fault.block == block; });
+}
+
+bool SimulatedBench::at_fault(const std::string& block) const {
+    return std::any_of(faults_.begin(), faults_.end(),
+                       [&](const FaultInstance& fault) { return fault.block == block; });
+}
+
+}  // namespace eh

@@ -1,0 +1,66 @@
+#include "core/job/job.h"
+
+#include <algorithm>
+#include <array>
+
+namespace eh {
+namespace {
+
+constexpr std::array<const char*, job_stage_count> stage_names{"intake", "bench",    "repair",
+                                                               "proof",  "handover", "closed"};
+constexpr std::array<const char*, 4> proof_state_names{"open", "passed", "failed", "waived"};
+
+template <typename Enum, std::size_t N>
+std::optional<Enum> enum_from(const std::array<const char*, N>& names, const std::string& text) {
+    for (std::size_t i = 0; i < N; ++i) {
+        if (text == names[i])
+            return static_cast<Enum>(i);
+    }
+    return std::nullopt;
+}
+
+// The number behind the prefix, or 0.
+long serial_of(const std::string& id, const std::string& prefix) {
+    if (id.size() <= prefix.size() || id.compare(0, prefix.size(), prefix) != 0)
+        return 0;
+    const std::string digits = id.substr(prefix.size());
+    if (digits.size() > 9 || digits.find_first_not_of("0123456789") != std::string::npos)
+        return 0;
+    return std::stol(digits);
+}
+
+}  // namespace
+
+std::string to_text(JobStage stage) {
+    return stage_names[static_cast<std::size_t>(stage)];
+}
+std::optional<JobStage> job_stage_from(const std::string& text) {
+    return enum_from<JobStage>(stage_names, text);
+}
+std::string to_text(ProofState state) {
+    return proof_state_names[static_cast<std::size_t>(state)];
+}
+std::optional<ProofState> proof_state_from(const std::string& text) {
+    return enum_from<ProofState>(proof_state_names, text);
+}
+
+std::string fresh_id(const Job& job, const std::string& prefix) {
+    long last = 0;
+    const auto look = [&](const auto& entries) {
+        for (const auto& entry : entries)
+            last = std::max(last, serial_of(entry.id, prefix));
+    };
+    look(job.findings);
+    look(job.readings);
+    look(job.acts);
+    look(job.proof);
+    return prefix + std::to_string(last + 1);
+}
+
+const Reading* find_reading(const Job& job, const std::string& id) {
+    const auto found =
+        std::find_if(job.readings.begin(), job.readings.end(), [&](const Reading& r) { return r.id == id; });
+    return found == job.readings.end() ? nullptr : &*found;
+}
+
+}  // namespace eh

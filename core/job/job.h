@@ -1,0 +1,102 @@
+// A job: one machine on its way from intake to handover. Plain data; what is computed from it lives
+// elsewhere.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/diagnosis/reading.h"
+
+namespace eh {
+
+enum class JobStage { intake, bench, repair, proof, handover, closed };
+inline constexpr int job_stage_count = 6;
+
+// What the customer says and brings. Claims are kept apart from findings: they are often half wrong.
+struct Ticket {
+    std::string number;
+    std::string customer;
+    std::string machine;
+    std::string topology;            // id of the topology; the one thing a diagnosis cannot do without
+    std::string claim;               // in the customer's words
+    std::vector<std::string> facts;  // ids of the fault catalogue's intake facts
+    std::string brought;             // charger, cable, loose parts
+    std::optional<double> price_limit;
+    std::optional<double> estimate;
+    bool ask_before_data_loss = true;
+    friend bool operator==(const Ticket&, const Ticket&) = default;
+};
+
+// What the technician found, in words.
+struct Finding {
+    std::string id;
+    std::string text;
+    std::int64_t noted_ms = 0;
+    friend bool operator==(const Finding&, const Finding&) = default;
+};
+
+// Work done on a part.
+struct Act {
+    std::string id;
+    std::string kind;   // replace, resolder, clean, reflow, reset, reseat, change_setting, remove, other
+    std::string block;  // part worked on, "" when none of the topology
+    std::string part_origin;
+    double minutes = 0.0;
+    double cost = 0.0;
+    std::string note;
+    std::int64_t done_ms = 0;
+    friend bool operator==(const Act&, const Act&) = default;
+};
+
+enum class ProofState { open, passed, failed, waived };
+
+// One thing that must be shown before the machine leaves.
+struct ProofStep {
+    std::string id;
+    ReadingKind kind = ReadingKind::meter;
+    BenchConfiguration configuration;  // how the machine must stand
+    std::string place;                 // part that must be cool (hot_part)
+    ProofState state = ProofState::open;
+    std::string reading_id;  // reading that decided it
+    std::string reason;      // of a failure, or why it was waived
+    friend bool operator==(const ProofStep&, const ProofStep&) = default;
+};
+
+struct Handover {
+    std::string found;
+    std::string done;
+    std::string advice;
+    std::optional<double> price;
+    int warranty_months = 3;
+    std::string unproven_reason;  // why it leaves without full proof; printed on the sheet
+    friend bool operator==(const Handover&, const Handover&) = default;
+};
+
+struct Job {
+    std::string id;  // unique for ever
+    JobStage stage = JobStage::intake;
+    std::int64_t created_ms = 0;
+    Ticket ticket;
+    BenchConfiguration bench;  // how the machine stands now
+    std::vector<Finding> findings;
+    std::vector<Reading> readings;
+    std::vector<Act> acts;
+    std::vector<ProofStep> proof;
+    Handover handover;
+    friend bool operator==(const Job&, const Job&) = default;
+};
+
+std::string to_text(JobStage stage);
+std::optional<JobStage> job_stage_from(const std::string& text);
+std::string to_text(ProofState state);
+std::optional<ProofState> proof_state_from(const std::string& text);
+
+// An id that no other entry of the job has: "r1", "r2", ... for prefix "r".
+std::string fresh_id(const Job& job, const std::string& prefix);
+
+// The reading of that id, or nullptr.
+const Reading* find_reading(const Job& job, const std::string& id);
+
+}  // namespace eh

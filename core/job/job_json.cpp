@@ -1,0 +1,380 @@
+#include "core/job/job_json.h"
+
+#include <nlohmann/json.hpp>
+
+#include "core/base/json_reader.h"
+#include "core/electrics/engineering.h"
+
+namespace eh {
+
+using nlohmann::json;
+
+namespace {
+
+constexpr int job_format_version = 1;
+constexpr const char* job_format = "eager-hound.job";
+
+// --- writing
+// ------------------------------------------------------------------------------------------------
+
+void put_if(json& target, const char* key, const std::string& text) {
+    if (!text.empty())
+        target[key] = text;
+}
+
+void put_if(json& target, const char* key, const std::optional<double>& number) {
+    if (number)
+        target[key] = *number;
+}
+
+const char* owner_name(Owner owner) {
+    return owner == Owner::customer ? "customer" : "bench";
+}
+
+json write(const BenchConfiguration& c) {
+    json j{{"charger_connected", c.charger_connected},
+           {"charger", owner_name(c.charger)},
+           {"lead", owner_name(c.lead)},
+           {"side", c.side == PlugSide::b ? "b" : "a"},
+           {"battery_in", c.battery_in},
+           {"case_open", c.case_open},
+           {"board_out", c.board_out}};
+    put_if(j, "port", c.port);
+    if (!c.removed.empty())
+        j["removed"] = c.removed;
+    if (!c.replaced.empty())
+        j["replaced"] = c.replaced;
+    return j;
+}
+
+json write(const Reading& r) {
+    json j{{"id", r.id}, {"kind", to_text(r.kind)}, {"configuration", write(r.configuration)}};
+    put_if(j, "place", r.place);
+    switch (r.kind) {
+        case ReadingKind::meter:
+            j["pattern"] = to_text(r.meter.pattern);
+            j["volts"] = r.meter.volts;
+            if (r.amps_known)
+                j["amps"] = r.meter.amps;
+            j["volts_spread"] = r.meter.volts_spread;
+            j["amps_spread"] = r.meter.amps_spread;
+            j["peak_amps"] = r.meter.peak_amps;
+            j["period_s"] = r.meter.period_s;
+            break;
+        case ReadingKind::net_volts:
+            j["value"] = r.value;
+            j["unit"] = "V";
+            break;
+        case ReadingKind::net_ohms:
+            j["unit"] = "ohm";
+            if (r.over_limit)
+                j["value"] = "OL";
+            else
+                j["value"] = r.value;
+            break;
+        case ReadingKind::hot_part:
+            j["value"] = r.value;
+            j["unit"] = "K";
+            break;
+        case ReadingKind::firmware:
+            j["says"] = to_text(r.firmware);
+            break;
+        case ReadingKind::wiggle:
+            j["drops_out"] = r.drops_out;
+            break;
+    }
+    if (r.set_aside)
+        j["set_aside"] = true;
+    if (r.taken_ms != 0)
+        j["taken_ms"] = r.taken_ms;
+    put_if(j, "source", r.source);
+    put_if(j, "note", r.note);
+    return j;
+}
+
+json write(const Ticket& t) {
+    json j{{"topology", t.topology}, {"ask_before_data_loss", t.ask_before_data_loss}};
+    put_if(j, "number", t.number);
+    put_if(j, "customer", t.customer);
+    put_if(j, "machine", t.machine);
+    put_if(j, "claim", t.claim);
+    put_if(j, "brought", t.brought);
+    put_if(j, "price_limit", t.price_limit);
+    put_if(j, "estimate", t.estimate);
+    if (!t.facts.empty())
+        j["facts"] = t.facts;
+    return j;
+}
+
+json write(const Act& a) {
+    json j{{"id", a.id}, {"kind", a.kind}, {"minutes", a.minutes}, {"cost", a.cost}};
+    put_if(j, "block", a.block);
+    put_if(j, "part_origin", a.part_origin);
+    put_if(j, "note", a.note);
+    if (a.done_ms != 0)
+        j["done_ms"] = a.done_ms;
+    return j;
+}
+
+json write(const Finding& f) {
+    return {{"id", f.id}, {"text", f.text}, {"noted_ms", f.noted_ms}};
+}
+
+json write(const ProofStep& p) {
+    json j{{"id", p.id},
+           {"kind", to_text(p.kind)},
+           {"configuration", write(p.configuration)},
+           {"state", to_text(p.state)}};
+    put_if(j, "place", p.place);
+    put_if(j, "reading", p.reading_id);
+    put_if(j, "reason", p.reason);
+    return j;
+}
+
+json write(const Handover& h) {
+    json j{{"warranty_months", h.warranty_months}};
+    put_if(j, "found", h.found);
+    put_if(j, "done", h.done);
+    put_if(j, "advice", h.advice);
+    put_if(j, "price", h.price);
+    put_if(j, "unproven_reason", h.unproven_reason);
+    return j;
+}
+
+template <typename T>
+json write_all(const std::vector<T>& items) {
+    json list = json::array();
+    for (const T& item : items)
+        list.push_back(write(item));
+    return list;
+}
+
+// --- reading
+// ------------------------------------------------------------------------------------------------
+
+std::int64_t integer(const JsonReader& field, const std::string& key) {
+    if (!field.has(key))
+        return 0;
+    if (!field.at(key).raw().is_number_integer())
+        field.at(key).refuse("a whole number is wanted here");
+    return field.at(key).raw().get<std::int64_t>();
+}
+
+std::optional<double> optional_number(const JsonReader& field, const std::string& key) {
+    return field.has(key) ? std::optional(field.number(key)) : std::nullopt;
+}
+
+Owner read_owner(const JsonReader& field, const std::string& key) {
+    const std::string owner = field.text(key, "bench");
+    if (owner != "bench" && owner != "customer")
+        field.at(key).refuse("“" + owner + "” is not known here; use bench or customer");
+    return owner == "customer" ? Owner::customer : Owner::bench;
+}
+
+template <typename Enum>
+Enum read_word(const JsonReader& field, std::optional<Enum> (*from)(const std::string&)) {
+    const auto value = from(field.text());
+    if (!value)
+        field.refuse("“" + field.text() + "” is not known here");
+    return *value;
+}
+
+BenchConfiguration read_configuration(const JsonReader& field) {
+    BenchConfiguration c;
+    c.charger_connected = field.boolean("charger_connected", true);
+    c.charger = read_owner(field, "charger");
+    c.lead = read_owner(field, "lead");
+    c.port = field.text("port", "");
+    const std::string side = field.text("side", "a");
+    if (side != "a" && side != "b")
+        field.at("side").refuse("the plug's side is a or b");
+    c.side = side == "b" ? PlugSide::b : PlugSide::a;
+    c.battery_in = field.boolean("battery_in", true);
+    c.case_open = field.boolean("case_open", false);
+    c.board_out = field.boolean("board_out", false);
+    for (const std::string& block : field.texts("removed"))
+        insert_block(c.removed, block);
+    for (const std::string& block : field.texts("replaced"))
+        insert_block(c.replaced, block);
+    return c;
+}
+
+double plausible(const JsonReader& field, const std::string& key, Unit unit) {
+    const double value = field.number(key);
+    if (auto check = check_plausible(value, unit, {}); !check)
+        field.at(key).refuse(check.error().message);
+    return value;
+}
+
+void check_unit(const JsonReader& field, const char* wanted) {
+    const std::string unit = field.text("unit", wanted);
+    if (unit != wanted)
+        field.at("unit").refuse("a value in “" + unit + "” does not fit this reading; it is in " + wanted);
+}
+
+void read_meter(const JsonReader& field, Reading& r) {
+    r.meter.pattern =
+        field.has("pattern") ? read_word(field.at("pattern"), &meter_pattern_from) : MeterPattern::steady;
+    const bool lit = r.meter.pattern == MeterPattern::steady || r.meter.pattern == MeterPattern::cycling;
+    if (lit || field.has("volts"))
+        r.meter.volts = plausible(field, "volts", Unit::volts);
+    r.amps_known = field.has("amps");
+    if (r.amps_known)
+        r.meter.amps = plausible(field, "amps", Unit::amps);
+    r.meter.volts_spread = field.number("volts_spread", 0.0);
+    r.meter.amps_spread = field.number("amps_spread", 0.0);
+    r.meter.peak_amps = field.number("peak_amps", 0.0);
+    r.meter.period_s = field.number("period_s", 0.0);
+}
+
+Reading read_reading(const JsonReader& field) {
+    Reading r;
+    r.id = field.text("id");
+    r.kind = read_word(field.at("kind"), &reading_kind_from);
+    r.configuration = read_configuration(field.at("configuration"));
+    r.place = field.text("place", "");
+    switch (r.kind) {
+        case ReadingKind::meter:
+            read_meter(field, r);
+            break;
+        case ReadingKind::net_volts:
+            check_unit(field, "V");
+            r.value = plausible(field, "value", Unit::volts);
+            break;
+        case ReadingKind::net_ohms:
+            check_unit(field, "ohm");
+            r.over_limit = field.at("value").raw().is_string() && field.text("value") == "OL";
+            if (!r.over_limit)
+                r.value = plausible(field, "value", Unit::ohms);
+            break;
+        case ReadingKind::hot_part:
+            check_unit(field, "K");
+            r.value = plausible(field, "value", Unit::kelvin);
+            break;
+        case ReadingKind::firmware:
+            r.firmware = read_word(field.at("says"), &firmware_message_from);
+            break;
+        case ReadingKind::wiggle:
+            r.drops_out = field.at("drops_out").boolean();
+            break;
+    }
+    const bool placed = r.kind == ReadingKind::net_volts || r.kind == ReadingKind::net_ohms ||
+                        r.kind == ReadingKind::hot_part;
+    if (placed && r.place.empty())
+        field.refuse("this kind of reading names its place (a net or a part)");
+    r.set_aside = field.boolean("set_aside", false);
+    r.taken_ms = integer(field, "taken_ms");
+    r.source = field.text("source", "");
+    r.note = field.text("note", "");
+    return r;
+}
+
+Ticket read_ticket(const JsonReader& field) {
+    Ticket t;
+    t.topology = field.text("topology");
+    t.number = field.text("number", "");
+    t.customer = field.text("customer", "");
+    t.machine = field.text("machine", "");
+    t.claim = field.text("claim", "");
+    t.brought = field.text("brought", "");
+    t.facts = field.texts("facts");
+    t.price_limit = optional_number(field, "price_limit");
+    t.estimate = optional_number(field, "estimate");
+    t.ask_before_data_loss = field.boolean("ask_before_data_loss", true);
+    return t;
+}
+
+Act read_act(const JsonReader& field) {
+    Act a;
+    a.id = field.text("id");
+    a.kind = field.text("kind");
+    a.block = field.text("block", "");
+    a.part_origin = field.text("part_origin", "");
+    a.minutes = field.number("minutes", 0.0);
+    a.cost = field.number("cost", 0.0);
+    a.note = field.text("note", "");
+    a.done_ms = integer(field, "done_ms");
+    return a;
+}
+
+ProofStep read_proof(const JsonReader& field) {
+    ProofStep p;
+    p.id = field.text("id");
+    p.kind = read_word(field.at("kind"), &reading_kind_from);
+    p.configuration = read_configuration(field.at("configuration"));
+    p.place = field.text("place", "");
+    p.state = read_word(field.at("state"), &proof_state_from);
+    p.reading_id = field.text("reading", "");
+    p.reason = field.text("reason", "");
+    return p;
+}
+
+Handover read_handover(const JsonReader& field) {
+    Handover h;
+    h.found = field.text("found", "");
+    h.done = field.text("done", "");
+    h.advice = field.text("advice", "");
+    h.price = optional_number(field, "price");
+    h.warranty_months =
+        static_cast<int>(field.has("warranty_months") ? field.number_between("warranty_months", 0, 120) : 3);
+    h.unproven_reason = field.text("unproven_reason", "");
+    return h;
+}
+
+Job read_job(const JsonReader& root) {
+    root.check_format(job_format, job_format_version);
+    Job job;
+    job.id = root.text("id");
+    job.stage = root.has("stage") ? read_word(root.at("stage"), &job_stage_from) : JobStage::intake;
+    job.created_ms = integer(root, "created_ms");
+    job.ticket = read_ticket(root.at("ticket"));
+    if (root.has("bench"))
+        job.bench = read_configuration(root.at("bench"));
+    for (const JsonReader& item : root.items_or_none("findings"))
+        job.findings.push_back({item.text("id"), item.text("text"), integer(item, "noted_ms")});
+    for (const JsonReader& item : root.items_or_none("readings")) {
+        job.readings.push_back(read_reading(item));
+        for (std::size_t i = 0; i + 1 < job.readings.size(); ++i) {
+            if (job.readings[i].id == job.readings.back().id)
+                item.at("id").refuse("two readings have the id “" + job.readings.back().id + "”");
+        }
+    }
+    for (const JsonReader& item : root.items_or_none("acts"))
+        job.acts.push_back(read_act(item));
+    for (const JsonReader& item : root.items_or_none("proof"))
+        job.proof.push_back(read_proof(item));
+    if (root.has("handover"))
+        job.handover = read_handover(root.at("handover"));
+    return job;
+}
+
+}  // namespace
+
+std::string job_to_text(const Job& job) {
+    const json j{{"format", std::string(job_format) + "/" + std::to_string(job_format_version)},
+                 {"id", job.id},
+                 {"stage", to_text(job.stage)},
+                 {"created_ms", job.created_ms},
+                 {"ticket", write(job.ticket)},
+                 {"bench", write(job.bench)},
+                 {"findings", write_all(job.findings)},
+                 {"readings", write_all(job.readings)},
+                 {"acts", write_all(job.acts)},
+                 {"proof", write_all(job.proof)},
+                 {"handover", write(job.handover)}};
+    return j.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+Result<Job> parse_job(const std::string& text, const std::string& file) {
+    return read_json<Job>(text, file, read_job);
+}
+
+std::string reading_to_text(const Reading& reading) {
+    return write(reading).dump(-1, ' ', false, json::error_handler_t::replace);
+}
+
+Result<Reading> parse_reading(const std::string& text, const std::string& place) {
+    return read_json<Reading>(text, place, read_reading);
+}
+
+}  // namespace eh

@@ -1,0 +1,416 @@
+#include "core/job/quick_line.h"
+
+#include <algorithm>
+#include <cctype>
+#include <optional>
+#include <set>
+#include <sstream>
+
+#include "core/electrics/engineering.h"
+
+namespace eh {
+namespace {
+
+using Words = std::vector<std::string>;
+
+std::string lower(const std::string& text) {
+    std::string result;
+    for (const char c : text)
+        result += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    return result;
+}
+
+Words split(const std::string& text) {
+    std::istringstream stream(text);
+    Words words;
+    for (std::string word; stream >> word;)
+        words.push_back(word);
+    return words;
+}
+
+Words sorted_words(const std::string& text) {
+    Words words = split(lower(text));
+    std::sort(words.begin(), words.end());
+    return words;
+}
+
+std::string joined(const Words& words) {
+    std::string text;
+    for (const std::string& word : words)
+        text += (text.empty() ? "" : " ") + word;
+    return text;
+}
+
+// All ways to type a net.
+std::vector<std::string> names_of(const Net& net) {
+    std::vector<std::string> names{net.id};
+    names.insert(names.end(), net.names.begin(), net.names.end());
+    return names;
+}
+
+bool take(Words& words, const std::string& word) {
+    const auto found =
+        std::find_if(words.begin(), words.end(), [&](const std::string& w) { return lower(w) == word; });
+    if (found == words.end())
+        return false;
+    words.erase(found);
+    return true;
+}
+
+// A number, with a unit standing apart from it joined on ("12.6 v", "30 mA").
+struct Value {
+    Quantity quantity;
+    std::string text;
+};
+
+bool starts_like_number(const std::string& word) {
+    const auto digit = word.find_first_of("0123456789");
+    return digit != std::string::npos && digit <= 1 &&
+           (digit == 0 || word[0] == '+' || word[0] == '-' || word[0] == '.' || word[0] == ',');
+}
+
+std::vector<Value> take_values(Words& words) {
+    std::vector<Value> values;
+    Words rest;
+    for (std::size_t i = 0; i < words.size(); ++i) {
+        const bool over_limit = lower(words[i]) == "ol";
+        if (!over_limit && !starts_like_number(words[i])) {
+            rest.push_back(words[i]);
+            continue;
+        }
+        if (!over_limit && i + 1 < words.size() && !starts_like_number(words[i + 1])) {
+            // "b" and "a" also name plug sides, so a lone letter counts as a unit only right behind a bare
+            // number.
+            const auto with_unit = parse_quantity(words[i] + " " + words[i + 1]);
+            const auto alone = parse_quantity(words[i]);
+            if (with_unit && alone && alone->unit == Unit::none && with_unit->unit != Unit::none) {
+                values.push_back({*with_unit, words[i] + " " + words[i + 1]});
+                ++i;
+                continue;
+            }
+        }
+        if (const auto quantity = parse_quantity(words[i]))
+            values.push_back({*quantity, words[i]});
+        else
+            rest.push_back(words[i]);
+    }
+    words = rest;
+    return values;
+}
+
+std::optional<std::string> port_named(const Words& words, const Topology& topology) {
+    for (const std::string& word : words) {
+        if (topology.find_port(lower(word)) != nullptr)
+            return lower(word);
+    }
+    return std::nullopt;
+}
+
+Result<const Net*> find_net(const Words& words, const Topology& topology) {
+    const Words wanted = sorted_words(joined(words));
+    for (const Net& net : topology.nets) {
+        for (const std::string& name : names_of(net)) {
+            if (sorted_words(name) == wanted)
+                return &net;
+        }
+    }
+    // A net's name, and the port that it belongs to.
+    Words without_port = wanted;
+    if (const auto port = port_named(wanted, topology)) {
+        take(without_port, *port);
+        for (const Net& net : topology.nets) {
+            for (const std::string& name : names_of(net)) {
+                if (net.port == *port && sorted_words(name) == without_port)
+                    return &net;
+            }
+        }
+    }
+    const auto near = quick_line_completions(joined(words).substr(0, 2), topology, 3);
+    std::string hint = near.empty() ? "" : "; near it are: ";
+    for (std::size_t i = 0; i < near.size(); ++i)
+        hint += (i == 0 ? "" : ", ") + near[i];
+    return refused("“" + joined(words) + "” is neither a net nor a port of this machine" + hint);
+}
+
+Result<const Block*> find_block(const Words& words, const Topology& topology) {
+    const Words wanted = sorted_words(joined(words));
+    for (const Block& block : topology.blocks) {
+        if (sorted_words(block.id) == wanted || sorted_words(block.title) == wanted)
+            return &block;
+    }
+    return refused("“" + joined(words) + "” is not a part of this machine; its parts are typed like " +
+                   topology.blocks.front().id + " or by their title");
+}
+
+std::optional<MeterPattern> take_pattern(Words& words) {
+    static const std::vector<std::pair<const char*, MeterPattern>> names{
+        {"dark", MeterPattern::dark},      {"off", MeterPattern::dark},
+        {"steady", MeterPattern::steady},  {"cycling", MeterPattern::cycling},
+        {"cycles", MeterPattern::cycling}, {"retries", MeterPattern::cycling},
+        {"flash", MeterPattern::flash},    {"blink", MeterPattern::flash}};
+    for (const auto& [name, pattern] : names) {
+        if (take(words, name))
+            return pattern;
+    }
+    return std::nullopt;
+}
+
+std::optional<FirmwareMessage> message_in(const Words& words) {
+    const std::string text = lower(joined(words));
+    static const std::vector<std::pair<const char*, FirmwareMessage>> names{
+        {"not charging", FirmwareMessage::not_charging},
+        {"charging", FirmwareMessage::charging},
+        {"adapter unknown", FirmwareMessage::adapter_unknown},
+        {"unknown adapter", FirmwareMessage::adapter_unknown},
+        {"limit", FirmwareMessage::charge_limit},
+        {"charge limit", FirmwareMessage::charge_limit},
+        {"full", FirmwareMessage::full},
+        {"battery", FirmwareMessage::on_battery},
+        {"on battery", FirmwareMessage::on_battery},
+        {"nothing", FirmwareMessage::none},
+        {"no picture", FirmwareMessage::none}};
+    for (const auto& [name, message] : names) {
+        if (text == name)
+            return message;
+    }
+    return std::nullopt;
+}
+
+class Parser {
+  public:
+    Parser(const std::string& line, const Topology& topology, const BenchConfiguration& bench)
+        : words_(split(line)), topology_(topology) {
+        reading_.configuration = bench;
+    }
+
+    Result<QuickEntry> parse() {
+        if (words_.empty())
+            return refused("type a reading, for instance: " + topology_.ports.front().id + " 5.1 0.2");
+        if (take(words_, "hot"))
+            return heat();
+        if (take(words_, "wiggle"))
+            return wiggle();
+        if (take(words_, "says") || take(words_, "fw"))
+            return firmware();
+        const auto pattern = take_pattern(words_);
+        const auto values = take_values(words_);
+        const Words names = words_;
+        if (const auto port = port_named(words_, topology_)) {
+            Words rest = words_;
+            take(rest, *port);
+            std::optional<PlugSide> side;
+            if (take(rest, "a"))
+                side = PlugSide::a;
+            else if (take(rest, "b"))
+                side = PlugSide::b;
+            if (rest.empty())
+                return meter(*port, side, pattern, values);
+        }
+        if (pattern)
+            return refused("a pattern such as dark or cycling belongs to a port; write for instance " +
+                           topology_.ports.front().id + " dark");
+        return net(names, values);
+    }
+
+  private:
+    Result<QuickEntry> finish() {
+        if (auto check = check_reading(); !check)
+            return check.error();
+        QuickEntry entry;
+        entry.echo = describe(reading_, topology_);
+        entry.warning = bench_conflict(reading_.kind, reading_.configuration);
+        entry.reading = std::move(reading_);
+        return entry;
+    }
+
+    Outcome check_reading() const {
+        switch (reading_.kind) {
+            case ReadingKind::meter:
+                if (auto volts = check_plausible(reading_.meter.volts, Unit::volts, {}); !volts)
+                    return volts;
+                return check_plausible(reading_.meter.amps, Unit::amps, {});
+            case ReadingKind::net_volts:
+                return check_plausible(reading_.value, Unit::volts, {});
+            case ReadingKind::net_ohms:
+                return check_plausible(reading_.value, Unit::ohms, {});
+            default:
+                return Done{};
+        }
+    }
+
+    void plug_into(const std::string& port, std::optional<PlugSide> side) {
+        reading_.configuration.charger_connected = true;
+        if (reading_.configuration.port != port)
+            reading_.configuration.side = PlugSide::a;
+        reading_.configuration.port = port;
+        if (side)
+            reading_.configuration.side = *side;
+    }
+
+    Result<QuickEntry> meter(const std::string& port, std::optional<PlugSide> side,
+                             std::optional<MeterPattern> pattern, const std::vector<Value>& values) {
+        plug_into(port, side);
+        reading_.kind = ReadingKind::meter;
+        const bool unlit = pattern == MeterPattern::dark || pattern == MeterPattern::flash;
+        if (values.empty() && !unlit)
+            return refused("the volts and amps of the meter are missing; write for instance " + port +
+                           " 5.1 0.2, or " + port + " dark");
+        if (values.size() > 2)
+            return refused("a meter reading has volts and amps; “" + values[2].text +
+                           "” is one number too many");
+        reading_.meter.pattern = pattern.value_or(MeterPattern::steady);
+        reading_.amps_known = unlit;
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            const Quantity& q = values[i].quantity;
+            const Unit unit = q.unit != Unit::none ? q.unit : i == 0 ? Unit::volts : Unit::amps;
+            if (q.over_limit || (unit != Unit::volts && unit != Unit::amps))
+                return refused("“" + values[i].text +
+                               "” is not volts or amps; ohms need the net, for instance vbus " + port + " " +
+                               values[i].text);
+            if (unit == Unit::volts) {
+                reading_.meter.volts = q.value;
+            } else {
+                reading_.meter.amps = q.value;
+                reading_.meter.peak_amps = q.value;
+                reading_.amps_known = true;
+            }
+        }
+        return finish();
+    }
+
+    Result<QuickEntry> net(const Words& names, const std::vector<Value>& values) {
+        const auto found = find_net(names, topology_);
+        if (!found)
+            return found.error();
+        if (values.size() != 1)
+            return refused(values.empty()
+                               ? "the value is missing; write for instance " + joined(names) + " 3r3 or " +
+                                     joined(names) + " 12.6 v"
+                               : "one value belongs to a net; “" + values[1].text + "” is one too many");
+        const Quantity& q = values.front().quantity;
+        reading_.place = (*found)->id;
+        reading_.value = q.value;
+        reading_.over_limit = q.over_limit;
+        if (q.unit == Unit::volts)
+            reading_.kind = ReadingKind::net_volts;
+        else if (q.unit == Unit::ohms)
+            reading_.kind = ReadingKind::net_ohms;
+        else if (q.unit == Unit::none)
+            return refused("is “" + values.front().text + "” volts or ohms? Write " + values.front().text +
+                           "v or " + values.front().text + "r");
+        else
+            return refused("a net is read in volts or ohms; “" + values.front().text + "” is neither");
+        return finish();
+    }
+
+    Result<QuickEntry> heat() {
+        const auto values = take_values(words_);
+        const auto block = find_block(words_, topology_);
+        if (!block)
+            return block.error();
+        if (values.size() != 1)
+            return refused("by how many kelvin is it warmer than its surroundings? Write for instance hot " +
+                           (*block)->id + " +30");
+        const Unit unit = values.front().quantity.unit;
+        if (unit != Unit::none && unit != Unit::kelvin && unit != Unit::celsius)
+            return refused("“" + values.front().text + "” is not a rise in kelvin");
+        reading_.kind = ReadingKind::hot_part;
+        reading_.place = (*block)->id;
+        reading_.value = values.front().quantity.value;
+        if (auto plausible = check_plausible(reading_.value, Unit::kelvin, {}); !plausible)
+            return plausible.error();
+        return finish();
+    }
+
+    Result<QuickEntry> wiggle() {
+        const bool drops = take(words_, "drops") || take(words_, "drop");
+        const bool holds = take(words_, "holds") || take(words_, "ok");
+        const auto port = port_named(words_, topology_);
+        if (drops == holds)
+            return refused("does the meter drop out when the plug is pushed? Write wiggle " +
+                           topology_.ports.front().id + " drops, or holds");
+        if (port) {
+            take(words_, *port);
+            plug_into(*port, std::nullopt);
+        }
+        if (!words_.empty())
+            return refused("“" + joined(words_) + "” is not a port of this machine");
+        reading_.kind = ReadingKind::wiggle;
+        reading_.drops_out = drops;
+        return finish();
+    }
+
+    Result<QuickEntry> firmware() {
+        const auto message = message_in(words_);
+        if (!message)
+            return refused(
+                "what does the machine say? Write says charging, says not charging, says adapter unknown, "
+                "says limit, says full, says battery or says nothing");
+        reading_.kind = ReadingKind::firmware;
+        reading_.firmware = *message;
+        return finish();
+    }
+
+    Words words_;
+    const Topology& topology_;
+    Reading reading_;
+};
+
+}  // namespace
+
+Result<QuickEntry> parse_quick_line(const std::string& line, const Topology& topology,
+                                    const BenchConfiguration& bench) {
+    return Parser(line, topology, bench).parse();
+}
+
+std::vector<std::string> quick_line_completions(const std::string& typed, const Topology& topology,
+                                                std::size_t most) {
+    std::vector<std::string> all;
+    for (const Port& port : topology.ports) {
+        all.push_back(port.id + " ");
+        all.push_back(port.id + " dark");
+        all.push_back("wiggle " + port.id + " drops");
+        all.push_back("wiggle " + port.id + " holds");
+    }
+    for (const Net& net : topology.nets) {
+        for (const std::string& name : names_of(net))
+            all.push_back(name + " ");
+    }
+    for (const Block& block : topology.blocks)
+        all.push_back("hot " + block.id + " +");
+    for (const char* message :
+         {"charging", "not charging", "adapter unknown", "limit", "full", "battery", "nothing"})
+        all.push_back(std::string("says ") + message);
+    const std::string start = lower(typed);
+    std::vector<std::string> matching;
+    std::set<std::string> seen;
+    for (const std::string& candidate : all) {
+        if (matching.size() < most && candidate.size() > start.size() &&
+            candidate.compare(0, start.size(), start) == 0 && seen.insert(candidate).second)
+            matching.push_back(candidate);
+    }
+    return matching;
+}
+
+std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
+    switch (kind) {
+        case ReadingKind::net_ohms:
+            if (bench.charger_connected)
+                return "Ohms are read with the charger unplugged: the bench says it is plugged in.";
+            if (bench.battery_in)
+                return "Ohms are read with the battery disconnected: the bench says it is in.";
+            return {};
+        case ReadingKind::meter:
+        case ReadingKind::wiggle:
+        case ReadingKind::firmware:
+            return bench.charger_connected ? "" : "This reading needs the charger plugged in.";
+        case ReadingKind::net_volts:
+        case ReadingKind::hot_part:
+            return bench.charger_connected || bench.battery_in
+                       ? ""
+                       : "This reading needs power: the bench says no charger and no battery.";
+    }
+    return {};
+}
+
+}  // namespace eh
