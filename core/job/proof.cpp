@@ -58,7 +58,7 @@ ProofVerdict judge_meter(PredictionTable& table, const Reading& reading, const P
     double idle_watts = 0.0;
     if (plan.mainboard >= 0) {
         const PlanBlock& board = plan.blocks[static_cast<std::size_t>(plan.mainboard)];
-        idle_watts = plan.slot_values[static_cast<std::size_t>(board.slots.at("run_watts"))];
+        idle_watts = plan.slot_values[static_cast<std::size_t>(board.param_slots.at("run_watts"))];
     }
     const double watts = reading.meter.volts * reading.meter.amps;
     if (reading.configuration.battery_in && watts < idle_watts * (1.0 + charge_margin_share))

@@ -65,10 +65,10 @@ void MachineModel::draw_values(const PartDraw& draw) {
         constexpr double gentle_share = 0.15;
         constexpr double gentle_factor = 0.1;
         const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
-        auto& empty = drawn_slots_[static_cast<std::size_t>(pack.slots.at("empty"))];
+        auto& empty = drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))];
         empty = random.uniform() < empty_share ? 1.0 : 0.0;
         if (random.uniform() < gentle_share)
-            drawn_slots_[static_cast<std::size_t>(pack.slots.at("charge_watts"))] *= gentle_factor;
+            drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("charge_watts"))] *= gentle_factor;
     }
 }
 
@@ -189,7 +189,7 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
                 condition.dead = true;
                 break;
             case EffectType::param:
-                slots_[static_cast<std::size_t>(block.slots.at(applied.effect.name))] = applied.effect.value;
+                slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] = applied.effect.value;
                 break;
             case EffectType::contract_limit:
                 condition.contract_limit_volts = applied.effect.value;
@@ -206,7 +206,7 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
         const bool empty = param(plan_->pack, "empty") > 0.5;
         const bool present = conditions_[static_cast<std::size_t>(plan_->pack)].present;
         const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
-        slots_[static_cast<std::size_t>(pack.slots.at("volts"))] =
+        slots_[static_cast<std::size_t>(pack.param_slots.at("volts"))] =
             present && !empty ? param(plan_->pack, "open_circuit_volts") : 0.0;
     }
     if (plugged_port_ >= 0) {
@@ -251,12 +251,12 @@ double MachineModel::resolve(const PlanValue& value) const {
 
 double MachineModel::param(int block, const std::string& name) const {
     const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
-    return slots_[static_cast<std::size_t>(plan_block.slots.at(name))];
+    return slots_[static_cast<std::size_t>(plan_block.param_slots.at(name))];
 }
 
 void MachineModel::set_param(int block, const std::string& name, double value) {
     const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
-    slots_[static_cast<std::size_t>(plan_block.slots.at(name))] = value;
+    slots_[static_cast<std::size_t>(plan_block.param_slots.at(name))] = value;
     refresh_block(block);
 }
 

@@ -125,7 +125,7 @@ int MachinePlan::add_block(const std::string& id, const BlockKind& kind,
     block.kind = &kind;
     for (const auto& [name, value] : kind.params) {
         const auto given = params.find(name);
-        block.slots[name] = static_cast<int>(slot_values.size());
+        block.param_slots[name] = static_cast<int>(slot_values.size());
         slot_values.push_back(given == params.end() ? value : given->second);
         const auto tolerance = kind.param_tolerance.find(name);
         slot_tolerances.push_back(tolerance == kind.param_tolerance.end() ? 0.0 : tolerance->second);
@@ -163,7 +163,7 @@ int MachinePlan::add_block(const std::string& id, const BlockKind& kind,
 PlanValue MachinePlan::resolve(const ValueSpec& value, const PlanBlock& block) const {
     if (value.param.empty())
         return {value.number, -1};
-    return {0.0, block.slots.at(value.param)};
+    return {0.0, block.param_slots.at(value.param)};
 }
 
 PlanNeed MachinePlan::resolve(const Need& need, const Block& source, const PlanBlock& block) const {

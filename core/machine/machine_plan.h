@@ -1,4 +1,4 @@
-// A topology compiled for computation: names resolved to indices, parameters to slots.
+// A topology compiled for computation: names resolved to indices, parameters to param_slots.
 //
 // One plan serves any number of machine models (core/machine/machine_model.h) and threads; it is never
 // changed after construction.
@@ -63,7 +63,7 @@ struct PlanBlock {
     std::vector<int> peers;  // controllers that must be alive too
     int first_element = 0;   // its elements are contiguous in MachinePlan::elements
     int element_count = 0;
-    std::map<std::string, int> slots;      // parameter name -> slot
+    std::map<std::string, int> param_slots;      // parameter name -> slot
     std::map<std::string, int> pin_nodes;  // pin name -> node, -1 when open
 };
 

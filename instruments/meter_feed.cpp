@@ -1,0 +1,133 @@
+#include "instruments/meter_feed.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "instruments/meter_dialect.h"
+
+namespace eh {
+namespace {
+
+constexpr int first_retry_ms = 250;
+constexpr int longest_retry_ms = 5000;
+constexpr int dark_after_ms = 500;
+constexpr qint64 read_buffer_bytes = 1 << 18;  // what a source that floods may occupy
+constexpr double clock_jump_s = 0.25;  // by how much the two clocks may drift apart before they are tied anew
+
+}  // namespace
+
+MeterFeed::MeterFeed(QObject* parent) : QObject(parent) {
+    clock_.start();
+    socket_.setReadBufferSize(read_buffer_bytes);
+    retry_.setSingleShot(true);
+    silence_.setSingleShot(true);
+    silence_.setInterval(dark_after_ms);
+    connect(&retry_, &QTimer::timeout, this, &MeterFeed::connectNow);
+    connect(&silence_, &QTimer::timeout, this, [this] { setState(State::dark); });
+    connect(&socket_, &QTcpSocket::readyRead, this, &MeterFeed::readArrived);
+    connect(&socket_, &QTcpSocket::connected, this, [this] {
+        retry_ms_ = first_retry_ms;
+        problem_.clear();
+        silence_.start();
+    });
+    connect(&socket_, &QTcpSocket::disconnected, this, [this] { retryLater(tr("The meter closed the connection.")); });
+    connect(&socket_, &QTcpSocket::errorOccurred, this, [this] {
+        if (socket_.state() != QAbstractSocket::ConnectedState)
+            retryLater(tr("No meter answers at %1: %2.").arg(address_, socket_.errorString()));
+    });
+}
+
+void MeterFeed::open(const QString& address) {
+    close();
+    address_ = address.trimmed();
+    const qsizetype colon = address_.lastIndexOf(u':');
+    bool number = false;
+    const uint port = address_.mid(colon + 1).toUInt(&number);
+    host_ = address_.left(colon);
+    if (colon <= 0 || !number || port == 0 || port > 65535) {
+        problem_ = tr("“%1” is not host:port; write for instance 127.0.0.1:5025.").arg(address_);
+        emit stateChanged(state_);
+        return;
+    }
+    port_ = static_cast<quint16>(port);
+    retry_ms_ = first_retry_ms;
+    setState(State::connecting);
+    connectNow();
+}
+
+void MeterFeed::close() {
+    retry_.stop();
+    silence_.stop();
+    host_.clear();
+    problem_.clear();
+    socket_.abort();
+    setState(State::idle);
+}
+
+void MeterFeed::connectNow() {
+    splitter_.reset();
+    offset_known_ = false;
+    steerable_ = false;
+    socket_.abort();
+    socket_.connectToHost(host_, port_);
+}
+
+void MeterFeed::retryLater(const QString& problem) {
+    if (host_.isEmpty() || retry_.isActive())
+        return;
+    silence_.stop();
+    problem_ = problem;
+    if (state_ == State::lit || state_ == State::dark)
+        emit gapStarted(now_s());
+    setState(State::connecting);
+    emit stateChanged(state_);  // the problem may be a new one
+    retry_.start(retry_ms_);
+    retry_ms_ = std::min(2 * retry_ms_, longest_retry_ms);
+}
+
+void MeterFeed::readArrived() {
+    std::vector<MeterSample> samples;
+    const qint64 nonsense_before = nonsense_lines();
+    for (const QByteArray& line : splitter_.feed(socket_.readAll())) {
+        const MeterLine parsed = parse_meter_line(line);
+        if (const auto* sample = std::get_if<MeterSample>(&parsed)) {
+            const double arrived_s = now_s();
+            const double placed_s = sample->t_s + source_offset_s_;
+            if (!offset_known_ || std::abs(arrived_s - placed_s) > clock_jump_s) {
+                source_offset_s_ = arrived_s - sample->t_s;
+                offset_known_ = true;
+            }
+            MeterSample placed = *sample;
+            placed.t_s += source_offset_s_;
+            samples.push_back(placed);
+        } else if (const auto* remark = std::get_if<MeterRemark>(&parsed)) {
+            if (remark->text.startsWith("eager-hound-sim")) {
+                steerable_ = true;
+                emit steerableFound();
+            }
+        } else if (std::holds_alternative<MeterNonsense>(parsed)) {
+            ++nonsense_lines_;
+        }
+    }
+    if (nonsense_lines() != nonsense_before)
+        emit nonsenseCounted(nonsense_lines());
+    if (samples.empty())
+        return;
+    silence_.start();
+    setState(State::lit);
+    emit samplesArrived(samples);
+}
+
+void MeterFeed::command(const QByteArray& line) {
+    if (steerable_ && socket_.state() == QAbstractSocket::ConnectedState)
+        socket_.write(line + '\n');
+}
+
+void MeterFeed::setState(State state) {
+    if (state_ == state)
+        return;
+    state_ = state;
+    emit stateChanged(state);
+}
+
+}  // namespace eh

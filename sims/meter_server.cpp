@@ -1,0 +1,64 @@
+#include "sims/meter_server.h"
+
+#include <QTcpSocket>
+#include <algorithm>
+
+namespace eh::sims {
+namespace {
+
+constexpr int fastest_tick_ms = 5;
+constexpr qint64 longest_command = 200;
+constexpr qint64 longest_backlog = 1 << 20;  // a client that does not read is not waited for
+
+}  // namespace
+
+MeterServer::MeterServer(MeterBench bench, double rate_hz, QObject* parent)
+    : QObject(parent), bench_(std::move(bench)) {
+    connect(&server_, &QTcpServer::newConnection, this, &MeterServer::accept);
+    connect(&timer_, &QTimer::timeout, this, &MeterServer::sendDue);
+    timer_.setTimerType(Qt::PreciseTimer);
+    timer_.start(std::max(fastest_tick_ms, static_cast<int>(1000.0 / rate_hz)));
+    clock_.start();
+}
+
+bool MeterServer::listen(const QHostAddress& address, quint16 port) { return server_.listen(address, port); }
+
+void MeterServer::accept() {
+    while (QTcpSocket* client = server_.nextPendingConnection()) {
+        clients_.append(client);
+        client->setSocketOption(QAbstractSocket::LowDelayOption, 1);
+        connect(client, &QTcpSocket::readyRead, this, [this, client] { readCommands(client); });
+        connect(client, &QTcpSocket::disconnected, this, [this, client] {
+            clients_.removeAll(client);
+            client->deleteLater();
+        });
+        // A line with # in front is a remark; this one tells the program that the bench can be steered.
+        client->write("# eager-hound-sim meter 1\nt_s,volts,amps\n");
+    }
+}
+
+void MeterServer::readCommands(QTcpSocket* client) {
+    while (client->canReadLine()) {
+        const QByteArray line = client->readLine(longest_command).trimmed();
+        if (!line.isEmpty())
+            client->write("# " + QByteArray::fromStdString(bench_.command(line.toStdString(), now_s())) + "\n");
+    }
+    if (client->bytesAvailable() > longest_command)
+        client->abort();
+}
+
+void MeterServer::sendDue() {
+    const auto samples = bench_.advance(now_s());
+    if (samples.empty())
+        return;
+    QByteArray text;
+    for (const MeterSample& sample : samples)
+        text += QByteArray::number(sample.t_s, 'f', 3) + ',' + QByteArray::number(sample.volts, 'f', 3) + ',' +
+                QByteArray::number(sample.amps, 'f', 3) + '\n';
+    for (QTcpSocket* client : clients_) {
+        if (client->bytesToWrite() < longest_backlog)
+            client->write(text);
+    }
+}
+
+}  // namespace eh::sims
