@@ -89,14 +89,9 @@ std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfigu
     const bool complete = fill(
         column,
         [&](std::size_t h, DcSolver& solver) {
-            std::vector<PoweredView> views;
             const bool computed = h == sound || (hypotheses_[h].kind == HypothesisKind::fault &&
                                                  matters(hypotheses_[h], configuration));
-            for (int s = 0; computed && s < options_.samples; ++s) {
-                MachineModel model = sample_model(h, s);
-                views.push_back(look_at(model, configuration, solver));
-            }
-            return views;
+            return computed ? powered_samples(h, configuration, solver) : std::vector<PoweredView>{};
         },
         stop, progress);
     if (!complete)
@@ -140,6 +135,25 @@ std::shared_ptr<const OhmsColumn> PredictionTable::ohms(const BenchConfiguration
     auto shared = std::make_shared<const OhmsColumn>(std::move(column));
     const std::lock_guard lock(mutex_);
     return ohms_.emplace(OhmsKey{configuration, net}, shared).first->second;
+}
+
+std::vector<PoweredView> PredictionTable::sound_views(const BenchConfiguration& asked) const {
+    const BenchConfiguration configuration = electrical_part(asked);
+    const std::size_t sound = sound_machine(hypotheses_);
+    if (const auto column = known_powered(configuration))
+        return (*column)[sound];
+    DcSolver solver;
+    return powered_samples(sound, configuration, solver);
+}
+
+std::vector<PoweredView> PredictionTable::powered_samples(std::size_t hypothesis, const BenchConfiguration& configuration,
+                                                          DcSolver& solver) const {
+    std::vector<PoweredView> views;
+    for (int s = 0; s < options_.samples; ++s) {
+        MachineModel model = sample_model(hypothesis, s);
+        views.push_back(look_at(model, configuration, solver));
+    }
+    return views;
 }
 
 std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchConfiguration& asked) const {

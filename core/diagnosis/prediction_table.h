@@ -45,6 +45,10 @@ class PredictionTable {
     std::shared_ptr<const OhmsColumn> ohms(const BenchConfiguration& configuration, int net,
                                            const std::function<bool()>& stop = {});
 
+    // Views of the sound machine alone: from the column when it is known, else computed here, some tens of
+    // milliseconds, and not kept.
+    std::vector<PoweredView> sound_views(const BenchConfiguration& configuration) const;
+
     // The column when it is there already, else nullptr: never computes.
     [[nodiscard]] std::shared_ptr<const PoweredColumn> known_powered(
         const BenchConfiguration& configuration) const;
@@ -57,6 +61,8 @@ class PredictionTable {
     bool fill(Column& column, Fill fill, const std::function<bool()>& stop,
               const std::function<void(double)>& progress) const;
     [[nodiscard]] MachineModel sample_model(std::size_t hypothesis, int sample) const;
+    [[nodiscard]] std::vector<PoweredView> powered_samples(std::size_t hypothesis, const BenchConfiguration& configuration,
+                                                           DcSolver& solver) const;
     // Whether the hypothesis changes anything in this configuration; when not, it is the sound machine.
     [[nodiscard]] bool matters(const Hypothesis& hypothesis, const BenchConfiguration& configuration) const;
 

@@ -19,14 +19,6 @@ bool customers_gear_was_at_fault(const Job& job, const std::string& family) {
     });
 }
 
-const std::vector<PoweredView>& sound_views(const PredictionTable& table, const PoweredColumn& column) {
-    const auto& hypotheses = table.hypotheses();
-    const auto sound = std::find_if(hypotheses.begin(), hypotheses.end(), [](const Hypothesis& hypothesis) {
-        return hypothesis.kind == HypothesisKind::nothing_wrong;
-    });
-    return column[static_cast<std::size_t>(sound - hypotheses.begin())];
-}
-
 // Median of a number over the sound machine's samples.
 template <typename Get>
 double median(const std::vector<PoweredView>& views, Get get) {
@@ -38,9 +30,9 @@ double median(const std::vector<PoweredView>& views, Get get) {
     return values[values.size() / 2];
 }
 
-ProofVerdict judge_meter(PredictionTable& table, const Reading& reading, const PoweredColumn& column) {
+ProofVerdict judge_meter(const PredictionTable& table, const Reading& reading) {
     const Topology& topology = table.plan().topology();
-    const auto& sound = sound_views(table, column);
+    const auto sound = table.sound_views(reading.configuration);
     const double expected_volts = median(sound, [](const PoweredView& view) { return view.meter.volts; });
     const double expected_amps = median(sound, [](const PoweredView& view) { return view.meter.amps; });
     const std::string expected = "a sound machine shows about " +
@@ -142,11 +134,10 @@ ProofStep* step_for(std::vector<ProofStep>& steps, const Reading& reading) {
     return found == steps.end() ? nullptr : &*found;
 }
 
-ProofVerdict judge(PredictionTable& table, const Reading& reading) {
-    const auto column = table.powered(reading.configuration);
+ProofVerdict judge(const PredictionTable& table, const Reading& reading) {
     switch (reading.kind) {
         case ReadingKind::meter:
-            return judge_meter(table, reading, *column);
+            return judge_meter(table, reading);
         case ReadingKind::wiggle:
             return reading.drops_out ? ProofVerdict{false, "It drops out when the plug is pushed."}
                                      : ProofVerdict{true, "It holds when the plug is pushed."};

@@ -1,0 +1,87 @@
+#include "app/demo/demo_shop.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileInfo>
+#include <QStandardPaths>
+#include <algorithm>
+
+#include "core/base/files.h"
+#include "core/job/job_json.h"
+#include "store/job_store.h"
+
+namespace eh {
+
+namespace fs = std::filesystem;
+
+Result<fs::path> make_demo_shop(const fs::path& data_directory) {
+    const fs::path folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString();
+    const fs::path file = folder / "demo-shop.sqlite";
+    std::error_code problem;
+    fs::create_directories(folder, problem);
+    for (const char* tail : {"", "-wal", "-shm"})
+        fs::remove(file.string() + tail, problem);
+    auto store = JobStore::open(file);
+    if (!store)
+        return store.error();
+    std::vector<fs::path> files;
+    for (const auto& entry : fs::directory_iterator(data_directory / "demo", problem))
+        files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    for (const fs::path& path : files) {
+        const auto text = read_text_file(path);
+        if (!text)
+            return text.error();
+        const auto job = parse_job(*text, path.filename().string());
+        if (!job)
+            return job.error();
+        if (auto saved = (*store)->save(*job); !saved)
+            return saved.error();
+    }
+    return file;
+}
+
+SimulatedMeter::SimulatedMeter(QObject* parent) : QObject(parent) {
+    process_.setProcessChannelMode(QProcess::SeparateChannels);
+    connect(&process_, &QProcess::readyReadStandardOutput, this, [this] {
+        while (process_.canReadLine()) {
+            const QString line = QString::fromUtf8(process_.readLine()).trimmed();
+            if (line.startsWith("listening "))
+                emit listening(line.mid(10));
+        }
+    });
+    connect(&process_, &QProcess::errorOccurred, this, [this] {
+        if (!stopping_)
+            emit failed(tr("The simulated meter did not start: %1.").arg(process_.errorString()));
+    });
+    connect(&process_, &QProcess::finished, this, [this](int code) {
+        if (!stopping_ && code != 0)
+            emit failed(tr("The simulated meter stopped: %1").arg(QString::fromUtf8(process_.readAllStandardError()).trimmed()));
+    });
+}
+
+SimulatedMeter::~SimulatedMeter() {
+    stopping_ = true;
+    process_.kill();
+    process_.waitForFinished(1000);
+}
+
+QString SimulatedMeter::program() {
+    const QDir here(QCoreApplication::applicationDirPath());
+    for (const char* place : {"eager-hound-sim", "../sims/eager-hound-sim"}) {
+        if (QFileInfo(here.filePath(place)).isExecutable())
+            return here.filePath(place);
+    }
+    return {};
+}
+
+void SimulatedMeter::start(const QStringList& arguments) {
+    const QString path = program();
+    if (path.isEmpty()) {
+        emit failed(tr("The program eager-hound-sim is missing beside this one; the demo runs without a meter."));
+        return;
+    }
+    process_.start(path, QStringList{"meter"} + arguments);
+}
+
+}  // namespace eh

@@ -1,0 +1,37 @@
+// The demo shop: invented jobs in a shop file of its own, and a simulated meter that follows the bench strip.
+#pragma once
+
+#include <QObject>
+#include <QProcess>
+#include <filesystem>
+
+#include "core/base/result.h"
+
+namespace eh {
+
+// Makes a fresh demo shop file from the job files in `data`/demo and returns its path.
+Result<std::filesystem::path> make_demo_shop(const std::filesystem::path& data_directory);
+
+// Runs eager-hound-sim meter as a process of its own and says where it listens.
+class SimulatedMeter : public QObject {
+    Q_OBJECT
+  public:
+    explicit SimulatedMeter(QObject* parent = nullptr);
+    ~SimulatedMeter() override;
+
+    // `arguments` follow "meter"; the address comes by `listening`.
+    void start(const QStringList& arguments);
+
+    // The program beside this one, or where the build puts it; empty when there is none.
+    static QString program();
+
+  signals:
+    void listening(const QString& address);
+    void failed(const QString& sentence);
+
+  private:
+    QProcess process_;
+    bool stopping_ = false;
+};
+
+}  // namespace eh

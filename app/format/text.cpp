@@ -1,0 +1,119 @@
+#include "app/format/text.h"
+
+#include <QCoreApplication>
+#include <QDateTime>
+#include <QLocale>
+#include <cmath>
+
+namespace eh::format {
+namespace {
+
+QString tr(const char* text) { return QCoreApplication::translate("format", text); }
+
+constexpr double strong_weight = 2.3;  // ten to one
+constexpr double some_weight = 0.7;    // two to one
+
+}  // namespace
+
+QString percent(double probability) {
+    if (probability > 0.0 && probability < 0.01)
+        return QStringLiteral("<1 %");
+    if (probability < 1.0 && probability > 0.995)
+        return QStringLiteral(">99 %");
+    return QStringLiteral("%1 %").arg(std::lround(probability * 100.0));
+}
+
+QString minutes(double minutes) {
+    const long whole = std::max(1L, std::lround(minutes));
+    return whole < 60 ? tr("%1 min").arg(whole)
+                      : tr("%1 h %2").arg(whole / 60).arg(whole % 60, 2, 10, QLatin1Char('0'));
+}
+
+QString stage(JobStage stage) {
+    switch (stage) {
+        case JobStage::intake:
+            return tr("Intake");
+        case JobStage::bench:
+            return tr("On the bench");
+        case JobStage::repair:
+            return tr("Being repaired");
+        case JobStage::proof:
+            return tr("Being proven");
+        case JobStage::handover:
+            return tr("Ready to hand over");
+        case JobStage::closed:
+            return tr("Closed");
+    }
+    return {};
+}
+
+QString waitsFor(JobStage stage) {
+    switch (stage) {
+        case JobStage::intake:
+            return tr("first readings");
+        case JobStage::bench:
+            return tr("a finding");
+        case JobStage::repair:
+            return tr("the repair");
+        case JobStage::proof:
+            return tr("proof");
+        case JobStage::handover:
+            return tr("the customer");
+        case JobStage::closed:
+            return tr("nothing");
+    }
+    return {};
+}
+
+QString dateTime(std::int64_t ms) {
+    if (ms == 0)
+        return {};
+    return QLocale().toString(QDateTime::fromMSecsSinceEpoch(ms), QLocale::ShortFormat);
+}
+
+QString actWord(const std::string& act) {
+    if (act == "replace")
+        return tr("Replace");
+    if (act == "resolder")
+        return tr("Re-solder");
+    if (act == "reflow")
+        return tr("Reflow");
+    if (act == "clean")
+        return tr("Clean");
+    if (act == "reset")
+        return tr("Reset");
+    if (act == "reseat")
+        return tr("Reseat");
+    if (act == "remove")
+        return tr("Remove");
+    if (act == "change_setting")
+        return tr("Change the setting");
+    if (act == "explain")
+        return tr("Explain to the customer");
+    if (act == "wait")
+        return tr("Wait");
+    if (act == "repair")
+        return tr("Repair");
+    return tr("Other work");
+}
+
+QString blockTitle(const MachinePlan& plan, const std::string& block) {
+    if (const Block* known = plan.topology().find_block(block))
+        return qt(known->title);
+    const int index = plan.find_block(block);
+    return index < 0 ? qt(block) : tr("Customer's %1").arg(qt(plan.blocks[static_cast<std::size_t>(index)].kind->title));
+}
+
+QString weightWords(double weight) {
+    if (weight >= strong_weight)
+        return tr("speaks strongly for it");
+    if (weight >= some_weight)
+        return tr("speaks for it");
+    if (weight <= -strong_weight)
+        return tr("speaks strongly against it");
+    if (weight <= -some_weight)
+        return tr("speaks against it");
+    return tr("says little about it");
+}
+
+}  // namespace eh::format

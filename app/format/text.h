@@ -1,0 +1,24 @@
+// Text for values, as the screens show them.
+#pragma once
+
+#include <QString>
+
+#include "core/job/job.h"
+#include "core/machine/machine_plan.h"
+
+namespace eh::format {
+
+inline QString qt(const std::string& text) { return QString::fromStdString(text); }
+
+QString percent(double probability);      // "93 %", "<1 %", ">99 %"
+QString minutes(double minutes);          // "3 min", "1 h 20"
+QString stage(JobStage stage);            // for the shelf
+QString waitsFor(JobStage stage);         // what the job waits for
+QString dateTime(std::int64_t ms);        // local, short; "" for 0
+QString actWord(const std::string& act);  // "Replace", "Re-solder", ...
+QString blockTitle(const MachinePlan& plan, const std::string& block);
+
+// How strongly a reading speaks: "strongly for", "for", "neutral", "against", "strongly against".
+QString weightWords(double natural_log_weight);
+
+}  // namespace eh::format

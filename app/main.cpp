@@ -1,0 +1,113 @@
+// eager-hound: the window.
+#include <CLI/CLI.hpp>
+#include <QApplication>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QStandardPaths>
+#include <QTimer>
+#include <cstdio>
+
+#include "app/demo/demo_shop.h"
+#include "app/main_window.h"
+#include "app/style/theme.h"
+
+namespace {
+
+int fail(const std::string& sentence) {
+    std::fprintf(stderr, "eager-hound: %s\n", sentence.c_str());
+    return 1;
+}
+
+// The shop file; when it cannot be used, the last copy is offered. Nothing is lost: what is moved aside stays.
+std::unique_ptr<eh::JobStore> open_shop(const std::filesystem::path& file) {
+    for (;;) {
+        auto store = eh::JobStore::open(file);
+        if (store)
+            return std::move(store).value();
+        const auto copies = eh::backups_of(file);
+        QMessageBox box(QMessageBox::Warning, QObject::tr("The shop file cannot be used"),
+                        QString::fromStdString(store.error().text()));
+        QPushButton* use_copy = nullptr;
+        if (!copies.empty() && store.error().kind != eh::ErrorKind::newer_version)
+            use_copy = box.addButton(QObject::tr("Use the last copy (%1)").arg(QString::fromStdString(copies.front().filename().string())),
+                                     QMessageBox::AcceptRole);
+        box.addButton(QObject::tr("Quit"), QMessageBox::RejectRole);
+        box.exec();
+        if (use_copy == nullptr || box.clickedButton() != use_copy)
+            return nullptr;
+        if (auto restored = eh::restore_backup(copies.front(), file); !restored) {
+            fail(restored.error().text());
+            return nullptr;
+        }
+    }
+}
+
+void start_demo(eh::MainWindow& window, eh::SimulatedMeter& meter, const std::filesystem::path& data) {
+    const auto file = eh::make_demo_shop(data);
+    if (!file) {
+        window.say(QString::fromStdString(file.error().text()));
+        return;
+    }
+    auto store = eh::JobStore::open(*file);
+    if (!store) {
+        window.say(QString::fromStdString(store.error().text()));
+        return;
+    }
+    window.useStore(std::move(store).value());
+    meter.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QApplication::setOrganizationName("Eager Hound");
+    QApplication::setApplicationName("eager-hound");
+    QApplication::setApplicationVersion(EH_VERSION);
+
+    CLI::App app{"Eager Hound: repair notebooks that do not charge"};
+    bool demo = false;
+    std::string job_file;
+    std::string shop_file;
+    std::string meter_address;
+    app.add_flag("--demo", demo, "start with the demo shop and a simulated meter");
+    app.add_option("--job", job_file, "open this job file");
+    app.add_option("--shop", shop_file, "use this shop file instead of the usual one");
+    app.add_option("--meter", meter_address, "connect the inline meter at host:port");
+    CLI11_PARSE(app, argc, argv);
+
+    const auto data = eh::default_data_directory();
+    const auto knowledge = eh::load_knowledge(data);
+    if (!knowledge)
+        return fail(knowledge.error().text());
+    const auto costs = eh::load_costs(data);
+    if (!costs)
+        return fail(costs.error().text());
+    eh::theme::apply(application);
+
+    eh::MainWindow window(*knowledge, *costs);
+    eh::SimulatedMeter meter;
+    QObject::connect(&meter, &eh::SimulatedMeter::listening, &window, &eh::MainWindow::connectMeter);
+    QObject::connect(&meter, &eh::SimulatedMeter::failed, &window, &eh::MainWindow::say);
+    QObject::connect(&window, &eh::MainWindow::demoAsked, &window, [&] { start_demo(window, meter, data); });
+    if (demo) {
+        start_demo(window, meter, data);
+    } else {
+        const std::filesystem::path usual =
+            QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString() + "/shop.sqlite";
+        auto store = open_shop(shop_file.empty() ? usual : std::filesystem::path(shop_file));
+        if (store == nullptr)
+            return 1;
+        window.useStore(std::move(store));
+    }
+    if (!meter_address.empty())
+        window.connectMeter(QString::fromStdString(meter_address));
+    for (const eh::Error& refused : knowledge->refused_files)
+        window.say(QString::fromStdString(refused.text()));
+    window.show();
+    if (!job_file.empty()) {
+        if (auto opened = window.importJob(QString::fromStdString(job_file)); !opened)
+            window.say(QString::fromStdString(opened.error().text()));
+    }
+    return QApplication::exec();
+}

@@ -1,0 +1,409 @@
+#include "app/main_window.h"
+
+#include <QCloseEvent>
+#include <QDateTime>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QMenuBar>
+#include <QMimeData>
+#include <QPainter>
+#include <QStatusBar>
+#include <QUuid>
+#include <algorithm>
+
+#include "app/format/text.h"
+#include "app/screens/bench/bench_page.h"
+#include "app/screens/handover/handover_page.h"
+#include "app/screens/intake/intake_page.h"
+#include "app/screens/proof/proof_page.h"
+#include "app/screens/repair/repair_page.h"
+#include "app/screens/shelf/shelf_page.h"
+#include "app/style/theme.h"
+#include "core/base/files.h"
+#include "core/job/job_json.h"
+
+namespace eh {
+namespace {
+
+constexpr int station_width = 92;
+constexpr int station_height = 62;
+constexpr int said_for_ms = 12000;
+
+// One stop on the way of a job.
+class StationButton : public QAbstractButton {
+  public:
+    StationButton(const QString& name, const QString& key, QWidget* parent) : QAbstractButton(parent), key_(key) {
+        setText(name);
+        setCheckable(true);
+        setFocusPolicy(Qt::NoFocus);
+        setFixedSize(station_width, station_height);
+        setAccessibleName(tr("%1, key %2").arg(name, key));
+    }
+
+  protected:
+    void paintEvent(QPaintEvent*) override {
+        const auto& c = theme::colours();
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        if (isChecked()) {
+            painter.fillRect(rect(), c.paper);
+            painter.fillRect(QRect(0, 0, 5, height()), c.accent);
+        }
+        painter.setPen(isChecked() ? c.ink : c.band_ink);
+        painter.setFont(theme::text_font(1.0, isChecked()));
+        painter.drawText(rect().adjusted(14, 10, -4, -26), Qt::AlignLeft | Qt::AlignVCenter, text());
+        painter.setFont(theme::number_font(0.8));
+        painter.drawText(rect().adjusted(14, 32, -4, -8), Qt::AlignLeft | Qt::AlignVCenter, key_);
+    }
+
+  private:
+    QString key_;
+};
+
+}  // namespace
+
+MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWidget* parent)
+    : QMainWindow(parent), knowledge_(knowledge), diagnosis_(knowledge, costs), stations_(new QButtonGroup(this)),
+      pages_(new QStackedWidget(this)), strip_(new BenchStrip(session_, knowledge, this)), shelf_(new ShelfPage(this)),
+      intake_(new IntakePage(session_, knowledge, this)),
+      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, knowledge, this)),
+      repair_(new RepairPage(session_, knowledge, this)),
+      proof_(new ProofPage(session_, diagnosis_, recording_, feed_, knowledge, this)),
+      handover_(new HandoverPage(session_, preferences_, knowledge, this)) {
+    setWindowTitle(tr("Eager Hound"));
+    setAcceptDrops(true);
+    for (QWidget* page : {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
+                          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_)})
+        pages_->addWidget(page);
+    auto* column = new QVBoxLayout;
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(strip_);
+    column->addWidget(pages_, 1);
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(0);
+    row->addWidget(makeStations());
+    row->addLayout(column, 1);
+    auto* centre = new QWidget(this);
+    centre->setLayout(row);
+    setCentralWidget(centre);
+    makeMenus();
+    wire();
+    resize(1280, 800);
+    if (!preferences_.geometry().isEmpty())
+        restoreGeometry(preferences_.geometry());
+    go(ShelfStation);
+}
+
+MainWindow::~MainWindow() {
+    // Pages listen to the session and the feed; both go before the pages would otherwise.
+    session_.disconnect();
+    feed_.disconnect();
+    diagnosis_.disconnect();
+    diagnosis_.cancel();
+}
+
+QWidget* MainWindow::makeStations() {
+    auto* rail = new QWidget(this);
+    rail->setAutoFillBackground(true);
+    QPalette palette = rail->palette();
+    palette.setColor(QPalette::Window, theme::colours().band);
+    rail->setPalette(palette);
+    rail->setFixedWidth(station_width);
+    auto* column = new QVBoxLayout(rail);
+    column->setContentsMargins(0, 8, 0, 0);
+    column->setSpacing(0);
+    const QStringList names{tr("Shelf"), tr("Intake"), tr("Bench"), tr("Repair"), tr("Proof"), tr("Handover")};
+    for (int s = 0; s < StationCount; ++s) {
+        auto* button = new StationButton(names[s], QStringLiteral("F%1").arg(s + 1), rail);
+        stations_->addButton(button, s);
+        column->addWidget(button);
+        auto* action = new QAction(names[s], this);
+        action->setShortcut(QKeySequence(Qt::Key_F1 + s));
+        addAction(action);
+        connect(action, &QAction::triggered, this, [this, s] { go(static_cast<Station>(s)); });
+    }
+    column->addStretch(1);
+    connect(stations_, &QButtonGroup::idClicked, this, [this](int station) { go(static_cast<Station>(station)); });
+    return rail;
+}
+
+void MainWindow::makeMenus() {
+    const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& key, auto act) {
+        auto* action = menu->addAction(text);
+        action->setShortcut(key);
+        connect(action, &QAction::triggered, this, act);
+        return action;
+    };
+    QMenu* job = menuBar()->addMenu(tr("&Job"));
+    add(job, tr("&New ticket"), QKeySequence::New, [this] { newTicket(); });
+    add(job, tr("&Import a job file …"), QKeySequence::Open, [this] { importAsked(); });
+    job->addSeparator();
+    add(job, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+    QMenu* edit = menuBar()->addMenu(tr("&Edit"));
+    QAction* undo = session_.undoStack().createUndoAction(this, tr("&Undo"));
+    undo->setShortcut(QKeySequence::Undo);
+    QAction* redo = session_.undoStack().createRedoAction(this, tr("&Redo"));
+    redo->setShortcut(QKeySequence::Redo);
+    edit->addAction(undo);
+    edit->addAction(redo);
+    QMenu* bench = menuBar()->addMenu(tr("&Bench"));
+    // Space decides a proof step on the proof page, so capturing keeps to the bench; F9 is the foot pedal's key.
+    QAction* capture = add(bench, tr("&Capture the meter  (also Space)"), QKeySequence(Qt::Key_F9), [this] {
+        if (station() == ProofStation)
+            proof_->decide(true);
+        else
+            bench_->capture();
+    });
+    Q_UNUSED(capture)
+    auto* space = new QAction(bench_);
+    space->setShortcut(Qt::Key_Space);
+    space->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    bench_->addAction(space);
+    connect(space, &QAction::triggered, bench_, &BenchPage::capture);
+    add(bench, tr("&Type a reading"), QKeySequence(Qt::Key_Slash), [this] {
+        go(BenchStation);
+        bench_->quickLine().start();
+    });
+    for (int i = 0; i < 3; ++i)
+        add(bench, tr("Begin next act %1").arg(i + 1), QKeySequence(Qt::Key_1 + i), [this, i] {
+            if (station() == BenchStation)
+                bench_->nextActs().pick(i);
+        });
+    bench->addSeparator();
+    for (QAction* action : strip_->benchActions())
+        bench->addAction(action);
+    bench->addSeparator();
+    add(bench, tr("Roll: back in time"), QKeySequence(Qt::CTRL | Qt::Key_Left), [this] { bench_->roll().scroll(-0.5); });
+    add(bench, tr("Roll: forward"), QKeySequence(Qt::CTRL | Qt::Key_Right), [this] { bench_->roll().scroll(0.5); });
+    add(bench, tr("Roll: now"), QKeySequence(Qt::CTRL | Qt::Key_End), [this] { bench_->roll().follow(); });
+    add(bench, tr("Roll: longer"), QKeySequence(Qt::CTRL | Qt::Key_Minus), [this] { bench_->roll().setSpan(bench_->roll().span() * 1.5); });
+    add(bench, tr("Roll: shorter"), QKeySequence(Qt::CTRL | Qt::Key_Plus), [this] { bench_->roll().setSpan(bench_->roll().span() / 1.5); });
+    bench->addSeparator();
+    add(bench, tr("Connect a &meter …"), QKeySequence("Ctrl+M"), [this] { askMeterAddress(); });
+}
+
+void MainWindow::wire() {
+    connect(&session_, &JobSession::changed, this, &MainWindow::jobChanged);
+    connect(&session_, &JobSession::trouble, this, &MainWindow::say);
+    connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
+    connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
+    connect(&feed_, &MeterFeed::steerableFound, this, [this] {
+        steered_ = {};
+        steered_.port.clear();
+        steerMeter();
+    });
+    connect(shelf_, &ShelfPage::jobChosen, this, &MainWindow::openJob);
+    connect(shelf_, &ShelfPage::newTicketAsked, this, &MainWindow::newTicket);
+    connect(shelf_, &ShelfPage::importAsked, this, &MainWindow::importAsked);
+    connect(shelf_, &ShelfPage::demoAsked, this, &MainWindow::demoAsked);
+    connect(intake_, &IntakePage::benchAsked, this, [this] { go(BenchStation); });
+    connect(bench_, &BenchPage::warned, strip_, &BenchStrip::setWarning);
+    connect(bench_, &BenchPage::said, this, &MainWindow::say);
+    connect(bench_, &BenchPage::repairAsked, this, [this](const std::string& block, const std::string& remedy) {
+        go(RepairStation);
+        repair_->propose(block, remedy);
+    });
+    connect(repair_, &RepairPage::said, this, &MainWindow::say);
+    connect(repair_, &RepairPage::proofAsked, this, [this] { go(ProofStation); });
+    connect(proof_, &ProofPage::said, this, &MainWindow::say);
+    connect(proof_, &ProofPage::handoverAsked, this, [this] { go(HandoverStation); });
+    connect(handover_, &HandoverPage::said, this, &MainWindow::say);
+    connect(&diagnosis_, &DiagnosisService::refused, this, &MainWindow::say);
+}
+
+void MainWindow::say(const QString& sentence) { statusBar()->showMessage(sentence, said_for_ms); }
+
+void MainWindow::go(Station station) {
+    if (station == ShelfStation)
+        refreshShelf();
+    pages_->setCurrentIndex(station);
+    stations_->button(station)->setChecked(true);
+    if (station == BenchStation)
+        bench_->setFocus();
+    else if (station == IntakeStation)
+        intake_->startTicket();
+    else if (station == ShelfStation)
+        shelf_->table().setFocus();
+    else if (station == ProofStation)
+        proof_->table().setFocus();
+}
+
+MainWindow::Station MainWindow::station() const { return static_cast<Station>(pages_->currentIndex()); }
+
+void MainWindow::useStore(std::unique_ptr<JobStore> store) {
+    session_.close();
+    session_.setStore(nullptr);
+    store_ = std::move(store);
+    session_.setStore(store_.get());
+    refreshShelf();
+}
+
+void MainWindow::refreshShelf() {
+    if (store_ == nullptr) {
+        shelf_->show({});
+        return;
+    }
+    auto jobs = store_->list();
+    if (!jobs) {
+        say(QString::fromStdString(jobs.error().text()));
+        return;
+    }
+    shelf_->show(std::move(jobs).value());
+}
+
+void MainWindow::openJob(const std::string& id) {
+    if (store_ == nullptr)
+        return;
+    const auto job = store_->load(id);
+    if (!job) {
+        say(QString::fromStdString(job.error().text()));
+        return;
+    }
+    recording_.clear();
+    session_.open(*job);
+    switch (job->stage) {
+        case JobStage::intake:
+            go(IntakeStation);
+            break;
+        case JobStage::bench:
+            go(BenchStation);
+            break;
+        case JobStage::repair:
+            go(RepairStation);
+            break;
+        case JobStage::proof:
+            go(ProofStation);
+            break;
+        case JobStage::handover:
+        case JobStage::closed:
+            go(HandoverStation);
+            break;
+    }
+}
+
+Outcome MainWindow::importJob(const QString& file) {
+    const auto text = read_text_file(file.toStdString());
+    if (!text)
+        return text.error();
+    auto job = parse_job(*text, QFileInfo(file).fileName().toStdString());
+    if (!job)
+        return job.error();
+    if (store_ != nullptr) {
+        if (auto saved = store_->save(*job); !saved)
+            return saved;
+    }
+    recording_.clear();
+    session_.open(*job);
+    go(BenchStation);
+    return Done{};
+}
+
+void MainWindow::newTicket() {
+    Job job;
+    job.id = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
+    const QDateTime now = QDateTime::currentDateTime();
+    job.created_ms = now.toMSecsSinceEpoch();
+    job.ticket.number = now.toString("yyMMdd-HHmm").toStdString();
+    // The survey starts with what the customer brought.
+    job.bench.charger = Owner::customer;
+    job.bench.lead = Owner::customer;
+    recording_.clear();
+    session_.open(job);
+    go(IntakeStation);
+}
+
+void MainWindow::jobChanged() {
+    const Job& job = session_.job();
+    setWindowTitle(job.ticket.number.empty() ? tr("Eager Hound") : tr("%1 – Eager Hound").arg(format::qt(job.ticket.number)));
+    steerMeter();
+    // Typing a name must not set the reasoning to work.
+    const bool same = asked_ && job.readings == asked_readings_ && job.bench == asked_bench_ &&
+                      job.ticket.topology == asked_ticket_.topology && job.ticket.facts == asked_ticket_.facts;
+    if (same || job.ticket.topology.empty())
+        return;
+    asked_ = true;
+    asked_readings_ = job.readings;
+    asked_ticket_ = job.ticket;
+    asked_bench_ = job.bench;
+    diagnosis_.ask(job);
+}
+
+void MainWindow::steerMeter() {
+    if (!feed_.steerable() || !session_.hasJob() || session_.job().bench.port.empty())
+        return;
+    const BenchConfiguration bench = session_.job().bench;
+    const auto send = [this](const std::string& line) { feed_.command(QByteArray::fromStdString(line)); };
+    if (bench.battery_in != steered_.battery_in)
+        send(bench.battery_in ? "battery in" : "battery out");
+    if (bench.charger != steered_.charger)
+        send(bench.charger == Owner::customer ? "charger customer" : "charger bench");
+    if (bench.lead != steered_.lead)
+        send(bench.lead == Owner::customer ? "lead customer" : "lead bench");
+    for (const std::string& block : bench.replaced) {
+        if (!std::binary_search(steered_.replaced.begin(), steered_.replaced.end(), block))
+            send("replaced " + block);
+    }
+    for (const std::string& block : bench.removed) {
+        if (!std::binary_search(steered_.removed.begin(), steered_.removed.end(), block))
+            send("removed " + block);
+    }
+    for (const std::string& block : steered_.removed) {
+        if (!std::binary_search(bench.removed.begin(), bench.removed.end(), block))
+            send("refitted " + block);
+    }
+    if (bench.port != steered_.port)
+        send("port " + bench.port);
+    if (bench.side != steered_.side)
+        send(bench.side == PlugSide::b ? "side b" : "side a");
+    if (bench.charger_connected != steered_.charger_connected)
+        send(bench.charger_connected ? "charger on" : "charger off");
+    steered_ = bench;
+}
+
+void MainWindow::connectMeter(const QString& address) {
+    preferences_.setMeterAddress(address);
+    feed_.open(address);
+}
+
+void MainWindow::askMeterAddress() {
+    bool accepted = false;
+    const QString address =
+        QInputDialog::getText(this, tr("Connect a meter"), tr("Where does the meter send its lines? host:port"),
+                              QLineEdit::Normal, preferences_.meterAddress(), &accepted);
+    if (accepted)
+        connectMeter(address);
+}
+
+void MainWindow::importAsked() {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Import a job file"), preferences_.exportFolder(),
+                                                      tr("Job files (*.hound.json *.json)"));
+    if (file.isEmpty())
+        return;
+    if (auto done = importJob(file); !done)
+        say(QString::fromStdString(done.error().text()));
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    preferences_.setGeometry(saveGeometry());
+    diagnosis_.cancel();
+    feed_.close();
+    event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    for (const QUrl& url : event->mimeData()->urls()) {
+        if (auto done = importJob(url.toLocalFile()); !done)
+            say(QString::fromStdString(done.error().text()));
+    }
+}
+
+}  // namespace eh

@@ -1,0 +1,98 @@
+// The window: stations on the left, the bench strip on top, one page at a time.
+#pragma once
+
+#include <QButtonGroup>
+#include <QMainWindow>
+#include <QStackedWidget>
+#include <memory>
+
+#include "app/models/diagnosis_service.h"
+#include "app/models/job_session.h"
+#include "app/models/meter_recording.h"
+#include "app/models/preferences.h"
+#include "app/widgets/bench_strip.h"
+#include "instruments/meter_feed.h"
+#include "store/job_store.h"
+
+namespace eh {
+
+class BenchPage;
+class HandoverPage;
+class IntakePage;
+class ProofPage;
+class RepairPage;
+class ShelfPage;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+  public:
+    enum Station { ShelfStation, IntakeStation, BenchStation, RepairStation, ProofStation, HandoverStation, StationCount };
+
+    MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    // Shows the jobs of a store from now on.
+    void useStore(std::unique_ptr<JobStore> store);
+    // Connects the live meter.
+    void connectMeter(const QString& address);
+    // Opens a job of the store, or one from a file (which becomes a job of the store).
+    void openJob(const std::string& id);
+    Outcome importJob(const QString& file);
+    void newTicket();
+    void go(Station station);
+    [[nodiscard]] Station station() const;
+    void say(const QString& sentence);
+
+    [[nodiscard]] JobSession& session() { return session_; }
+    [[nodiscard]] DiagnosisService& diagnosis() { return diagnosis_; }
+    [[nodiscard]] MeterFeed& feed() { return feed_; }
+    [[nodiscard]] BenchPage& bench() { return *bench_; }
+    [[nodiscard]] IntakePage& intake() { return *intake_; }
+    [[nodiscard]] RepairPage& repair() { return *repair_; }
+    [[nodiscard]] ProofPage& proof() { return *proof_; }
+    [[nodiscard]] HandoverPage& handover() { return *handover_; }
+    [[nodiscard]] ShelfPage& shelf() { return *shelf_; }
+    [[nodiscard]] BenchStrip& strip() { return *strip_; }
+
+  signals:
+    void demoAsked();
+
+  protected:
+    void closeEvent(QCloseEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+  private:
+    QWidget* makeStations();
+    void makeMenus();
+    void wire();
+    void jobChanged();
+    void refreshShelf();
+    void steerMeter();
+    void askMeterAddress();
+    void importAsked();
+
+    const Knowledge& knowledge_;
+    Preferences preferences_;
+    std::unique_ptr<JobStore> store_;
+    JobSession session_;
+    DiagnosisService diagnosis_;
+    MeterRecording recording_;
+    MeterFeed feed_;
+    QButtonGroup* stations_;
+    QStackedWidget* pages_;
+    BenchStrip* strip_;
+    ShelfPage* shelf_;
+    IntakePage* intake_;
+    BenchPage* bench_;
+    RepairPage* repair_;
+    ProofPage* proof_;
+    HandoverPage* handover_;
+    BenchConfiguration steered_;  // what a simulated bench was last told
+    std::vector<Reading> asked_readings_;
+    Ticket asked_ticket_;
+    BenchConfiguration asked_bench_;
+    bool asked_ = false;
+};
+
+}  // namespace eh

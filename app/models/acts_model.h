@@ -1,0 +1,28 @@
+// The acts of a job as a table.
+#pragma once
+
+#include <QAbstractTableModel>
+
+#include "core/job/job.h"
+#include "core/machine/topology.h"
+
+namespace eh {
+
+class ActsModel : public QAbstractTableModel {
+    Q_OBJECT
+  public:
+    enum Column { PartColumn, WorkColumn, OriginColumn, MinutesColumn, CostColumn, NoteColumn, WhenColumn, ColumnCount };
+    using QAbstractTableModel::QAbstractTableModel;
+
+    void show(const std::vector<Act>& acts, const Topology* topology);
+    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+    [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;
+    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+
+  private:
+    std::vector<Act> acts_;
+    const Topology* topology_ = nullptr;
+};
+
+}  // namespace eh

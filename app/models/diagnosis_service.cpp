@@ -1,0 +1,94 @@
+#include "app/models/diagnosis_service.h"
+
+#include <QtConcurrent/QtConcurrentRun>
+
+namespace eh {
+
+DiagnosisService::DiagnosisService(const Knowledge& knowledge, const BenchCosts& costs, QObject* parent)
+    : QObject(parent), knowledge_(knowledge), costs_(costs) {
+    pool_.setMaxThreadCount(1);
+}
+
+DiagnosisService::~DiagnosisService() {
+    cancel();
+    pool_.waitForDone();
+}
+
+std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_id) {
+    if (const auto known = engines_.find(topology_id); known != engines_.end())
+        return known->second;
+    const Topology* topology = knowledge_.find_topology(topology_id);
+    if (topology == nullptr)
+        return nullptr;
+    return engines_.emplace(topology_id, std::make_shared<Engine>(knowledge_, *topology)).first->second;
+}
+
+void DiagnosisService::cancel() {
+    ++generation_;
+    busy_ = false;
+}
+
+void DiagnosisService::ask(const Job& job) {
+    const auto engine = engineFor(job.ticket.topology);
+    const int generation = ++generation_;
+    if (engine == nullptr) {
+        busy_ = false;
+        emit refused(tr("This program knows no topology “%1”; choose one at intake.")
+                         .arg(QString::fromStdString(job.ticket.topology)));
+        return;
+    }
+    busy_ = true;
+    (void)QtConcurrent::run(&pool_, [this, engine, job, generation] { work(engine, job, generation); });
+}
+
+void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& job, int generation) {
+    const auto stale = [this, generation] { return generation_ != generation; };
+    if (stale())
+        return;
+    const auto report = [this, generation](double share) {
+        QMetaObject::invokeMethod(this, [this, generation, share] {
+            if (generation == generation_)
+                emit progressed(share);
+        });
+    };
+    PredictionTable& table = engine->table;
+    const auto priors = priors_of(make_hypotheses(engine->plan, job.ticket.facts));
+    Answer answer;
+    answer.engine = engine;
+    answer.readings = job.readings;
+    if (!prepare(table, job.readings, stale, report))
+        return;
+    answer.ranking = rank(table, priors, job.readings);
+    BenchConfiguration stance = job.bench;
+    if (engine->plan.topology().find_port(stance.port) == nullptr)
+        stance.port = engine->plan.topology().ports.front().id;
+    const auto refresh = [&](bool last) {
+        answer.path = path_view(table, answer.ranking, stance);
+        answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_);
+        answer.next_complete = last;
+        deliver(generation, answer, last);
+    };
+    refresh(false);
+    // The path first, since it is looked at; then what the next acts are chosen from.
+    if (table.powered(stance, stale, report) == nullptr)
+        return;
+    refresh(false);
+    if (!prepare_candidates(table, stance, stale, report))
+        return;
+    refresh(true);
+}
+
+void DiagnosisService::deliver(int generation, const Answer& answer, bool last) {
+    QMetaObject::invokeMethod(this, [this, generation, answer, last] {
+        if (generation != generation_)
+            return;
+        answer_ = answer;
+        if (last)
+            busy_ = false;
+        emit answered();
+        if (last)
+            emit finished();
+    });
+}
+
+}  // namespace eh

@@ -1,0 +1,71 @@
+// The reasoning in the background: takes the job as it stands and answers with suspects, next acts and the charge
+// path, as soon as each is known.
+//
+// Questions replace each other: only the newest one is answered. The interface thread never waits.
+#pragma once
+
+#include <QFutureWatcher>
+#include <QObject>
+#include <QThreadPool>
+#include <atomic>
+#include <map>
+#include <memory>
+
+#include "core/diagnosis/next_act.h"
+#include "core/diagnosis/path_view.h"
+#include "core/job/job.h"
+
+namespace eh {
+
+// A topology with everything computed about it so far; shared by all jobs on it.
+struct Engine {
+    Engine(const Knowledge& knowledge, const Topology& topology)
+        : plan(knowledge, topology), table(plan, make_hypotheses(plan, {})) {}
+    MachinePlan plan;
+    PredictionTable table;
+};
+
+struct Answer {
+    std::shared_ptr<Engine> engine;
+    Ranking ranking;
+    NextStep next;
+    bool next_complete = false;  // all candidates were weighed
+    PathView path;
+    std::vector<Reading> readings;  // that were reasoned over
+};
+
+class DiagnosisService : public QObject {
+    Q_OBJECT
+  public:
+    DiagnosisService(const Knowledge& knowledge, const BenchCosts& costs, QObject* parent = nullptr);
+    ~DiagnosisService() override;
+
+    // Asks about a job. An unknown topology yields `refused`.
+    void ask(const Job& job);
+    // Forgets the question that is being worked on.
+    void cancel();
+
+    [[nodiscard]] const Answer& answer() const { return answer_; }
+    [[nodiscard]] bool busy() const { return busy_; }
+    [[nodiscard]] std::shared_ptr<Engine> engineFor(const std::string& topology_id);
+
+  signals:
+    void answered();                // answer() is newer than before
+    void progressed(double share);  // 0..1 of the tables that this question needs
+    void finished();                // nothing more will come for this question
+    void refused(const QString& sentence);
+
+  private:
+    void work(const std::shared_ptr<Engine>& engine, const Job& job, int generation);
+    void deliver(int generation, const Answer& answer, bool last);
+
+    const Knowledge& knowledge_;
+    BenchCosts costs_;
+    std::map<std::string, std::shared_ptr<Engine>> engines_;
+    QThreadPool pool_;
+    std::atomic<int> generation_{0};
+    Answer answer_;
+    bool busy_ = false;
+};
+
+}  // namespace eh

@@ -1,0 +1,55 @@
+#include "app/models/job_session.h"
+
+#include "app/commands/edit_job_command.h"
+
+namespace eh {
+
+JobSession::JobSession(QObject* parent) : QObject(parent) {}
+
+void JobSession::open(const Job& job) {
+    undo_.clear();
+    job_ = job;
+    has_job_ = true;
+    emit opened();
+    emit changed();
+}
+
+void JobSession::close() {
+    if (!has_job_)
+        return;
+    undo_.clear();
+    has_job_ = false;
+    job_ = {};
+    emit closed();
+}
+
+void JobSession::edit(const QString& text, const std::function<void(Job&)>& change, const QString& merge) {
+    Q_ASSERT(has_job_);
+    Job after = job_;
+    change(after);
+    if (after == job_)
+        return;
+    undo_.push(new EditJobCommand(*this, text, job_, after, merge));
+}
+
+std::string JobSession::addReading(Reading reading) {
+    const std::string id = fresh_id(job_, "r");
+    reading.id = id;
+    edit(tr("Reading"), [&](Job& job) {
+        job.readings.push_back(reading);
+        if (job.stage == JobStage::intake)
+            job.stage = JobStage::bench;
+    });
+    return id;
+}
+
+void JobSession::put(const Job& job) {
+    job_ = job;
+    if (store_ != nullptr) {
+        if (const Outcome saved = store_->save(job_); !saved)
+            emit trouble(QString::fromStdString(saved.error().text()));
+    }
+    emit changed();
+}
+
+}  // namespace eh

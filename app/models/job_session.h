@@ -1,0 +1,51 @@
+// The job on the bench: every edit is an undoable command, and every change is on disk before the next.
+#pragma once
+
+#include <QObject>
+#include <QUndoStack>
+#include <functional>
+#include <memory>
+
+#include "core/job/job.h"
+#include "store/job_store.h"
+
+namespace eh {
+
+class JobSession : public QObject {
+    Q_OBJECT
+  public:
+    explicit JobSession(QObject* parent = nullptr);
+
+    // The store that changes go to; nullptr keeps the job in memory alone.
+    void setStore(JobStore* store) { store_ = store; }
+
+    void open(const Job& job);
+    void close();
+    [[nodiscard]] bool hasJob() const { return has_job_; }
+    [[nodiscard]] const Job& job() const { return job_; }
+    [[nodiscard]] QUndoStack& undoStack() { return undo_; }
+
+    // Changes the job through one undoable command. Edits in a row with the same non-empty `merge` key (typing in
+    // one field) become one. An edit that changes nothing leaves no trace. Requires hasJob().
+    void edit(const QString& text, const std::function<void(Job&)>& change, const QString& merge = {});
+
+    // Adds a reading under a fresh id; gives the id back.
+    std::string addReading(Reading reading);
+
+  signals:
+    void opened();
+    void changed();  // the job differs from before, by an edit, an undo or a redo
+    void closed();
+    void trouble(const QString& sentence);
+
+  private:
+    friend class EditJobCommand;
+    void put(const Job& job);
+
+    JobStore* store_ = nullptr;
+    QUndoStack undo_;
+    Job job_;
+    bool has_job_ = false;
+};
+
+}  // namespace eh

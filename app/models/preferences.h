@@ -1,0 +1,25 @@
+// What the program remembers between starts, with defaults.
+#pragma once
+
+#include <QByteArray>
+#include <QSettings>
+#include <QString>
+
+namespace eh {
+
+class Preferences {
+  public:
+    [[nodiscard]] QString meterAddress() const { return settings_.value("meter/address").toString(); }
+    void setMeterAddress(const QString& address) { settings_.setValue("meter/address", address); }
+    [[nodiscard]] QByteArray geometry() const { return settings_.value("window/geometry").toByteArray(); }
+    void setGeometry(const QByteArray& geometry) { settings_.setValue("window/geometry", geometry); }
+    [[nodiscard]] QString shopName() const { return settings_.value("shop/name").toString(); }
+    void setShopName(const QString& name) { settings_.setValue("shop/name", name); }
+    [[nodiscard]] QString exportFolder() const { return settings_.value("export/folder").toString(); }
+    void setExportFolder(const QString& folder) { settings_.setValue("export/folder", folder); }
+
+  private:
+    QSettings settings_;
+};
+
+}  // namespace eh

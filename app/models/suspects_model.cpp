@@ -1,0 +1,137 @@
+#include "app/models/suspects_model.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "app/format/text.h"
+
+namespace eh {
+namespace {
+
+constexpr double least_shown = 0.002;
+constexpr std::size_t most_shown = 12;
+
+}  // namespace
+
+SuspectsModel::SuspectsModel(QObject* parent) : QAbstractItemModel(parent) {}
+
+void SuspectsModel::clear() {
+    beginResetModel();
+    parts_.clear();
+    endResetModel();
+}
+
+void SuspectsModel::show(const Answer& answer) {
+    beginResetModel();
+    parts_.clear();
+    const PredictionTable& table = answer.engine->table;
+    const MachinePlan& plan = answer.engine->plan;
+    const Topology& topology = plan.topology();
+    for (const PartSuspicion& suspect : answer.ranking.parts) {
+        if (parts_.size() >= most_shown || suspect.probability < least_shown)
+            break;
+        const Suspicion& leading = answer.ranking.suspicions[suspect.leading_hypothesis];
+        const Hypothesis& hypothesis = table.hypotheses()[leading.hypothesis];
+        Part part;
+        part.probability = suspect.probability;
+        part.block = format::qt(suspect.block);
+        if (suspect.kind == HypothesisKind::fault) {
+            part.title = format::blockTitle(plan, suspect.block);
+            const FaultSpec* fault = plan.knowledge().catalogue.find(hypothesis.faults.front().fault);
+            part.detail = format::qt(fault->title);
+        } else {
+            part.title = format::qt(hypothesis_title(hypothesis, plan));
+            part.detail = suspect.kind == HypothesisKind::nothing_wrong ? tr("machine, charger and lead are sound")
+                                                                        : tr("something that is not in the catalogue");
+        }
+        Line rate;
+        rate.text = tr("Before any reading: %1").arg(format::percent(leading.prior));
+        rate.detail = tr("shipped estimate, with what the intake says");
+        part.lines.push_back(rate);
+        for (const Evidence& evidence : leading.evidence) {
+            const auto reading = std::find_if(answer.readings.begin(), answer.readings.end(),
+                                              [&](const Reading& r) { return r.id == evidence.reading_id; });
+            if (reading == answer.readings.end())
+                continue;
+            const bool odd = std::any_of(answer.ranking.odd.begin(), answer.ranking.odd.end(),
+                                         [&](const OddReading& o) { return o.reading_id == evidence.reading_id; });
+            Line line;
+            line.reading = format::qt(evidence.reading_id);
+            line.weight = evidence.weight;
+            line.text = format::qt(describe(*reading, topology));
+            const QString expected = format::qt(expectation_text(table, leading.hypothesis, *reading));
+            line.detail = odd ? tr("odd: no suspect explains it; take it again")
+                              : tr("%1; expected %2").arg(format::weightWords(evidence.weight), expected);
+            part.lines.push_back(line);
+        }
+        parts_.push_back(std::move(part));
+    }
+    endResetModel();
+}
+
+QModelIndex SuspectsModel::indexOfBlock(const QString& block) const {
+    for (std::size_t i = 0; i < parts_.size(); ++i) {
+        if (parts_[i].block == block)
+            return index(static_cast<int>(i), 0);
+    }
+    return {};
+}
+
+// A part has internal id 0, an evidence row the number of its part plus one.
+QModelIndex SuspectsModel::index(int row, int column, const QModelIndex& parent) const {
+    if (!hasIndex(row, column, parent))
+        return {};
+    return createIndex(row, column, parent.isValid() ? static_cast<quintptr>(parent.row()) + 1 : 0);
+}
+
+QModelIndex SuspectsModel::parent(const QModelIndex& child) const {
+    if (!child.isValid() || child.internalId() == 0)
+        return {};
+    return createIndex(static_cast<int>(child.internalId()) - 1, 0, quintptr{0});
+}
+
+int SuspectsModel::rowCount(const QModelIndex& parent) const {
+    if (!parent.isValid())
+        return static_cast<int>(parts_.size());
+    return parent.internalId() == 0 ? static_cast<int>(parts_[static_cast<std::size_t>(parent.row())].lines.size()) : 0;
+}
+
+int SuspectsModel::columnCount(const QModelIndex&) const { return 1; }
+
+QVariant SuspectsModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid())
+        return {};
+    if (index.internalId() == 0) {
+        const Part& part = parts_[static_cast<std::size_t>(index.row())];
+        switch (role) {
+            case Qt::DisplayRole:
+                return part.title;
+            case Qt::AccessibleTextRole:
+                return tr("%1, %2, %3").arg(part.title, part.detail, format::percent(part.probability));
+            case ProbabilityRole:
+                return part.probability;
+            case DetailRole:
+                return part.detail;
+            case BlockRole:
+                return part.block;
+            default:
+                return {};
+        }
+    }
+    const Line& line = parts_[index.internalId() - 1].lines[static_cast<std::size_t>(index.row())];
+    switch (role) {
+        case Qt::DisplayRole:
+        case Qt::ToolTipRole:
+            return role == Qt::DisplayRole ? line.text : line.text + "\n" + line.detail;
+        case DetailRole:
+            return line.detail;
+        case WeightRole:
+            return line.weight;
+        case ReadingRole:
+            return line.reading;
+        default:
+            return {};
+    }
+}
+
+}  // namespace eh

@@ -1,0 +1,193 @@
+#include "app/screens/bench/bench_page.h"
+
+#include <QDateTime>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/format/text.h"
+#include "app/screens/bench/live_readout.h"
+#include "app/style/theme.h"
+
+namespace eh {
+namespace {
+
+constexpr double capture_s = 10.0;
+constexpr double settle_s = 0.5;  // after the plug moved, nothing older counts
+constexpr double shortest_capture_s = 1.0;
+constexpr int side_width = 400;
+constexpr int roll_height = 158;
+
+QLabel* heading(const QString& text, QWidget* parent) {
+    auto* label = new QLabel(text, parent);
+    label->setFont(theme::text_font(0.95, true));
+    return label;
+}
+
+}  // namespace
+
+BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording, MeterFeed& feed,
+                     const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent), session_(session), diagnosis_(diagnosis), recording_(recording), feed_(feed),
+      knowledge_(knowledge), path_(new ChargePathView(this)), suspects_(new SuspectsView(this)),
+      next_(new NextActsView(this)), quick_line_(new QuickLineEdit(session, knowledge, this)),
+      roll_(new RollView(recording, feed, this)), progress_(new QProgressBar(this)),
+      next_heading_(heading(tr("Do next"), this)) {
+    setFocusPolicy(Qt::StrongFocus);
+    auto* side = new QVBoxLayout;
+    side->setSpacing(4);
+    side->addWidget(heading(tr("Suspects"), this));
+    side->addWidget(suspects_, 5);
+    progress_->setRange(0, 1000);
+    progress_->setTextVisible(false);
+    progress_->setFixedHeight(5);
+    progress_->setAccessibleName(tr("Predictions being computed"));
+    auto keep = progress_->sizePolicy();
+    keep.setRetainSizeWhenHidden(true);
+    progress_->setSizePolicy(keep);
+    progress_->hide();
+    side->addWidget(progress_);
+    side->addWidget(next_heading_);
+    side->addWidget(next_, 5);
+    auto* side_box = new QWidget(this);
+    side_box->setLayout(side);
+    side_box->setFixedWidth(side_width);
+    side->setContentsMargins(0, 0, 0, 0);
+
+    auto* upper = new QHBoxLayout;
+    upper->addWidget(path_, 1);
+    upper->addWidget(side_box);
+    auto* lower = new QHBoxLayout;
+    lower->addWidget(new LiveReadout(recording, feed, this));
+    lower->addWidget(roll_, 1);
+    auto* lower_box = new QWidget(this);
+    lower_box->setLayout(lower);
+    lower_box->setFixedHeight(roll_height);
+    lower->setContentsMargins(0, 0, 0, 0);
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(10, 8, 10, 6);
+    page->setSpacing(6);
+    page->addLayout(upper, 1);
+    page->addWidget(quick_line_);
+    page->addWidget(lower_box);
+
+    connect(quick_line_, &QuickLineEdit::entered, this, &BenchPage::takeEntry);
+    connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
+    connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });
+    connect(next_, &NextActsView::picked, this, &BenchPage::begin);
+    connect(path_, &ChargePathView::partPicked, this, [this](const std::string& block) {
+        if (!suspects_->openPart(block))
+            emit said(tr("%1 is hardly suspected: the readings so far speak against it.")
+                          .arg(diagnosis_.answer().engine == nullptr
+                                   ? QString()
+                                   : format::blockTitle(diagnosis_.answer().engine->plan, block)));
+    });
+    connect(suspects_, &SuspectsView::partChosen, path_, &ChargePathView::select);
+    connect(&diagnosis_, &DiagnosisService::answered, this, &BenchPage::showAnswer);
+    connect(&diagnosis_, &DiagnosisService::progressed, this, [this](double share) {
+        progress_->show();
+        progress_->setValue(static_cast<int>(share * 1000.0));
+    });
+    connect(&diagnosis_, &DiagnosisService::finished, progress_, &QWidget::hide);
+    connect(&diagnosis_, &DiagnosisService::refused, this, [this] {
+        path_->clear();
+        suspects_->clear();
+        next_->clear();
+        progress_->hide();
+    });
+    connect(&session_, &JobSession::changed, this, &BenchPage::noteBenchChange);
+}
+
+void BenchPage::noteBenchChange() {
+    if (session_.hasJob() && electrical_part(session_.job().bench) != electrical_part(last_bench_)) {
+        last_bench_ = session_.job().bench;
+        bench_changed_s_ = feed_.now_s();
+        emit warned({});
+    }
+}
+
+void BenchPage::showAnswer() {
+    if (!session_.hasJob())
+        return;
+    const Answer& answer = diagnosis_.answer();
+    path_->show(answer, session_.job().bench);
+    suspects_->show(answer);
+    next_->show(answer);
+    next_heading_->setText(answer.next_complete ? tr("Do next") : tr("Do next (still weighing)"));
+}
+
+void BenchPage::capture() {
+    if (!session_.hasJob() || knowledge_.find_topology(session_.job().ticket.topology) == nullptr) {
+        emit said(tr("Open a job and choose the machine's kind first."));
+        return;
+    }
+    if (feed_.state() != MeterFeed::State::lit && feed_.state() != MeterFeed::State::dark) {
+        emit said(tr("No meter is connected: type the reading instead (key /), or connect one with Ctrl+M."));
+        return;
+    }
+    if (!session_.job().bench.charger_connected) {
+        emit said(tr("The bench says the charger is out: nothing to capture at the plug."));
+        return;
+    }
+    const double now_s = feed_.now_s();
+    const double since_s = std::min(now_s - bench_changed_s_ - settle_s, capture_s);
+    if (since_s < shortest_capture_s) {
+        emit said(tr("The plug has only just moved: wait a moment, then capture."));
+        return;
+    }
+    Reading reading;
+    reading.kind = ReadingKind::meter;
+    reading.configuration = session_.job().bench;
+    reading.meter = recording_.lastSeconds(now_s, since_s);
+    reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
+    reading.source = "captured";
+    const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
+    const QString text = format::qt(describe(reading, topology));
+    roll_->mark(now_s, QStringLiteral("%1").arg(format::qt(describe_value(reading, topology))));
+    session_.addReading(std::move(reading));
+    emit said(tr("Captured: %1").arg(text));
+}
+
+void BenchPage::takeEntry(const QuickEntry& entry) {
+    Reading reading = entry.reading;
+    reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
+    reading.source = "typed";
+    session_.addReading(std::move(reading));
+    emit said(tr("Taken: %1").arg(format::qt(entry.echo)));
+    if (!entry.warning.empty())
+        emit warned(format::qt(entry.warning));
+}
+
+void BenchPage::begin(const NextAct& act) {
+    if (!session_.hasJob())
+        return;
+    if (act.repair) {
+        emit repairAsked(act.fault.block, act.remedy);
+        return;
+    }
+    session_.edit(tr("Set the bench up"), [&](Job& job) { job.bench = act.configuration; });
+    const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
+    const Net* net = topology.find_net(act.place);
+    const QString name = net == nullptr ? QString() : format::qt(net->names.empty() ? net->id : net->names.front());
+    switch (act.reading) {
+        case ReadingKind::meter:
+            emit said(tr("The bench is set: plug in as the strip says, watch half a minute, then press Space."));
+            setFocus();
+            break;
+        case ReadingKind::net_volts:
+        case ReadingKind::net_ohms:
+            quick_line_->start(name + QLatin1Char(' '));
+            break;
+        case ReadingKind::hot_part:
+            quick_line_->start("hot ");
+            break;
+        case ReadingKind::firmware:
+            quick_line_->start("says ");
+            break;
+        case ReadingKind::wiggle:
+            quick_line_->start(QStringLiteral("wiggle %1 ").arg(format::qt(act.configuration.port)));
+            break;
+    }
+}
+
+}  // namespace eh

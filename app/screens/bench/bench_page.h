@@ -1,0 +1,63 @@
+// The bench: charge path, suspects, next acts, quick line and roll, all in one sight.
+#pragma once
+
+#include <QLabel>
+#include <QProgressBar>
+#include <QWidget>
+
+#include "app/models/diagnosis_service.h"
+#include "app/models/job_session.h"
+#include "app/models/meter_recording.h"
+#include "app/screens/bench/charge_path_view.h"
+#include "app/screens/bench/next_acts_view.h"
+#include "app/screens/bench/quick_line_edit.h"
+#include "app/screens/bench/roll_view.h"
+#include "app/screens/bench/suspects_view.h"
+#include "instruments/meter_feed.h"
+
+namespace eh {
+
+class BenchPage : public QWidget {
+    Q_OBJECT
+  public:
+    BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording, MeterFeed& feed,
+              const Knowledge& knowledge, QWidget* parent = nullptr);
+
+    // Takes what the meter shows now as a reading, stamped with how the machine stands.
+    void capture();
+    // Puts the bench into the state that an act needs and waits for its value; a due repair is passed on.
+    void begin(const NextAct& act);
+
+    [[nodiscard]] QuickLineEdit& quickLine() { return *quick_line_; }
+    [[nodiscard]] SuspectsView& suspects() { return *suspects_; }
+    [[nodiscard]] NextActsView& nextActs() { return *next_; }
+    [[nodiscard]] RollView& roll() { return *roll_; }
+    [[nodiscard]] ChargePathView& path() { return *path_; }
+
+  signals:
+    void warned(const QString& warning);  // for the bench strip
+    void said(const QString& sentence);   // for the status line
+    void repairAsked(const std::string& block, const std::string& remedy);
+
+  private:
+    void takeEntry(const QuickEntry& entry);
+    void showAnswer();
+    void noteBenchChange();
+
+    JobSession& session_;
+    DiagnosisService& diagnosis_;
+    MeterRecording& recording_;
+    MeterFeed& feed_;
+    const Knowledge& knowledge_;
+    ChargePathView* path_;
+    SuspectsView* suspects_;
+    NextActsView* next_;
+    QuickLineEdit* quick_line_;
+    RollView* roll_;
+    QProgressBar* progress_;
+    QLabel* next_heading_;
+    BenchConfiguration last_bench_;
+    double bench_changed_s_ = 0.0;
+};
+
+}  // namespace eh

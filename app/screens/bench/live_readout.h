@@ -1,0 +1,27 @@
+// The live volts and amps, large enough for arm's length.
+#pragma once
+
+#include <QWidget>
+
+#include "app/models/meter_recording.h"
+#include "instruments/meter_feed.h"
+
+namespace eh {
+
+class LiveReadout : public QWidget {
+    Q_OBJECT
+  public:
+    LiveReadout(MeterRecording& recording, MeterFeed& feed, QWidget* parent = nullptr);
+
+    [[nodiscard]] QString state() const;  // "lit", "dark", what is wrong: one line for people
+    [[nodiscard]] QSize sizeHint() const override { return {230, 150}; }
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+
+  private:
+    MeterRecording& recording_;
+    MeterFeed& feed_;
+};
+
+}  // namespace eh

@@ -1,0 +1,151 @@
+#include "app/screens/bench/next_acts_view.h"
+
+#include <QPainter>
+#include <QStyledItemDelegate>
+
+#include "app/format/text.h"
+#include "app/style/theme.h"
+
+namespace eh {
+namespace {
+
+constexpr int head_height = 40;
+constexpr int tell_height = 17;
+constexpr std::size_t most_tells = 3;
+
+class ActDelegate : public QStyledItemDelegate {
+  public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+        const auto tells = index.data(NextActsModel::TellsRole).toStringList().size();
+        return {100, head_height + tell_height * static_cast<int>(tells) + 8};
+    }
+
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        const auto& c = theme::colours();
+        painter->save();
+        const bool selected = option.state.testFlag(QStyle::State_Selected);
+        const bool repair = index.data(NextActsModel::RepairRole).toBool();
+        QRect room = option.rect.adjusted(3, 2, -3, -3);
+        painter->setPen(c.rule);
+        painter->setBrush(selected ? c.accent_wash : c.surface);
+        painter->drawRect(room);
+        const QString number = QString::number(index.row() + 1);
+        painter->fillRect(QRect(room.left(), room.top(), 22, room.height()), repair ? c.suspicion : c.accent);
+        painter->setPen(c.accent_ink);
+        painter->setFont(theme::text_font(1.0, true));
+        painter->drawText(QRect(room.left(), room.top() + 4, 22, 20), Qt::AlignCenter, number);
+        room.adjust(30, 3, -6, -3);
+        const QString minutes = index.data(NextActsModel::MinutesRole).toString();
+        painter->setFont(theme::number_font(0.9, true));
+        painter->setPen(c.ink);
+        painter->drawText(room, Qt::AlignRight | Qt::AlignTop, minutes);
+        const int minutes_width = QFontMetrics(painter->font()).horizontalAdvance(minutes) + 8;
+        painter->setFont(theme::text_font(0.95, true));
+        QRect title = room.adjusted(0, 0, -minutes_width, 0);
+        title.setHeight(head_height - 4);
+        painter->drawText(title, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, index.data().toString());
+        painter->setFont(theme::text_font(0.84));
+        painter->setPen(c.soft_ink);
+        int y = room.top() + head_height - 2;
+        for (const QString& tell : index.data(NextActsModel::TellsRole).toStringList()) {
+            painter->drawText(QRect(room.left(), y, room.width(), tell_height), Qt::AlignLeft | Qt::AlignVCenter,
+                              QFontMetrics(painter->font()).elidedText(tell, Qt::ElideRight, room.width()));
+            y += tell_height;
+        }
+        painter->restore();
+    }
+};
+
+QString leads_to(const Telling& telling, const MachinePlan& plan) {
+    switch (telling.kind) {
+        case HypothesisKind::nothing_wrong:
+            return QObject::tr("nothing wrong");
+        case HypothesisKind::none_of_these:
+            return QObject::tr("none of these");
+        case HypothesisKind::fault:
+            return format::blockTitle(plan, telling.block);
+    }
+    return {};
+}
+
+}  // namespace
+
+void NextActsModel::show(const Answer& answer) {
+    beginResetModel();
+    engine_ = answer.engine;
+    acts_ = answer.next.acts;
+    endResetModel();
+}
+
+void NextActsModel::clear() {
+    beginResetModel();
+    acts_.clear();
+    endResetModel();
+}
+
+const NextAct* NextActsModel::act(int row) const {
+    return row < 0 || row >= rowCount() ? nullptr : &acts_[static_cast<std::size_t>(row)];
+}
+
+int NextActsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(acts_.size()); }
+
+QVariant NextActsModel::data(const QModelIndex& index, int role) const {
+    const NextAct* act = this->act(index.row());
+    if (act == nullptr)
+        return {};
+    switch (role) {
+        case Qt::DisplayRole:
+        case Qt::AccessibleTextRole:
+            return act->repair ? tr("%1: %2").arg(format::actWord(act->remedy), format::blockTitle(engine_->plan, act->fault.block))
+                               : format::qt(describe(*act, engine_->plan));
+        case MinutesRole:
+            return format::minutes(act->minutes);
+        case RepairRole:
+            return act->repair;
+        case TellsRole: {
+            QStringList tells;
+            if (act->repair) {
+                tells << tr("The repair is due: measuring on would tell little more.");
+            } else {
+                for (const Telling& telling : act->tells) {
+                    if (static_cast<std::size_t>(tells.size()) < most_tells)
+                        tells << tr("%1 → %2 (%3)").arg(format::qt(telling.shows), leads_to(telling, engine_->plan),
+                                                       format::percent(telling.leading_probability));
+                }
+            }
+            return tells;
+        }
+        default:
+            return {};
+    }
+}
+
+NextActsView::NextActsView(QWidget* parent) : QListView(parent), model_(new NextActsModel(this)) {
+    setModel(model_);
+    setItemDelegate(new ActDelegate(this));
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    setAccessibleName(tr("What to do next"));
+    connect(this, &QListView::clicked, this, [this](const QModelIndex& index) { pick(index.row()); });
+    connect(this, &QListView::activated, this, [this](const QModelIndex& index) {
+        if (hasFocus())
+            pick(index.row());
+    });
+}
+
+void NextActsView::show(const Answer& answer) { model_->show(answer); }
+
+void NextActsView::clear() { model_->clear(); }
+
+void NextActsView::pick(int row) {
+    if (const NextAct* act = model_->act(row)) {
+        setCurrentIndex(model_->index(row));
+        // The model may be reset by what follows.
+        const NextAct chosen = *act;
+        emit picked(chosen);
+    }
+}
+
+}  // namespace eh

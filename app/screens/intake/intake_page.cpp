@@ -1,0 +1,207 @@
+#include "app/screens/intake/intake_page.h"
+
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QStringListModel>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/format/text.h"
+#include "app/style/theme.h"
+#include "core/electrics/engineering.h"
+
+namespace eh {
+namespace {
+
+constexpr double highest_price = 1e6;
+
+QString money_text(const std::optional<double>& amount) {
+    return amount ? QString::number(*amount, 'f', 2) : QString();
+}
+
+}  // namespace
+
+IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent), session_(session), knowledge_(knowledge), kinds_(new QListView(this)),
+      number_(new QLineEdit(this)), customer_(new QLineEdit(this)), machine_(new QLineEdit(this)),
+      claim_(new QPlainTextEdit(this)), brought_(new QLineEdit(this)), price_limit_(new QLineEdit(this)),
+      estimate_(new QLineEdit(this)), money_problem_(new QLabel(this)),
+      data_(new QCheckBox(tr("Ask before any work that may wipe data"), this)) {
+    auto* title = new QLabel(tr("Intake"), this);
+    title->setProperty("role", "heading");
+
+    QStringList titles;
+    for (const Topology& topology : knowledge_.topologies)
+        titles << format::qt(topology.title);
+    kinds_->setModel(new QStringListModel(titles, kinds_));
+    kinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    kinds_->setWordWrap(true);
+    kinds_->setSpacing(3);
+    kinds_->setAccessibleName(tr("Kind of machine"));
+    auto* kind_label = new QLabel(tr("How does it take power?  (the one thing that must be chosen)"), this);
+    kind_label->setBuddy(kinds_);
+    auto* to_bench = new QPushButton(tr("To the bench   Enter"), this);
+    to_bench->setDefault(true);
+
+    auto* form = new QFormLayout;
+    form->setLabelAlignment(Qt::AlignLeft);
+    form->setVerticalSpacing(8);
+    form->addRow(tr("Job &number"), number_);
+    form->addRow(tr("C&ustomer"), customer_);
+    form->addRow(tr("Mac&hine"), machine_);
+    claim_->setTabChangesFocus(true);
+    claim_->setFixedHeight(84);
+    form->addRow(tr("What the customer sa&ys"), claim_);
+    form->addRow(tr("Brou&ght along"), brought_);
+    auto* money = new QHBoxLayout;
+    money->addWidget(price_limit_);
+    auto* estimate_label = new QLabel(tr("Estimate"), this);
+    estimate_label->setBuddy(estimate_);
+    money->addWidget(estimate_label);
+    money->addWidget(estimate_);
+    form->addRow(tr("Price &limit"), money);
+    money_problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
+    form->addRow(QString(), money_problem_);
+    form->addRow(QString(), data_);
+
+    auto* left = new QVBoxLayout;
+    left->addWidget(kind_label);
+    left->addWidget(kinds_, 1);
+    left->addWidget(to_bench, 0, Qt::AlignLeft);
+    auto* facts_title = new QLabel(tr("What is known or claimed changes what is likely"), this);
+    facts_title->setProperty("role", "soft");
+    left->addSpacing(10);
+    left->addWidget(facts_title);
+    for (const IntakeFact& fact : knowledge_.catalogue.facts) {
+        auto* box = new QCheckBox(format::qt(fact.title), this);
+        facts_.append(box);
+        left->addWidget(box);
+        connect(box, &QCheckBox::toggled, this, [this, id = fact.id](bool on) {
+            if (refreshing_ || !session_.hasJob())
+                return;
+            session_.edit(tr("Intake fact"), [&](Job& job) {
+                auto& facts = job.ticket.facts;
+                facts.erase(std::remove(facts.begin(), facts.end(), id), facts.end());
+                if (on)
+                    facts.push_back(id);
+            });
+        });
+    }
+    auto* caution = new QLabel(tr("A swollen or dented battery: do not charge it, do not press it flat; take it out first "
+                                  "and store it outside, on stone or sand. Mains chargers are replaced, never opened."),
+                               this);
+    caution->setWordWrap(true);
+    caution->setProperty("role", "caution");
+    auto* right = new QVBoxLayout;
+    right->addLayout(form);
+    right->addStretch(1);
+    right->addWidget(caution);
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(28);
+    columns->addLayout(left, 1);
+    columns->addLayout(right, 1);
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(16, 12, 16, 12);
+    page->addWidget(title);
+    page->addLayout(columns, 1);
+
+    connect(kinds_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this](const QModelIndex& index) { chooseKind(index.row()); });
+    connect(kinds_, &QListView::activated, this, &IntakePage::benchAsked);
+    connect(to_bench, &QPushButton::clicked, this, &IntakePage::benchAsked);
+    connectText(number_, tr("Job number"), &Ticket::number);
+    connectText(customer_, tr("Customer"), &Ticket::customer);
+    connectText(machine_, tr("Machine"), &Ticket::machine);
+    connectText(brought_, tr("Brought along"), &Ticket::brought);
+    connectMoney(price_limit_, tr("Price limit"), &Ticket::price_limit);
+    connectMoney(estimate_, tr("Estimate"), &Ticket::estimate);
+    connect(claim_, &QPlainTextEdit::textChanged, this, [this] {
+        if (!refreshing_ && session_.hasJob())
+            session_.edit(tr("Claim"), [&](Job& job) { job.ticket.claim = claim_->toPlainText().toStdString(); }, "claim");
+    });
+    connect(data_, &QCheckBox::toggled, this, [this](bool on) {
+        if (!refreshing_ && session_.hasJob())
+            session_.edit(tr("Data"), [&](Job& job) { job.ticket.ask_before_data_loss = on; });
+    });
+    connect(&session_, &JobSession::changed, this, &IntakePage::refresh);
+    connect(&session_, &JobSession::closed, this, &IntakePage::refresh);
+    refresh();
+}
+
+void IntakePage::connectText(QLineEdit* field, const QString& what, std::string Ticket::*member) {
+    connect(field, &QLineEdit::textEdited, this, [this, what, member](const QString& text) {
+        if (session_.hasJob())
+            session_.edit(what, [&](Job& job) { job.ticket.*member = text.toStdString(); }, what);
+    });
+}
+
+void IntakePage::connectMoney(QLineEdit* field, const QString& what, std::optional<double> Ticket::*member) {
+    connect(field, &QLineEdit::textEdited, this, [this, what, member](const QString& text) {
+        if (!session_.hasJob())
+            return;
+        std::optional<double> amount;
+        if (!text.trimmed().isEmpty()) {
+            const auto parsed = parse_quantity(text.toStdString());
+            if (!parsed || parsed->unit != Unit::none || parsed->value < 0.0 || parsed->value > highest_price) {
+                money_problem_->setText(tr("%1: “%2” is not an amount; write for instance 120 or 89,50.").arg(what, text));
+                return;
+            }
+            amount = parsed->value;
+        }
+        money_problem_->clear();
+        session_.edit(what, [&](Job& job) { job.ticket.*member = amount; }, what);
+    });
+}
+
+void IntakePage::startTicket() {
+    kinds_->setFocus(Qt::OtherFocusReason);
+    if (!kinds_->currentIndex().isValid())
+        kinds_->setCurrentIndex(kinds_->model()->index(0, 0));
+}
+
+void IntakePage::chooseKind(int row) {
+    if (refreshing_ || !session_.hasJob() || row < 0)
+        return;
+    const Topology& topology = knowledge_.topologies[static_cast<std::size_t>(row)];
+    if (session_.job().ticket.topology == topology.id)
+        return;
+    session_.edit(tr("Kind of machine"), [&](Job& job) {
+        job.ticket.topology = topology.id;
+        if (topology.find_port(job.bench.port) == nullptr)
+            job.bench.port = topology.ports.front().id;
+    });
+}
+
+void IntakePage::refresh() {
+    refreshing_ = true;
+    setEnabled(session_.hasJob());
+    const Ticket ticket = session_.hasJob() ? session_.job().ticket : Ticket{};
+    const auto kind = std::find_if(knowledge_.topologies.begin(), knowledge_.topologies.end(),
+                                   [&](const Topology& t) { return t.id == ticket.topology; });
+    kinds_->setCurrentIndex(kind == knowledge_.topologies.end()
+                                ? QModelIndex()
+                                : kinds_->model()->index(static_cast<int>(kind - knowledge_.topologies.begin()), 0));
+    const auto put = [](QLineEdit* field, const QString& text) {
+        if (field->text() != text && !field->hasFocus())
+            field->setText(text);
+        else if (field->hasFocus() && text != field->text() && !field->isModified())
+            field->setText(text);
+    };
+    put(number_, format::qt(ticket.number));
+    put(customer_, format::qt(ticket.customer));
+    put(machine_, format::qt(ticket.machine));
+    put(brought_, format::qt(ticket.brought));
+    put(price_limit_, money_text(ticket.price_limit));
+    put(estimate_, money_text(ticket.estimate));
+    if (claim_->toPlainText() != format::qt(ticket.claim))
+        claim_->setPlainText(format::qt(ticket.claim));
+    data_->setChecked(ticket.ask_before_data_loss);
+    for (qsizetype i = 0; i < facts_.size(); ++i) {
+        const std::string& id = knowledge_.catalogue.facts[static_cast<std::size_t>(i)].id;
+        facts_[i]->setChecked(std::find(ticket.facts.begin(), ticket.facts.end(), id) != ticket.facts.end());
+    }
+    refreshing_ = false;
+}
+
+}  // namespace eh

@@ -1,0 +1,52 @@
+// Intake: what the machine is, what the customer says and brings. Only the kind of machine is mandatory.
+#pragma once
+
+#include <QCheckBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListView>
+#include <QPlainTextEdit>
+#include <QWidget>
+
+#include "app/models/job_session.h"
+#include "core/machine/knowledge.h"
+
+namespace eh {
+
+class IntakePage : public QWidget {
+    Q_OBJECT
+  public:
+    IntakePage(JobSession& session, const Knowledge& knowledge, QWidget* parent = nullptr);
+
+    // Puts the keyboard where a new ticket starts: on the kind of machine.
+    void startTicket();
+    [[nodiscard]] QListView& kinds() { return *kinds_; }
+    [[nodiscard]] QString moneyProblem() const { return money_problem_->text(); }
+    [[nodiscard]] QLineEdit& priceLimit() { return *price_limit_; }
+
+  signals:
+    void benchAsked();
+
+  private:
+    void refresh();
+    void chooseKind(int row);
+    void connectText(QLineEdit* field, const QString& what, std::string Ticket::*member);
+    void connectMoney(QLineEdit* field, const QString& what, std::optional<double> Ticket::*member);
+
+    JobSession& session_;
+    const Knowledge& knowledge_;
+    QListView* kinds_;
+    QLineEdit* number_;
+    QLineEdit* customer_;
+    QLineEdit* machine_;
+    QPlainTextEdit* claim_;
+    QLineEdit* brought_;
+    QLineEdit* price_limit_;
+    QLineEdit* estimate_;
+    QLabel* money_problem_;
+    QList<QCheckBox*> facts_;
+    QCheckBox* data_;
+    bool refreshing_ = false;
+};
+
+}  // namespace eh

@@ -1,0 +1,324 @@
+#include "app/screens/proof/proof_page.h"
+
+#include <QAction>
+#include <QDateTime>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/format/text.h"
+#include "app/style/theme.h"
+#include "core/job/proof.h"
+
+namespace eh {
+namespace {
+
+constexpr double proof_window_s = 8.0;
+constexpr double settle_s = 0.5;
+constexpr double shortest_window_s = 2.0;
+constexpr int row_height = 36;
+constexpr double cool_rise_kelvin = 5.0;   // entered by "good" for a part that is cool to the finger
+constexpr double hot_rise_kelvin = 30.0;   // entered by "bad"
+
+QString state_text(ProofState state) {
+    switch (state) {
+        case ProofState::open:
+            return QObject::tr("○  open");
+        case ProofState::passed:
+            return QObject::tr("✓  passed");
+        case ProofState::failed:
+            return QObject::tr("✗  failed");
+        case ProofState::waived:
+            return QObject::tr("–  waived");
+    }
+    return {};
+}
+
+}  // namespace
+
+void ProofModel::show(const Job& job, const Topology* topology) {
+    beginResetModel();
+    job_ = job;
+    topology_ = topology;
+    endResetModel();
+}
+
+int ProofModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() || topology_ == nullptr ? 0 : static_cast<int>(job_.proof.size());
+}
+int ProofModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : ColumnCount; }
+
+QVariant ProofModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid())
+        return {};
+    const ProofStep& step = job_.proof[static_cast<std::size_t>(index.row())];
+    const auto& c = theme::colours();
+    if (role == Qt::ForegroundRole && index.column() == StateColumn) {
+        return step.state == ProofState::passed   ? QVariant(c.good)
+               : step.state == ProofState::failed ? QVariant(c.bad)
+                                                  : QVariant();
+    }
+    if (role == Qt::FontRole && index.column() == StateColumn)
+        return theme::text_font(1.0, true);
+    if (role != Qt::DisplayRole && role != Qt::ToolTipRole)
+        return {};
+    switch (index.column()) {
+        case StepColumn:
+            return format::qt(describe(step, *topology_));
+        case StateColumn:
+            return state_text(step.state);
+        case ReadingColumn: {
+            const Reading* reading = find_reading(job_, step.reading_id);
+            return reading == nullptr ? QString() : format::qt(describe_value(*reading, *topology_));
+        }
+        case ReasonColumn:
+            return format::qt(step.reason);
+        default:
+            return {};
+    }
+}
+
+QVariant ProofModel::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (orientation != Qt::Horizontal || role != Qt::DisplayRole)
+        return {};
+    switch (section) {
+        case StepColumn:
+            return tr("To be shown");
+        case StateColumn:
+            return tr("State");
+        case ReadingColumn:
+            return tr("Reading");
+        case ReasonColumn:
+            return tr("Why");
+        default:
+            return {};
+    }
+}
+
+ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording, MeterFeed& feed,
+                     const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent), session_(session), diagnosis_(diagnosis), recording_(recording), feed_(feed),
+      knowledge_(knowledge), model_(new ProofModel(this)), table_(new QTableView(this)), summary_(new QLabel(this)),
+      make_(new QPushButton(tr("Make the list"), this)), set_up_(new QPushButton(tr("Set the bench up   U"), this)),
+      good_(new QPushButton(tr("Decide   Space"), this)), bad_(new QPushButton(tr("It fails   X"), this)),
+      waive_(new QPushButton(tr("Waive"), this)), reason_(new QLineEdit(this)) {
+    auto* title = new QLabel(tr("Proof"), this);
+    title->setProperty("role", "heading");
+    summary_->setWordWrap(true);
+    table_->setModel(model_);
+    table_->setShowGrid(false);
+    table_->setAlternatingRowColors(true);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(row_height);
+    auto* header = table_->horizontalHeader();
+    header->setDefaultAlignment(Qt::AlignLeft);
+    header->setSectionResizeMode(ProofModel::StepColumn, QHeaderView::Stretch);
+    header->setSectionResizeMode(ProofModel::StateColumn, QHeaderView::ResizeToContents);
+    header->setSectionResizeMode(ProofModel::ReadingColumn, QHeaderView::ResizeToContents);
+    header->setSectionResizeMode(ProofModel::ReasonColumn, QHeaderView::Stretch);
+    table_->setTabKeyNavigation(false);
+    table_->setWordWrap(true);
+    table_->setAccessibleName(tr("Proof steps"));
+    reason_->setPlaceholderText(tr("Reason why a step is let go; it prints on the handover"));
+    reason_->setAccessibleName(tr("Reason for waiving"));
+    auto* to_handover = new QPushButton(tr("To the handover   F6"), this);
+    auto* buttons = new QHBoxLayout;
+    for (QWidget* widget : {static_cast<QWidget*>(make_), static_cast<QWidget*>(set_up_), static_cast<QWidget*>(good_),
+                            static_cast<QWidget*>(bad_)})
+        buttons->addWidget(widget);
+    buttons->addWidget(reason_, 1);
+    buttons->addWidget(waive_);
+    buttons->addWidget(to_handover);
+    auto* caution = new QLabel(tr("A charger or plug that melted or burnt is condemned: it never counts as proof. A pack that swells or "
+                                  "gets hot while charging: unplug, carry it outside, do not go on."),
+                               this);
+    caution->setWordWrap(true);
+    caution->setProperty("role", "caution");
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(16, 12, 16, 12);
+    page->setSpacing(8);
+    page->addWidget(title);
+    page->addWidget(summary_);
+    page->addWidget(table_, 1);
+    page->addLayout(buttons);
+    page->addWidget(caution);
+
+    const auto key = [this](const QKeySequence& sequence, auto act) {
+        auto* action = new QAction(this);
+        action->setShortcut(sequence);
+        action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+        addAction(action);
+        connect(action, &QAction::triggered, this, act);
+    };
+    key(Qt::Key_Space, [this] { decide(true); });
+    key(Qt::Key_X, [this] { decide(false); });
+    key(Qt::Key_U, [this] { setBenchUp(); });
+    connect(make_, &QPushButton::clicked, this, &ProofPage::makePlan);
+    connect(set_up_, &QPushButton::clicked, this, &ProofPage::setBenchUp);
+    connect(good_, &QPushButton::clicked, this, [this] { decide(true); });
+    connect(bad_, &QPushButton::clicked, this, [this] { decide(false); });
+    connect(waive_, &QPushButton::clicked, this, &ProofPage::waive);
+    connect(to_handover, &QPushButton::clicked, this, &ProofPage::handoverAsked);
+    connect(&session_, &JobSession::changed, this, &ProofPage::refresh);
+    connect(&session_, &JobSession::closed, this, &ProofPage::refresh);
+    refresh();
+}
+
+int ProofPage::selected() const {
+    const int row = table_->currentIndex().row();
+    return session_.hasJob() && row >= 0 && row < static_cast<int>(session_.job().proof.size()) ? row : -1;
+}
+
+void ProofPage::refresh() {
+    const Job job = session_.hasJob() ? session_.job() : Job{};
+    const Topology* topology = knowledge_.find_topology(job.ticket.topology);
+    setEnabled(topology != nullptr);
+    if (electrical_part(job.bench) != electrical_part(last_bench_)) {
+        last_bench_ = job.bench;
+        bench_changed_s_ = feed_.now_s();
+    }
+    const int row = table_->currentIndex().row();
+    model_->show(job, topology);
+    if (row >= 0 && row < model_->rowCount())
+        table_->selectRow(row);
+    const auto open = std::count_if(job.proof.begin(), job.proof.end(), [](const ProofStep& step) {
+        return step.state == ProofState::open || step.state == ProofState::failed;
+    });
+    if (job.proof.empty())
+        summary_->setText(tr("Nothing is proven yet. “Make the list” writes down what this machine must show after the work that was "
+                             "recorded."));
+    else if (open > 0)
+        summary_->setText(tr("%n step(s) to go. U puts the bench strip as the step needs it; Space decides it with what the meter "
+                             "shows.",
+                             nullptr, static_cast<int>(open)));
+    else
+        summary_->setText(tr("Everything is shown. The machine may leave."));
+}
+
+void ProofPage::makePlan() {
+    if (!session_.hasJob())
+        return;
+    const Topology* topology = knowledge_.find_topology(session_.job().ticket.topology);
+    session_.edit(tr("Proof list"), [&](Job& job) {
+        const std::vector<ProofStep> before = job.proof;
+        job.proof = plan_proof(*topology, job);
+        for (ProofStep& step : job.proof) {
+            const auto known = std::find_if(before.begin(), before.end(), [&](const ProofStep& old) {
+                return old.kind == step.kind && old.place == step.place && old.configuration == step.configuration;
+            });
+            if (known != before.end()) {
+                step.state = known->state;
+                step.reading_id = known->reading_id;
+                step.reason = known->reason;
+            }
+        }
+        job.stage = std::max(job.stage, JobStage::proof);
+    });
+    table_->selectRow(0);
+    table_->setFocus();
+}
+
+void ProofPage::setBenchUp() {
+    const int row = selected();
+    if (row < 0)
+        return;
+    const BenchConfiguration wanted = session_.job().proof[static_cast<std::size_t>(row)].configuration;
+    session_.edit(tr("Set the bench up"), [&](Job& job) {
+        const auto replaced = job.bench.replaced;
+        job.bench = wanted;
+        job.bench.replaced = replaced;
+    });
+}
+
+void ProofPage::decide(bool good) {
+    const int row = selected();
+    if (row < 0) {
+        emit said(tr("Make the list and choose a step first."));
+        return;
+    }
+    const ProofStep step = session_.job().proof[static_cast<std::size_t>(row)];
+    Reading reading;
+    reading.kind = step.kind;
+    reading.place = step.place;
+    reading.configuration = session_.job().bench;
+    reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
+    reading.source = "proof";
+    switch (step.kind) {
+        case ReadingKind::meter: {
+            const double now_s = feed_.now_s();
+            const double window_s = std::min(now_s - bench_changed_s_ - settle_s, proof_window_s);
+            if (feed_.state() != MeterFeed::State::lit && feed_.state() != MeterFeed::State::dark) {
+                emit said(tr("No meter is connected: the volts and amps cannot be shown. Connect one, or waive the step."));
+                return;
+            }
+            if (window_s < shortest_window_s) {
+                emit said(tr("The plug has only just moved: wait a moment."));
+                return;
+            }
+            reading.meter = recording_.lastSeconds(now_s, window_s);
+            reading.source = "captured";
+            break;
+        }
+        case ReadingKind::wiggle:
+            reading.drops_out = !good;
+            break;
+        case ReadingKind::firmware:
+            reading.firmware = good ? FirmwareMessage::charging : FirmwareMessage::not_charging;
+            break;
+        case ReadingKind::hot_part:
+            reading.value = good ? cool_rise_kelvin : hot_rise_kelvin;
+            break;
+        case ReadingKind::net_volts:
+        case ReadingKind::net_ohms:
+            return;
+    }
+    decideWith(std::move(reading), static_cast<std::size_t>(row));
+}
+
+void ProofPage::decideWith(Reading reading, std::size_t step_index) {
+    std::vector<ProofStep> one{session_.job().proof[step_index]};
+    one.front().state = ProofState::open;
+    if (step_for(one, reading) == nullptr) {
+        emit said(tr("The bench does not stand as this step needs it: press U, then try again."));
+        return;
+    }
+    const auto engine = diagnosis_.engineFor(session_.job().ticket.topology);
+    const ProofVerdict verdict = judge(engine->table, reading);
+    session_.edit(tr("Proof step"), [&](Job& job) {
+        reading.id = fresh_id(job, "r");
+        job.readings.push_back(reading);
+        ProofStep& step = job.proof[step_index];
+        step.state = verdict.passed ? ProofState::passed : ProofState::failed;
+        step.reading_id = reading.id;
+        step.reason = verdict.reason;
+        if (proof_complete(job.proof))
+            job.stage = std::max(job.stage, JobStage::handover);
+    });
+    emit said(format::qt(verdict.reason));
+    if (verdict.passed && step_index + 1 < session_.job().proof.size())
+        table_->selectRow(static_cast<int>(step_index) + 1);
+}
+
+void ProofPage::waive() {
+    const int row = selected();
+    const QString reason = reason_->text().trimmed();
+    if (row < 0 || reason.isEmpty()) {
+        emit said(row < 0 ? tr("Choose the step that is to be waived.") : tr("Write the reason first: it prints on the handover."));
+        reason_->setFocus();
+        return;
+    }
+    session_.edit(tr("Waive a step"), [&](Job& job) {
+        ProofStep& step = job.proof[static_cast<std::size_t>(row)];
+        step.state = ProofState::waived;
+        step.reason = reason.toStdString();
+        step.reading_id.clear();
+        if (proof_complete(job.proof))
+            job.stage = std::max(job.stage, JobStage::handover);
+    });
+    reason_->clear();
+}
+
+}  // namespace eh

@@ -1,0 +1,209 @@
+#include "app/screens/repair/repair_page.h"
+
+#include <QDateTime>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <array>
+#include <optional>
+
+#include "app/format/text.h"
+#include "app/models/acts_model.h"
+#include "app/style/theme.h"
+#include "core/electrics/engineering.h"
+#include "core/machine/machine_plan.h"
+
+namespace eh {
+namespace {
+
+constexpr std::array<const char*, 9> act_kinds{"replace", "resolder", "reflow",         "clean", "reseat",
+                                               "reset",   "remove",   "change_setting", "other"};
+constexpr double longest_minutes = 6000.0;
+constexpr double highest_cost = 1e5;
+
+bool needs_heat(const std::string& kind) {
+    return kind == "replace" || kind == "resolder" || kind == "reflow" || kind == "remove";
+}
+
+// An empty field is 0; otherwise a bare number within limits.
+std::optional<double> number_in(const QLineEdit& field, double highest) {
+    if (field.text().trimmed().isEmpty())
+        return 0.0;
+    const auto parsed = parse_quantity(field.text().toStdString());
+    if (!parsed || parsed->unit != Unit::none || parsed->over_limit || parsed->value < 0.0 || parsed->value > highest)
+        return std::nullopt;
+    return parsed->value;
+}
+
+}  // namespace
+
+RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent), session_(session), knowledge_(knowledge), part_(new QComboBox(this)), kind_(new QComboBox(this)),
+      origin_(new QLineEdit(this)), minutes_(new QLineEdit(this)), cost_(new QLineEdit(this)), note_(new QLineEdit(this)),
+      finding_(new QLineEdit(this)), problem_(new QLabel(this)), cautions_(new QLabel(this)),
+      record_(new QPushButton(tr("Record this work   Ctrl+Return"), this)), table_(new QTableView(this)),
+      acts_(new ActsModel(this)) {
+    auto* title = new QLabel(tr("Repair record"), this);
+    title->setProperty("role", "heading");
+    for (const char* kind : act_kinds)
+        kind_->addItem(format::actWord(kind), QString::fromLatin1(kind));
+    auto* form = new QFormLayout;
+    form->setVerticalSpacing(8);
+    form->addRow(tr("&Part"), part_);
+    form->addRow(tr("&Work"), kind_);
+    form->addRow(tr("Part &from"), origin_);
+    form->addRow(tr("Time, &minutes"), minutes_);
+    form->addRow(tr("&Cost of the part"), cost_);
+    form->addRow(tr("&Note"), note_);
+    origin_->setPlaceholderText(tr("new, donor board, original kept …"));
+    problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
+    problem_->setWordWrap(true);
+    form->addRow(QString(), problem_);
+    record_->setDefault(true);
+    record_->setShortcut(QKeySequence("Ctrl+Return"));
+    form->addRow(QString(), record_);
+    cautions_->setWordWrap(true);
+    cautions_->setProperty("role", "caution");
+    cautions_->setAlignment(Qt::AlignTop);
+    auto* upper = new QHBoxLayout;
+    upper->setSpacing(28);
+    upper->addLayout(form, 1);
+    upper->addWidget(cautions_, 1);
+    finding_->setPlaceholderText(tr("A finding in words: dust that drew moisture, a torn pad, an earlier repair …   (Enter adds it)"));
+    finding_->setAccessibleName(tr("Finding"));
+    table_->setModel(acts_);
+    table_->setShowGrid(false);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->verticalHeader()->hide();
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->setTabKeyNavigation(false);
+    table_->setAccessibleName(tr("Work done"));
+    auto* to_proof = new QPushButton(tr("To the proof   F5"), this);
+    auto* done_title = new QLabel(tr("Done so far  (Ctrl+Z takes the last entry back)"), this);
+    done_title->setProperty("role", "soft");
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(16, 12, 16, 12);
+    page->setSpacing(8);
+    page->addWidget(title);
+    page->addLayout(upper);
+    page->addWidget(finding_);
+    page->addWidget(done_title);
+    page->addWidget(table_, 1);
+    page->addWidget(to_proof, 0, Qt::AlignLeft);
+
+    connect(record_, &QPushButton::clicked, this, &RepairPage::record);
+    connect(to_proof, &QPushButton::clicked, this, &RepairPage::proofAsked);
+    connect(kind_, &QComboBox::currentIndexChanged, this, &RepairPage::showCautions);
+    connect(finding_, &QLineEdit::returnPressed, this, &RepairPage::addFinding);
+    connect(&session_, &JobSession::changed, this, &RepairPage::refresh);
+    connect(&session_, &JobSession::closed, this, &RepairPage::refresh);
+    refresh();
+}
+
+void RepairPage::fillParts() {
+    const std::string topology_id = session_.hasJob() ? session_.job().ticket.topology : std::string();
+    if (topology_id == filled_topology_ && part_->count() > 0)
+        return;
+    filled_topology_ = topology_id;
+    part_->clear();
+    part_->addItem(tr("(no part: the machine as a whole)"), QString());
+    if (const Topology* topology = knowledge_.find_topology(topology_id)) {
+        for (const Block& block : topology->blocks)
+            part_->addItem(format::qt(block.title), format::qt(block.id));
+        for (const Port& port : topology->ports) {
+            if (part_->findData(format::qt(charger_block_id(port.family))) < 0) {
+                part_->addItem(tr("Customer's charger"), format::qt(charger_block_id(port.family)));
+                part_->addItem(tr("Customer's lead"), format::qt(lead_block_id(port.family)));
+            }
+        }
+    }
+}
+
+void RepairPage::refresh() {
+    setEnabled(session_.hasJob());
+    fillParts();
+    const Job job = session_.hasJob() ? session_.job() : Job{};
+    acts_->show(job.acts, knowledge_.find_topology(job.ticket.topology));
+    showCautions();
+}
+
+void RepairPage::showCautions() {
+    QStringList lines;
+    const std::string kind = kind_->currentData().toString().toStdString();
+    const bool battery_in = session_.hasJob() && session_.job().bench.battery_in;
+    if (battery_in && kind != "change_setting")
+        lines << tr("<b>The bench says the battery is in.</b> Disconnect it first, with a plastic tool, before any heat, probe or "
+                    "other connector: lithium cells burn when shorted or heated.");
+    if (needs_heat(kind))
+        lines << tr("Hot air and iron: burns and fumes. Ventilate, keep plastic and connectors shielded, wash hands after leaded "
+                    "solder.")
+              << tr("Never mix bismuth and leaded solder: the mixture melts below 100 °C.")
+              << tr("Note pin 1 before the part comes off. Measure before the last anchors are soldered and before the screws go in.");
+    if (kind == "clean")
+        lines << tr("Alcohol vapour burns: no hot iron, no spark, windows open. Dry the board completely before power.");
+    if (kind == "reset" || kind == "change_setting")
+        lines << tr("Some resets wipe data or ask for a key: ask the customer first.");
+    lines << tr("Local rules for electrical safety and waste, and licensed practice, come first.");
+    cautions_->setText(lines.join("<br/><br/>"));
+}
+
+void RepairPage::propose(const std::string& block, const std::string& remedy) {
+    fillParts();
+    part_->setCurrentIndex(std::max(0, part_->findData(format::qt(block))));
+    const int kind = kind_->findData(format::qt(remedy));
+    kind_->setCurrentIndex(kind >= 0 ? kind : kind_->findData("other"));
+    origin_->setFocus();
+}
+
+bool RepairPage::record() {
+    if (!session_.hasJob())
+        return false;
+    const auto minutes = number_in(*minutes_, longest_minutes);
+    const auto cost = number_in(*cost_, highest_cost);
+    if (!minutes || !cost) {
+        problem_->setText(!minutes ? tr("Time: “%1” is not a number of minutes.").arg(minutes_->text())
+                                   : tr("Cost: “%1” is not an amount.").arg(cost_->text()));
+        return false;
+    }
+    problem_->clear();
+    Act act;
+    act.block = part_->currentData().toString().toStdString();
+    act.kind = kind_->currentData().toString().toStdString();
+    act.part_origin = origin_->text().toStdString();
+    act.minutes = *minutes;
+    act.cost = *cost;
+    act.note = note_->text().toStdString();
+    act.done_ms = QDateTime::currentMSecsSinceEpoch();
+    session_.edit(tr("Work on %1").arg(part_->currentText()), [&](Job& job) {
+        act.id = fresh_id(job, "a");
+        job.acts.push_back(act);
+        job.stage = std::max(job.stage, JobStage::repair);
+        if (act.block.empty())
+            return;
+        erase_block(job.bench.removed, act.block);
+        if (act.kind == "remove")
+            insert_block(job.bench.removed, act.block);
+        else
+            insert_block(job.bench.replaced, act.block);
+    });
+    for (QLineEdit* field : {origin_, minutes_, cost_, note_})
+        field->clear();
+    emit said(tr("Recorded: %1, %2.").arg(part_->currentText(), kind_->currentText()));
+    return true;
+}
+
+void RepairPage::addFinding() {
+    const QString text = finding_->text().trimmed();
+    if (text.isEmpty() || !session_.hasJob())
+        return;
+    session_.edit(tr("Finding"), [&](Job& job) {
+        job.findings.push_back({fresh_id(job, "f"), text.toStdString(), QDateTime::currentMSecsSinceEpoch()});
+    });
+    finding_->clear();
+    emit said(tr("Finding noted: %1").arg(text));
+}
+
+}  // namespace eh

@@ -1,0 +1,56 @@
+// The repair record: what was done to which part, with the cautions of that work where it is recorded.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableView>
+#include <QWidget>
+
+#include "app/models/job_session.h"
+#include "core/machine/knowledge.h"
+
+namespace eh {
+
+class ActsModel;
+
+class RepairPage : public QWidget {
+    Q_OBJECT
+  public:
+    RepairPage(JobSession& session, const Knowledge& knowledge, QWidget* parent = nullptr);
+
+    // Fills the form in for a part and a remedy of the catalogue; the technician confirms with record().
+    void propose(const std::string& block, const std::string& remedy);
+    // Records what the form says. Returns false with a sentence on screen when it cannot.
+    bool record();
+    [[nodiscard]] QPushButton& recordButton() { return *record_; }
+
+  signals:
+    void said(const QString& sentence);
+    void proofAsked();
+
+  private:
+    void refresh();
+    void fillParts();
+    void showCautions();
+    void addFinding();
+
+    JobSession& session_;
+    const Knowledge& knowledge_;
+    QComboBox* part_;
+    QComboBox* kind_;
+    QLineEdit* origin_;
+    QLineEdit* minutes_;
+    QLineEdit* cost_;
+    QLineEdit* note_;
+    QLineEdit* finding_;
+    QLabel* problem_;
+    QLabel* cautions_;
+    QPushButton* record_;
+    QTableView* table_;
+    ActsModel* acts_;
+    std::string filled_topology_;
+};
+
+}  // namespace eh

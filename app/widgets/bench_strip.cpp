@@ -1,0 +1,174 @@
+#include "app/widgets/bench_strip.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <algorithm>
+
+#include "app/format/text.h"
+#include "app/style/theme.h"
+
+namespace eh {
+namespace {
+
+constexpr int plate_height = 50;
+constexpr int padding = 9;
+
+}  // namespace
+
+StripPlate::StripPlate(const QString& name, const QString& key, QWidget* parent)
+    : QAbstractButton(parent), name_(name), key_(key) {
+    setFocusPolicy(Qt::TabFocus);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+}
+
+void StripPlate::setValue(const QString& value, bool unusual) {
+    value_ = value;
+    unusual_ = unusual;
+    setAccessibleName(tr("%1: %2, key %3").arg(name_, value, key_));
+    updateGeometry();
+    update();
+}
+
+QSize StripPlate::sizeHint() const {
+    const QFontMetrics value(theme::text_font(1.1, true));
+    const QFontMetrics name(theme::text_font(0.85));
+    const int width = std::max(value.horizontalAdvance(value_), name.horizontalAdvance(name_ + key_) + 26);
+    return {width + 2 * padding, plate_height};
+}
+
+void StripPlate::paintEvent(QPaintEvent*) {
+    const auto& c = theme::colours();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRectF body = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
+    painter.setPen(QPen(hasFocus() ? c.accent : c.rule, hasFocus() ? 2.0 : 1.0));
+    painter.setBrush(!isEnabled() ? c.paper : unusual_ ? c.accent_wash : c.surface);
+    painter.drawRoundedRect(body, 4, 4);
+    // A bar on the left says "unusual" without colour.
+    if (unusual_ && isEnabled()) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(c.accent);
+        painter.drawRect(QRectF(0, 6, 3.5, height() - 12));
+    }
+    painter.setFont(theme::text_font(0.85));
+    painter.setPen(c.soft_ink);
+    painter.drawText(QRectF(padding, 4, width() - 2 * padding, 18), Qt::AlignLeft | Qt::AlignVCenter, name_);
+    const QFontMetrics small(theme::text_font(0.8, true));
+    const int key_width = small.horizontalAdvance(key_) + 9;
+    const QRectF key_box(width() - padding - key_width, 5, key_width, 15);
+    painter.setFont(theme::text_font(0.8, true));
+    painter.setPen(QPen(c.soft_ink, 1.0));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRoundedRect(key_box, 3, 3);
+    painter.drawText(key_box, Qt::AlignCenter, key_);
+    painter.setFont(theme::text_font(1.1, true));
+    painter.setPen(isEnabled() ? c.ink : c.soft_ink);
+    painter.drawText(QRectF(padding, 22, width() - 2 * padding, 25), Qt::AlignLeft | Qt::AlignVCenter, value_);
+}
+
+BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent), session_(session), knowledge_(knowledge) {
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(10, 7, 10, 7);
+    row->setSpacing(6);
+    plug_ = addPlate(tr("Charger"), Qt::Key_K, tr("Plug the charger in or out"),
+                     [](BenchConfiguration& b) { b.charger_connected = !b.charger_connected; });
+    port_ = addPlate(tr("Port"), Qt::Key_P, tr("Move the plug to the next port"),
+                     [this](BenchConfiguration& b) { nextPort(b); });
+    side_ = addPlate(tr("Plug side"), Qt::Key_T, tr("Turn the plug over"), [](BenchConfiguration& b) {
+        b.side = b.side == PlugSide::a ? PlugSide::b : PlugSide::a;
+    });
+    charger_ = addPlate(tr("Whose charger"), Qt::Key_C, tr("Swap the charger"), [](BenchConfiguration& b) {
+        b.charger = b.charger == Owner::bench ? Owner::customer : Owner::bench;
+    });
+    lead_ = addPlate(tr("Whose lead"), Qt::Key_L, tr("Swap the lead"), [](BenchConfiguration& b) {
+        b.lead = b.lead == Owner::bench ? Owner::customer : Owner::bench;
+    });
+    battery_ = addPlate(tr("Battery"), Qt::Key_B, tr("Connect or disconnect the battery"),
+                        [](BenchConfiguration& b) { b.battery_in = !b.battery_in; });
+    case_ = addPlate(tr("Case"), Qt::Key_O, tr("Open or close the case"), [](BenchConfiguration& b) {
+        b.case_open = !b.case_open;
+        if (!b.case_open)
+            b.board_out = false;
+    });
+    board_ = addPlate(tr("Board"), Qt::Key_M, tr("Take the board out or put it in"), [](BenchConfiguration& b) {
+        b.board_out = !b.board_out;
+        if (b.board_out)
+            b.case_open = true;
+    });
+    warning_ = new QLabel(this);
+    warning_->setWordWrap(true);
+    warning_->setFont(theme::text_font(1.0, true));
+    row->addWidget(warning_, 1);
+    setFixedHeight(plate_height + 14);
+    connect(&session_, &JobSession::changed, this, &BenchStrip::refresh);
+    connect(&session_, &JobSession::closed, this, &BenchStrip::refresh);
+    refresh();
+}
+
+StripPlate* BenchStrip::addPlate(const QString& name, const QKeySequence& key, const QString& description,
+                                 const Change& change) {
+    auto* plate = new StripPlate(name, key.toString(), this);
+    auto* action = new QAction(description, this);
+    action->setShortcut(key);
+    plate->setToolTip(tr("%1 (key %2)").arg(description, key.toString()));
+    connect(action, &QAction::triggered, this, [this, description, change] { changeBench(description, change); });
+    connect(plate, &QAbstractButton::clicked, action, &QAction::trigger);
+    connect(action, &QAction::enabledChanged, plate, &QWidget::setEnabled);
+    actions_.append(action);
+    layout()->addWidget(plate);
+    return plate;
+}
+
+void BenchStrip::changeBench(const QString& description, const Change& change) {
+    if (session_.hasJob())
+        session_.edit(description, [&](Job& job) { change(job.bench); });
+}
+
+const Topology* BenchStrip::topology() const {
+    return session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
+}
+
+void BenchStrip::nextPort(BenchConfiguration& bench) const {
+    const Topology* machine = topology();
+    if (machine == nullptr)
+        return;
+    const auto& ports = machine->ports;
+    const auto now = std::find_if(ports.begin(), ports.end(), [&](const Port& port) { return port.id == bench.port; });
+    const bool last = now == ports.end() || std::next(now) == ports.end();
+    bench.port = last ? ports.front().id : std::next(now)->id;
+    bench.side = PlugSide::a;
+    bench.charger_connected = true;
+}
+
+void BenchStrip::setWarning(const QString& warning) {
+    warning_->setText(warning);
+    update();
+}
+
+void BenchStrip::refresh() {
+    const Topology* machine = topology();
+    for (QAction* action : actions_)
+        action->setEnabled(machine != nullptr);
+    const BenchConfiguration bench = session_.hasJob() ? session_.job().bench : BenchConfiguration{};
+    const Port* port = machine == nullptr ? nullptr : machine->find_port(bench.port);
+    const bool in = bench.charger_connected;
+    plug_->setValue(in ? tr("plugged in") : tr("out"), !in);
+    port_->setValue(port == nullptr ? tr("none") : format::qt(port->title), false);
+    side_->setValue(bench.side == PlugSide::a ? tr("A") : tr("B"), bench.side == PlugSide::b);
+    charger_->setValue(bench.charger == Owner::bench ? tr("shop's") : tr("customer's"), bench.charger != Owner::bench);
+    lead_->setValue(bench.lead == Owner::bench ? tr("shop's") : tr("customer's"), bench.lead != Owner::bench);
+    battery_->setValue(bench.battery_in ? tr("in") : tr("out"), !bench.battery_in);
+    case_->setValue(bench.case_open ? tr("open") : tr("closed"), bench.case_open);
+    board_->setValue(bench.board_out ? tr("out") : tr("in"), bench.board_out);
+}
+
+void BenchStrip::paintEvent(QPaintEvent*) {
+    const auto& c = theme::colours();
+    QPainter painter(this);
+    painter.fillRect(rect(), warning_->text().isEmpty() ? c.paper : c.warning_wash);
+    painter.setPen(c.rule);
+    painter.drawLine(0, height() - 1, width(), height() - 1);
+}
+
+}  // namespace eh

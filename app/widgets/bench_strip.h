@@ -1,0 +1,73 @@
+// The bench strip: how the machine stands, always in sight, each part of it changed by one key.
+#pragma once
+
+#include <QAbstractButton>
+#include <QAction>
+#include <QLabel>
+#include <QList>
+#include <QWidget>
+
+#include "app/models/job_session.h"
+#include "core/machine/topology.h"
+
+namespace eh {
+
+// One plate of the strip: what, how it stands, and the key that changes it.
+class StripPlate : public QAbstractButton {
+    Q_OBJECT
+  public:
+    StripPlate(const QString& name, const QString& key, QWidget* parent = nullptr);
+
+    void setValue(const QString& value, bool unusual);
+    [[nodiscard]] QString value() const { return value_; }
+    [[nodiscard]] QSize sizeHint() const override;
+    [[nodiscard]] QSize minimumSizeHint() const override { return sizeHint(); }
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+
+  private:
+    QString name_;
+    QString key_;
+    QString value_;
+    bool unusual_ = false;  // differs from a closed machine with the shop's charger
+};
+
+class BenchStrip : public QWidget {
+    Q_OBJECT
+  public:
+    BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget* parent = nullptr);
+
+    // The actions behind the plates, for menus and for the window, whose shortcuts they carry.
+    [[nodiscard]] const QList<QAction*>& benchActions() const { return actions_; }
+
+    // A warning that takes the strip over until it is cleared with an empty text.
+    void setWarning(const QString& warning);
+    [[nodiscard]] QString warning() const { return warning_->text(); }
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+
+  private:
+    using Change = std::function<void(BenchConfiguration&)>;
+    StripPlate* addPlate(const QString& name, const QKeySequence& key, const QString& description, const Change& change);
+    void changeBench(const QString& description, const Change& change);
+    void nextPort(BenchConfiguration& bench) const;
+    void refresh();
+    [[nodiscard]] const Topology* topology() const;
+
+    JobSession& session_;
+    const Knowledge& knowledge_;
+    QList<QAction*> actions_;
+    StripPlate* plug_;
+    StripPlate* port_;
+    StripPlate* side_;
+    StripPlate* charger_;
+    StripPlate* lead_;
+    StripPlate* battery_;
+    StripPlate* case_;
+    StripPlate* board_;
+    QLabel* warning_;
+};
+
+}  // namespace eh
