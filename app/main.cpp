@@ -18,7 +18,8 @@ int fail(const std::string& sentence) {
     return 1;
 }
 
-// The shop file; when it cannot be used, the last copy is offered. Nothing is lost: what is moved aside stays.
+// The shop file; when it cannot be used, the last copy is offered. Nothing is lost: what is moved aside
+// stays.
 std::unique_ptr<eh::JobStore> open_shop(const std::filesystem::path& file) {
     for (;;) {
         auto store = eh::JobStore::open(file);
@@ -29,7 +30,8 @@ std::unique_ptr<eh::JobStore> open_shop(const std::filesystem::path& file) {
                         QString::fromStdString(store.error().text()));
         QPushButton* use_copy = nullptr;
         if (!copies.empty() && store.error().kind != eh::ErrorKind::newer_version)
-            use_copy = box.addButton(QObject::tr("Use the last copy (%1)").arg(QString::fromStdString(copies.front().filename().string())),
+            use_copy = box.addButton(QObject::tr("Use the last copy (%1)")
+                                         .arg(QString::fromStdString(copies.front().filename().string())),
                                      QMessageBox::AcceptRole);
         box.addButton(QObject::tr("Quit"), QMessageBox::RejectRole);
         box.exec();

@@ -34,7 +34,8 @@ constexpr int said_for_ms = 12000;
 // One stop on the way of a job.
 class StationButton : public QAbstractButton {
   public:
-    StationButton(const QString& name, const QString& key, QWidget* parent) : QAbstractButton(parent), key_(key) {
+    StationButton(const QString& name, const QString& key, QWidget* parent)
+        : QAbstractButton(parent), key_(key) {
         setText(name);
         setCheckable(true);
         setFocusPolicy(Qt::NoFocus);
@@ -65,8 +66,13 @@ class StationButton : public QAbstractButton {
 }  // namespace
 
 MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWidget* parent)
-    : QMainWindow(parent), knowledge_(knowledge), diagnosis_(knowledge, costs), stations_(new QButtonGroup(this)),
-      pages_(new QStackedWidget(this)), strip_(new BenchStrip(session_, knowledge, this)), shelf_(new ShelfPage(this)),
+    : QMainWindow(parent),
+      knowledge_(knowledge),
+      diagnosis_(knowledge, costs),
+      stations_(new QButtonGroup(this)),
+      pages_(new QStackedWidget(this)),
+      strip_(new BenchStrip(session_, knowledge, this)),
+      shelf_(new ShelfPage(this)),
       intake_(new IntakePage(session_, knowledge, this)),
       bench_(new BenchPage(session_, diagnosis_, recording_, feed_, knowledge, this)),
       repair_(new RepairPage(session_, knowledge, this)),
@@ -74,8 +80,9 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       handover_(new HandoverPage(session_, preferences_, knowledge, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
-    for (QWidget* page : {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
-                          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_)})
+    for (QWidget* page :
+         {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
+          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_)})
         pages_->addWidget(page);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);
@@ -116,7 +123,8 @@ QWidget* MainWindow::makeStations() {
     auto* column = new QVBoxLayout(rail);
     column->setContentsMargins(0, 8, 0, 0);
     column->setSpacing(0);
-    const QStringList names{tr("Shelf"), tr("Intake"), tr("Bench"), tr("Repair"), tr("Proof"), tr("Handover")};
+    const QStringList names{tr("Shelf"),  tr("Intake"), tr("Bench"),
+                            tr("Repair"), tr("Proof"),  tr("Handover")};
     for (int s = 0; s < StationCount; ++s) {
         auto* button = new StationButton(names[s], QStringLiteral("F%1").arg(s + 1), rail);
         stations_->addButton(button, s);
@@ -127,7 +135,8 @@ QWidget* MainWindow::makeStations() {
         connect(action, &QAction::triggered, this, [this, s] { go(static_cast<Station>(s)); });
     }
     column->addStretch(1);
-    connect(stations_, &QButtonGroup::idClicked, this, [this](int station) { go(static_cast<Station>(station)); });
+    connect(stations_, &QButtonGroup::idClicked, this,
+            [this](int station) { go(static_cast<Station>(station)); });
     return rail;
 }
 
@@ -151,7 +160,8 @@ void MainWindow::makeMenus() {
     edit->addAction(undo);
     edit->addAction(redo);
     QMenu* bench = menuBar()->addMenu(tr("&Bench"));
-    // Space decides a proof step on the proof page, so capturing keeps to the bench; F9 is the foot pedal's key.
+    // Space decides a proof step on the proof page, so capturing keeps to the bench; F9 is the foot pedal's
+    // key.
     QAction* capture = add(bench, tr("&Capture the meter  (also Space)"), QKeySequence(Qt::Key_F9), [this] {
         if (station() == ProofStation)
             proof_->decide(true);
@@ -177,11 +187,15 @@ void MainWindow::makeMenus() {
     for (QAction* action : strip_->benchActions())
         bench->addAction(action);
     bench->addSeparator();
-    add(bench, tr("Roll: back in time"), QKeySequence(Qt::CTRL | Qt::Key_Left), [this] { bench_->roll().scroll(-0.5); });
-    add(bench, tr("Roll: forward"), QKeySequence(Qt::CTRL | Qt::Key_Right), [this] { bench_->roll().scroll(0.5); });
+    add(bench, tr("Roll: back in time"), QKeySequence(Qt::CTRL | Qt::Key_Left),
+        [this] { bench_->roll().scroll(-0.5); });
+    add(bench, tr("Roll: forward"), QKeySequence(Qt::CTRL | Qt::Key_Right),
+        [this] { bench_->roll().scroll(0.5); });
     add(bench, tr("Roll: now"), QKeySequence(Qt::CTRL | Qt::Key_End), [this] { bench_->roll().follow(); });
-    add(bench, tr("Roll: longer"), QKeySequence(Qt::CTRL | Qt::Key_Minus), [this] { bench_->roll().setSpan(bench_->roll().span() * 1.5); });
-    add(bench, tr("Roll: shorter"), QKeySequence(Qt::CTRL | Qt::Key_Plus), [this] { bench_->roll().setSpan(bench_->roll().span() / 1.5); });
+    add(bench, tr("Roll: longer"), QKeySequence(Qt::CTRL | Qt::Key_Minus),
+        [this] { bench_->roll().setSpan(bench_->roll().span() * 1.5); });
+    add(bench, tr("Roll: shorter"), QKeySequence(Qt::CTRL | Qt::Key_Plus),
+        [this] { bench_->roll().setSpan(bench_->roll().span() / 1.5); });
     bench->addSeparator();
     add(bench, tr("Connect a &meter …"), QKeySequence("Ctrl+M"), [this] { askMeterAddress(); });
 }
@@ -203,10 +217,11 @@ void MainWindow::wire() {
     connect(intake_, &IntakePage::benchAsked, this, [this] { go(BenchStation); });
     connect(bench_, &BenchPage::warned, strip_, &BenchStrip::setWarning);
     connect(bench_, &BenchPage::said, this, &MainWindow::say);
-    connect(bench_, &BenchPage::repairAsked, this, [this](const std::string& block, const std::string& remedy) {
-        go(RepairStation);
-        repair_->propose(block, remedy);
-    });
+    connect(bench_, &BenchPage::repairAsked, this,
+            [this](const std::string& block, const std::string& remedy) {
+                go(RepairStation);
+                repair_->propose(block, remedy);
+            });
     connect(repair_, &RepairPage::said, this, &MainWindow::say);
     connect(repair_, &RepairPage::proofAsked, this, [this] { go(ProofStation); });
     connect(proof_, &ProofPage::said, this, &MainWindow::say);
@@ -215,7 +230,9 @@ void MainWindow::wire() {
     connect(&diagnosis_, &DiagnosisService::refused, this, &MainWindow::say);
 }
 
-void MainWindow::say(const QString& sentence) { statusBar()->showMessage(sentence, said_for_ms); }
+void MainWindow::say(const QString& sentence) {
+    statusBar()->showMessage(sentence, said_for_ms);
+}
 
 void MainWindow::go(Station station) {
     if (station == ShelfStation)
@@ -232,7 +249,9 @@ void MainWindow::go(Station station) {
         proof_->table().setFocus();
 }
 
-MainWindow::Station MainWindow::station() const { return static_cast<Station>(pages_->currentIndex()); }
+MainWindow::Station MainWindow::station() const {
+    return static_cast<Station>(pages_->currentIndex());
+}
 
 void MainWindow::useStore(std::unique_ptr<JobStore> store) {
     session_.close();
@@ -318,11 +337,13 @@ void MainWindow::newTicket() {
 
 void MainWindow::jobChanged() {
     const Job& job = session_.job();
-    setWindowTitle(job.ticket.number.empty() ? tr("Eager Hound") : tr("%1 – Eager Hound").arg(format::qt(job.ticket.number)));
+    setWindowTitle(job.ticket.number.empty() ? tr("Eager Hound")
+                                             : tr("%1 – Eager Hound").arg(format::qt(job.ticket.number)));
     steerMeter();
     // Typing a name must not set the reasoning to work.
     const bool same = asked_ && job.readings == asked_readings_ && job.bench == asked_bench_ &&
-                      job.ticket.topology == asked_ticket_.topology && job.ticket.facts == asked_ticket_.facts;
+                      job.ticket.topology == asked_ticket_.topology &&
+                      job.ticket.facts == asked_ticket_.facts;
     if (same || job.ticket.topology.empty())
         return;
     asked_ = true;
@@ -371,16 +392,16 @@ void MainWindow::connectMeter(const QString& address) {
 
 void MainWindow::askMeterAddress() {
     bool accepted = false;
-    const QString address =
-        QInputDialog::getText(this, tr("Connect a meter"), tr("Where does the meter send its lines? host:port"),
-                              QLineEdit::Normal, preferences_.meterAddress(), &accepted);
+    const QString address = QInputDialog::getText(this, tr("Connect a meter"),
+                                                  tr("Where does the meter send its lines? host:port"),
+                                                  QLineEdit::Normal, preferences_.meterAddress(), &accepted);
     if (accepted)
         connectMeter(address);
 }
 
 void MainWindow::importAsked() {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Import a job file"), preferences_.exportFolder(),
-                                                      tr("Job files (*.hound.json *.json)"));
+    const QString file = QFileDialog::getOpenFileName(
+        this, tr("Import a job file"), preferences_.exportFolder(), tr("Job files (*.hound.json *.json)"));
     if (file.isEmpty())
         return;
     if (auto done = importJob(file); !done)

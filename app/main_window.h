@@ -26,7 +26,15 @@ class ShelfPage;
 class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
-    enum Station { ShelfStation, IntakeStation, BenchStation, RepairStation, ProofStation, HandoverStation, StationCount };
+    enum Station {
+        ShelfStation,
+        IntakeStation,
+        BenchStation,
+        RepairStation,
+        ProofStation,
+        HandoverStation,
+        StationCount
+    };
 
     MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWidget* parent = nullptr);
     ~MainWindow() override;

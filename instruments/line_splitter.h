@@ -11,8 +11,8 @@ class LineSplitter {
     // A line longer than `longest` bytes is thrown away up to its end and counted.
     explicit LineSplitter(qsizetype longest = 1024) : longest_(longest) {}
 
-    // Adds bytes and returns the lines that they complete, without their ends (LF or CRLF). Memory stays bounded by
-    // the longest line.
+    // Adds bytes and returns the lines that they complete, without their ends (LF or CRLF). Memory stays
+    // bounded by the longest line.
     QByteArrayList feed(const QByteArray& bytes);
 
     [[nodiscard]] qint64 overlong_lines() const { return overlong_lines_; }

@@ -28,9 +28,11 @@ MeterFeed::MeterFeed(QObject* parent) : QObject(parent) {
     connect(&socket_, &QTcpSocket::connected, this, [this] {
         retry_ms_ = first_retry_ms;
         problem_.clear();
+        connected_s_ = now_s();
         silence_.start();
     });
-    connect(&socket_, &QTcpSocket::disconnected, this, [this] { retryLater(tr("The meter closed the connection.")); });
+    connect(&socket_, &QTcpSocket::disconnected, this,
+            [this] { retryLater(tr("The meter closed the connection.")); });
     connect(&socket_, &QTcpSocket::errorOccurred, this, [this] {
         if (socket_.state() != QAbstractSocket::ConnectedState)
             retryLater(tr("No meter answers at %1: %2.").arg(address_, socket_.errorString()));

@@ -1,7 +1,8 @@
 // A live inline meter over TCP: connects, reconnects, and turns what arrives into samples.
 //
-// Never blocks: everything happens by signals of the event loop. Samples carry this computer's clock (seconds since
-// the feed was made), since meters start their own at every wake-up. A line that is no number is counted, not fatal.
+// Never blocks: everything happens by signals of the event loop. Samples carry this computer's clock (seconds
+// since the feed was made), since meters start their own at every wake-up. A line that is no number is
+// counted, not fatal.
 #pragma once
 
 #include <QElapsedTimer>
@@ -39,6 +40,8 @@ class MeterFeed : public QObject {
     [[nodiscard]] qint64 nonsense_lines() const { return nonsense_lines_ + splitter_.overlong_lines(); }
     // Whether the source says that it is a simulated bench, which follows what the bench strip says.
     [[nodiscard]] bool steerable() const { return steerable_; }
+    // When the present connection was made, on the feed's clock.
+    [[nodiscard]] double connected_s() const { return connected_s_; }
     [[nodiscard]] double now_s() const { return static_cast<double>(clock_.nsecsElapsed()) * 1e-9; }
 
     // Sends a command line to a steerable source; does nothing otherwise.
@@ -69,6 +72,7 @@ class MeterFeed : public QObject {
     State state_ = State::idle;
     int retry_ms_ = 0;
     bool steerable_ = false;
+    double connected_s_ = 0.0;
     double source_offset_s_ = 0.0;  // this computer's clock minus the source's
     bool offset_known_ = false;
     qint64 nonsense_lines_ = 0;

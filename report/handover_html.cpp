@@ -82,7 +82,8 @@ class Sheet {
             "<!DOCTYPE html>\n<html><head><meta charset=\"utf-8\"/><title>Handover sheet</title><style>"
             "body{font-family:'B612',sans-serif;font-size:10pt;color:#1d2327;background:#ffffff}"
             "h1{font-size:17pt;margin-bottom:2px}h2{font-size:12pt;margin:14px 0 4px 0;color:#0f5f6b}"
-            "td,th{padding:3px 8px 3px 0;text-align:left;vertical-align:top}th{color:#4f5a61;font-weight:normal}"
+            "td,th{padding:3px 8px 3px "
+            "0;text-align:left;vertical-align:top}th{color:#4f5a61;font-weight:normal}"
             "</style></head><body>\n";
         head();
         section("What you told us", job_.ticket.claim.empty() ? "Nothing was noted." : job_.ticket.claim);
@@ -111,7 +112,8 @@ class Sheet {
     }
 
     void head() {
-        text_ += "<h1>" + escaped(options_.shop.empty() ? "Handover sheet" : options_.shop) + "</h1>\n<table>";
+        text_ +=
+            "<h1>" + escaped(options_.shop.empty() ? "Handover sheet" : options_.shop) + "</h1>\n<table>";
         row({"Job", job_.ticket.number});
         row({"Customer", job_.ticket.customer});
         row({"Machine", job_.ticket.machine});
@@ -175,22 +177,27 @@ class Sheet {
                                  : step.state == ProofState::failed ? "FAILED"
                                  : step.state == ProofState::waived ? "not shown: " + step.reason
                                                                     : "not shown yet";
-            row({describe(step, *topology_), result, reading == nullptr ? "" : describe_value(*reading, *topology_)});
+            row({describe(step, *topology_), result,
+                 reading == nullptr ? "" : describe_value(*reading, *topology_)});
         }
         text_ += "</table>\n";
     }
 
     void terms() {
         heading("Price and warranty");
-        std::string line = job_.handover.price ? "Price: " + money(*job_.handover.price) + ". " : "Price: to be agreed. ";
+        std::string line =
+            job_.handover.price ? "Price: " + money(*job_.handover.price) + ". " : "Price: to be agreed. ";
         if (job_.ticket.estimate)
             line += "Estimate was " + money(*job_.ticket.estimate) + ". ";
         line += "Warranty on the work done: " + std::to_string(job_.handover.warranty_months) + " months.";
         paragraph(line);
-        section("Please note",
-                "A swollen, dented or hot battery is dangerous: stop using it and bring it in. A charger or cable that "
-                "has melted or smells burnt must not be used again. Old batteries and electronics go to a collection "
-                "point. Local electrical-safety rules and licensed practice come before anything on this sheet.");
+        section(
+            "Please note",
+            "A swollen, dented or hot battery is dangerous: stop using it and bring it in. A charger or "
+            "cable that "
+            "has melted or smells burnt must not be used again. Old batteries and electronics go to a "
+            "collection "
+            "point. Local electrical-safety rules and licensed practice come before anything on this sheet.");
     }
 
     const Job& job_;

@@ -1,7 +1,7 @@
 #include "report/handover_pdf.h"
 
-#include <QMarginsF>
 #include <QAbstractTextDocumentLayout>
+#include <QMarginsF>
 #include <QPageSize>
 #include <QPdfWriter>
 #include <QSaveFile>
@@ -12,9 +12,10 @@ namespace eh {
 Outcome write_pdf(const std::string& html, const std::filesystem::path& file) {
     QSaveFile target(QString::fromStdString(file.string()));
     if (!target.open(QIODevice::WriteOnly))
-        return Error{ErrorKind::unavailable,
-                     "the PDF cannot be written: " + target.errorString().toStdString() + "; choose another folder",
-                     file.string()};
+        return Error{
+            ErrorKind::unavailable,
+            "the PDF cannot be written: " + target.errorString().toStdString() + "; choose another folder",
+            file.string()};
     {
         constexpr int dots_per_inch = 150;
         constexpr double margin_mm = 15.0;
@@ -30,8 +31,8 @@ Outcome write_pdf(const std::string& html, const std::filesystem::path& file) {
         document.print(&writer);
     }
     if (!target.commit())
-        return Error{ErrorKind::unavailable, "the PDF could not be completed: " + target.errorString().toStdString(),
-                     file.string()};
+        return Error{ErrorKind::unavailable,
+                     "the PDF could not be completed: " + target.errorString().toStdString(), file.string()};
     return Done{};
 }
 

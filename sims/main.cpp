@@ -8,32 +8,6 @@
 
 namespace {
 
-// "fault@block" or "fault@block=ohms" or "fault@block=ohms/knee_volts".
-eh::Result<eh::FaultInstance> parse_fault(const std::string& text, const eh::MachinePlan& plan) {
-    const auto at = text.find('@');
-    const auto equals = text.find('=', at == std::string::npos ? 0 : at);
-    if (at == std::string::npos)
-        return eh::refused("a fault is written fault@part, for instance protector_shorted@sp2=3.3", text);
-    eh::FaultInstance fault;
-    fault.fault = text.substr(0, at);
-    fault.block = text.substr(at + 1, equals == std::string::npos ? std::string::npos : equals - at - 1);
-    if (plan.knowledge().catalogue.find(fault.fault) == nullptr)
-        return eh::refused("there is no fault “" + fault.fault + "”", text);
-    if (plan.find_block(fault.block) < 0)
-        return eh::refused("this machine has no part “" + fault.block + "”", text);
-    if (equals != std::string::npos) {
-        double ohms = 0.0;
-        double knee = 0.0;
-        const int read = std::sscanf(text.c_str() + equals + 1, "%lf/%lf", &ohms, &knee);
-        if (read < 1 || ohms <= 0.0)
-            return eh::refused("ohms above 0 are wanted behind the “=”", text);
-        fault.ohms = ohms;
-        if (read == 2)
-            fault.knee_volts = knee;
-    }
-    return fault;
-}
-
 int fail(const std::string& sentence) {
     std::fprintf(stderr, "eager-hound-sim: %s\n", sentence.c_str());
     return 1;
@@ -53,11 +27,13 @@ int main(int argc, char** argv) {
     bool unplugged = false;
     bool drawn = false;
     meter->add_option("--topology", topology_id, "id of the topology");
-    meter->add_option("--fault", fault_texts, "fault@part, fault@part=ohms or fault@part=ohms/volts; may be repeated");
+    meter->add_option("--fault", fault_texts,
+                      "fault@part, fault@part=ohms or fault@part=ohms/volts; may be repeated");
     meter->add_option("--seed", options.seed, "draws noise, and part values with --drawn");
     meter->add_flag("--drawn", drawn, "draw part values and severities instead of the typical ones");
     meter->add_option("--rate", options.rate_hz, "lines a second, 1 to 1000")->check(CLI::Range(1.0, 1000.0));
-    meter->add_option("--dies-below", options.meter_dies_below_volts, "volts below which the meter goes dark");
+    meter->add_option("--dies-below", options.meter_dies_below_volts,
+                      "volts below which the meter goes dark");
     meter->add_option("--listen", listen, "address:port; port 0 takes a free one");
     meter->add_flag("--unplugged", unplugged, "start with the charger out");
     CLI11_PARSE(app, argc, argv);
@@ -70,9 +46,13 @@ int main(int argc, char** argv) {
         return fail("there is no topology “" + topology_id + "”");
     const eh::MachinePlan plan(*knowledge, *topology);
     for (const std::string& text : fault_texts) {
-        auto fault = parse_fault(text, plan);
+        const auto fault = eh::parse_fault_instance(text);
         if (!fault)
             return fail(fault.error().text());
+        if (knowledge->catalogue.find(fault->fault) == nullptr)
+            return fail("there is no fault “" + fault->fault + "”");
+        if (plan.find_block(fault->block) < 0)
+            return fail("this machine has no part “" + fault->block + "”");
         options.faults.push_back(*fault);
     }
     options.plugged = !unplugged;
@@ -81,7 +61,8 @@ int main(int argc, char** argv) {
     const auto colon = listen.rfind(':');
     const QHostAddress address(QString::fromStdString(listen.substr(0, colon)));
     bool number = false;
-    const int port = colon == std::string::npos ? -1 : QString::fromStdString(listen.substr(colon + 1)).toInt(&number);
+    const int port =
+        colon == std::string::npos ? -1 : QString::fromStdString(listen.substr(colon + 1)).toInt(&number);
     if (address.isNull() || !number || port < 0 || port > 65535)
         return fail("“" + listen + "” is not address:port, for instance 127.0.0.1:0");
     eh::sims::MeterServer server(eh::sims::MeterBench(plan, options), options.rate_hz);

@@ -24,13 +24,18 @@ PartDraw draw_of(const MeterBenchOptions& options) {
     return draw;
 }
 
-double rounded(double value) { return std::round(value / digit) * digit; }
+double rounded(double value) {
+    return std::round(value / digit) * digit;
+}
 
 }  // namespace
 
 MeterBench::MeterBench(const MachinePlan& plan, const MeterBenchOptions& options)
-    : plan_(&plan), options_(options), model_(plan, options.faults, draw_of(options)),
-      meter_({options.meter_dies_below_volts, options.meter_wakes_after_s}), noise_(options.seed ^ 0x5eedULL) {
+    : plan_(&plan),
+      options_(options),
+      model_(plan, options.faults, draw_of(options)),
+      meter_({options.meter_dies_below_volts, options.meter_wakes_after_s}),
+      noise_(options.seed ^ 0x5eedULL) {
     configuration_.port = plan.topology().ports.front().id;
     configuration_.charger_connected = options.plugged;
     restart(0.0);
@@ -51,8 +56,9 @@ std::vector<MeterSample> MeterBench::advance(double now_s) {
         if (!meter_.lit(t_s, volts))
             continue;
         const double flicker = phase->meter_amps > 0.25 ? load_flicker_share * phase->meter_amps : 0.0;
-        samples.push_back({t_s, rounded(std::max(0.0, volts + volts_noise * noise_.normal())),
-                           rounded(std::max(0.0, phase->meter_amps + (amps_noise + flicker) * noise_.normal()))});
+        samples.push_back(
+            {t_s, rounded(std::max(0.0, volts + volts_noise * noise_.normal())),
+             rounded(std::max(0.0, phase->meter_amps + (amps_noise + flicker) * noise_.normal()))});
     }
     return samples;
 }

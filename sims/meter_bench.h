@@ -31,8 +31,8 @@ class MeterBench {
     // The samples that fall due up to `now_s` since the start; empty while the meter is dark.
     std::vector<MeterSample> advance(double now_s);
 
-    // Carries out one command: "port p2", "side b", "battery out", "charger off", "charger customer", "lead bench",
-    // "replaced sp2", "removed sp2", "refitted sp2". The answer is one line: "ok" or "error ...".
+    // Carries out one command: "port p2", "side b", "battery out", "charger off", "charger customer", "lead
+    // bench", "replaced sp2", "removed sp2", "refitted sp2". The answer is one line: "ok" or "error ...".
     std::string command(const std::string& line, double now_s);
 
     [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }

@@ -21,7 +21,9 @@ MeterServer::MeterServer(MeterBench bench, double rate_hz, QObject* parent)
     clock_.start();
 }
 
-bool MeterServer::listen(const QHostAddress& address, quint16 port) { return server_.listen(address, port); }
+bool MeterServer::listen(const QHostAddress& address, quint16 port) {
+    return server_.listen(address, port);
+}
 
 void MeterServer::accept() {
     while (QTcpSocket* client = server_.nextPendingConnection()) {
@@ -41,7 +43,8 @@ void MeterServer::readCommands(QTcpSocket* client) {
     while (client->canReadLine()) {
         const QByteArray line = client->readLine(longest_command).trimmed();
         if (!line.isEmpty())
-            client->write("# " + QByteArray::fromStdString(bench_.command(line.toStdString(), now_s())) + "\n");
+            client->write("# " + QByteArray::fromStdString(bench_.command(line.toStdString(), now_s())) +
+                          "\n");
     }
     if (client->bytesAvailable() > longest_command)
         client->abort();
@@ -53,8 +56,8 @@ void MeterServer::sendDue() {
         return;
     QByteArray text;
     for (const MeterSample& sample : samples)
-        text += QByteArray::number(sample.t_s, 'f', 3) + ',' + QByteArray::number(sample.volts, 'f', 3) + ',' +
-                QByteArray::number(sample.amps, 'f', 3) + '\n';
+        text += QByteArray::number(sample.t_s, 'f', 3) + ',' + QByteArray::number(sample.volts, 'f', 3) +
+                ',' + QByteArray::number(sample.amps, 'f', 3) + '\n';
     for (QTcpSocket* client : clients_) {
         if (client->bytesToWrite() < longest_backlog)
             client->write(text);

@@ -24,13 +24,17 @@ constexpr auto backup_age = std::chrono::hours(24);
 constexpr const char* damaged_sentence =
     "this shop file is damaged and has not been touched; open the last copy, or choose another file";
 
-QString to_qt(const std::string& text) { return QString::fromStdString(text); }
+QString to_qt(const std::string& text) {
+    return QString::fromStdString(text);
+}
 
 Error failure(const QSqlQuery& query, const std::string& doing, const std::string& place) {
     return {ErrorKind::unavailable, doing + " failed: " + query.lastError().text().toStdString(), place};
 }
 
-std::string backup_stem(const fs::path& file) { return file.filename().string() + ".copy-"; }
+std::string backup_stem(const fs::path& file) {
+    return file.filename().string() + ".copy-";
+}
 
 // A database connection that goes when it is left.
 class ScopedConnection {
@@ -73,8 +77,9 @@ Result<int> inspect(const fs::path& file) {
         return refused(damaged_sentence, file.string());
     if (*version > newest_schema_version())
         return Error{ErrorKind::newer_version,
-                     "this shop file was written by a newer program (its version is " + std::to_string(*version) +
-                         ", this program knows up to " + std::to_string(newest_schema_version()) +
+                     "this shop file was written by a newer program (its version is " +
+                         std::to_string(*version) + ", this program knows up to " +
+                         std::to_string(newest_schema_version()) +
                          ") and has not been touched; update this program",
                      file.string()};
     return version;
@@ -91,7 +96,8 @@ void drop_old_backups(const fs::path& file) {
 bool backup_is_due(const fs::path& file) {
     const auto all = backups_of(file);
     std::error_code problem;
-    return all.empty() || fs::file_time_type::clock::now() - fs::last_write_time(all.front(), problem) > backup_age;
+    return all.empty() ||
+           fs::file_time_type::clock::now() - fs::last_write_time(all.front(), problem) > backup_age;
 }
 
 }  // namespace
@@ -117,11 +123,13 @@ Outcome restore_backup(const fs::path& backup, const fs::path& file) {
         if (fs::exists(from, problem))
             fs::rename(from, file.string() + ".damaged-" + stamp + tail, problem);
         if (problem)
-            return Error{ErrorKind::unavailable, "the damaged file cannot be moved aside: " + problem.message(), from.string()};
+            return Error{ErrorKind::unavailable,
+                         "the damaged file cannot be moved aside: " + problem.message(), from.string()};
     }
     fs::copy_file(backup, file, problem);
     if (problem)
-        return Error{ErrorKind::unavailable, "the copy cannot be put in place: " + problem.message(), backup.string()};
+        return Error{ErrorKind::unavailable, "the copy cannot be put in place: " + problem.message(),
+                     backup.string()};
     return Done{};
 }
 
@@ -154,15 +162,18 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path& file) {
     std::unique_ptr<JobStore> store(new JobStore(file, database, connection));
     database = {};
     if (!opened)
-        return Error{ErrorKind::unavailable, "the shop file cannot be opened; check the folder and its rights", file.string()};
+        return Error{ErrorKind::unavailable,
+                     "the shop file cannot be opened; check the folder and its rights", file.string()};
     if (exists && (version < newest_schema_version() || backup_is_due(file))) {
-        const std::string stamp = QDateTime::currentDateTimeUtc().toString("yyyyMMdd-HHmmss-zzz").toStdString();
+        const std::string stamp =
+            QDateTime::currentDateTimeUtc().toString("yyyyMMdd-HHmmss-zzz").toStdString();
         const fs::path copy = file.parent_path() / (backup_stem(file) + stamp);
         if (auto copied = store->backup_to(copy); !copied)
             return copied.error();
         drop_old_backups(file);
     }
-    for (const char* pragma : {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"}) {
+    for (const char* pragma :
+         {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"}) {
         if (auto done = run_sql(store->database_, pragma, "Setting up the shop file"); !done)
             return done.error();
     }
@@ -173,7 +184,8 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path& file) {
 
 Result<std::vector<JobSummary>> JobStore::list() {
     QSqlQuery query(database_);
-    if (!query.exec("SELECT id, number, customer, machine, stage, created_ms, updated_ms FROM jobs ORDER BY updated_ms DESC, id"))
+    if (!query.exec("SELECT id, number, customer, machine, stage, created_ms, updated_ms FROM jobs ORDER BY "
+                    "updated_ms DESC, id"))
         return failure(query, "Reading the shelf", file_.string());
     std::vector<JobSummary> jobs;
     while (query.next()) {
@@ -212,7 +224,8 @@ Result<Job> JobStore::load(const std::string& id) {
         return failure(rows, "Reading the job's readings", file_.string());
     while (rows.next()) {
         const std::string text = rows.value(1).toString().toStdString();
-        auto reading = parse_reading(text, "job " + id + ", reading " + rows.value(0).toString().toStdString());
+        auto reading =
+            parse_reading(text, "job " + id + ", reading " + rows.value(0).toString().toStdString());
         if (!reading)
             return reading.error();
         written[reading->id] = text;
@@ -232,10 +245,11 @@ Outcome JobStore::write_job(const Job& job) {
         "updated_ms = excluded.updated_ms, document = excluded.document, revision = jobs.revision + 1");
     // An empty QString from an empty std::string is null to SQL, so it is made empty in so many words.
     const auto text = [](const std::string& value) { return value.empty() ? QString("") : to_qt(value); };
-    for (const QVariant& value : {QVariant(text(job.id)), QVariant(text(job.ticket.number)), QVariant(text(job.ticket.customer)),
-                                  QVariant(text(job.ticket.machine)), QVariant(to_qt(to_text(job.stage))),
-                                  QVariant(static_cast<qlonglong>(job.created_ms)),
-                                  QVariant(QDateTime::currentMSecsSinceEpoch()), QVariant(to_qt(job_to_text(head)))})
+    for (const QVariant& value :
+         {QVariant(text(job.id)), QVariant(text(job.ticket.number)), QVariant(text(job.ticket.customer)),
+          QVariant(text(job.ticket.machine)), QVariant(to_qt(to_text(job.stage))),
+          QVariant(static_cast<qlonglong>(job.created_ms)), QVariant(QDateTime::currentMSecsSinceEpoch()),
+          QVariant(to_qt(job_to_text(head)))})
         query.addBindValue(value);
     if (!query.exec())
         return failure(query, "Saving the job", file_.string());
@@ -304,7 +318,8 @@ Outcome JobStore::save(const Job& job) {
         return give_up(committed.error());
     if (conflict)
         return Error{ErrorKind::unavailable,
-                     "another window has changed this job meanwhile; its entries stand, your readings were added to them",
+                     "another window has changed this job meanwhile; its entries stand, your readings were "
+                     "added to them",
                      job.ticket.number.empty() ? job.id : job.ticket.number};
     revisions_[job.id] = revision + 1;
     return Done{};

@@ -1,6 +1,7 @@
 // The shop's jobs on disk: one SQLite file, write-ahead log, everything in transactions.
 //
-// What save() has returned Done for survives the end of the process at any moment. One store belongs to one thread.
+// What save() has returned Done for survives the end of the process at any moment. One store belongs to one
+// thread.
 #pragma once
 
 #include <QSqlDatabase>
@@ -28,9 +29,9 @@ struct JobSummary {
 
 class JobStore {
   public:
-    // Opens or makes the file. A database of an older program is backed up beside it, then brought forward. A damaged
-    // file, or one of a newer program (ErrorKind::newer_version), is refused and not touched. Once a day a copy is
-    // laid beside the file.
+    // Opens or makes the file. A database of an older program is backed up beside it, then brought forward. A
+    // damaged file, or one of a newer program (ErrorKind::newer_version), is refused and not touched. Once a
+    // day a copy is laid beside the file.
     static Result<std::unique_ptr<JobStore>> open(const std::filesystem::path& file);
     ~JobStore();
     JobStore(const JobStore&) = delete;
@@ -41,8 +42,9 @@ class JobStore {
     // Most recently changed first.
     Result<std::vector<JobSummary>> list();
     Result<Job> load(const std::string& id);
-    // Writes what differs from what was last written or loaded here. When another window has changed the job since,
-    // its readings are kept, this side's are added, and the error says so (ErrorKind::unavailable); load() again.
+    // Writes what differs from what was last written or loaded here. When another window has changed the job
+    // since, its readings are kept, this side's are added, and the error says so (ErrorKind::unavailable);
+    // load() again.
     Outcome save(const Job& job);
     Outcome remove(const std::string& id);
 
@@ -57,8 +59,8 @@ class JobStore {
     std::filesystem::path file_;
     QString connection_;
     QSqlDatabase database_;
-    std::map<std::string, std::int64_t> revisions_;                           // by job, as last seen
-    std::map<std::string, std::map<std::string, std::string>> written_;      // reading texts, by job and id
+    std::map<std::string, std::int64_t> revisions_;                      // by job, as last seen
+    std::map<std::string, std::map<std::string, std::string>> written_;  // reading texts, by job and id
 };
 
 // The copies beside a database file, newest first.

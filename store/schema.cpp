@@ -13,9 +13,12 @@ namespace {
 const std::vector<QStringList>& steps() {
     static const std::vector<QStringList> list{
         // 1: a job is its document; readings stand apart, so that capturing one writes one row.
-        {"CREATE TABLE jobs (id TEXT PRIMARY KEY, number TEXT NOT NULL, customer TEXT NOT NULL, machine TEXT NOT NULL, "
-         "stage TEXT NOT NULL, created_ms INTEGER NOT NULL, updated_ms INTEGER NOT NULL, document TEXT NOT NULL)",
-         "CREATE TABLE readings (job_id TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, id TEXT NOT NULL, "
+        {"CREATE TABLE jobs (id TEXT PRIMARY KEY, number TEXT NOT NULL, customer TEXT NOT NULL, machine TEXT "
+         "NOT NULL, "
+         "stage TEXT NOT NULL, created_ms INTEGER NOT NULL, updated_ms INTEGER NOT NULL, document TEXT NOT "
+         "NULL)",
+         "CREATE TABLE readings (job_id TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, id TEXT NOT "
+         "NULL, "
          "position INTEGER NOT NULL, document TEXT NOT NULL, PRIMARY KEY (job_id, id))"},
         // 2: a revision a job, so that two windows on one shop notice each other's changes.
         {"ALTER TABLE jobs ADD COLUMN revision INTEGER NOT NULL DEFAULT 0",
@@ -26,7 +29,9 @@ const std::vector<QStringList>& steps() {
 
 }  // namespace
 
-int newest_schema_version() { return static_cast<int>(steps().size()); }
+int newest_schema_version() {
+    return static_cast<int>(steps().size());
+}
 
 Outcome run_sql(QSqlDatabase& database, const QString& statement, const char* doing) {
     QSqlQuery query(database);
@@ -40,7 +45,8 @@ Outcome run_sql(QSqlDatabase& database, const QString& statement, const char* do
 Result<int> schema_version(QSqlDatabase& database) {
     QSqlQuery query(database);
     if (!query.exec("PRAGMA user_version") || !query.next())
-        return Error{ErrorKind::unavailable, "the version of the database cannot be read", database.databaseName().toStdString()};
+        return Error{ErrorKind::unavailable, "the version of the database cannot be read",
+                     database.databaseName().toStdString()};
     return query.value(0).toInt();
 }
 
@@ -57,7 +63,9 @@ Outcome migrate_to(QSqlDatabase& database, int version) {
                 return done;
             }
         }
-        if (auto marked = run_sql(database, QString("PRAGMA user_version = %1").arg(next), "Marking the version"); !marked)
+        if (auto marked =
+                run_sql(database, QString("PRAGMA user_version = %1").arg(next), "Marking the version");
+            !marked)
             return marked;
         if (auto committed = run_sql(database, "COMMIT", "Finishing the update of the database"); !committed)
             return committed;
@@ -65,6 +73,8 @@ Outcome migrate_to(QSqlDatabase& database, int version) {
     return Done{};
 }
 
-Outcome migrate(QSqlDatabase& database) { return migrate_to(database, newest_schema_version()); }
+Outcome migrate(QSqlDatabase& database) {
+    return migrate_to(database, newest_schema_version());
+}
 
 }  // namespace eh

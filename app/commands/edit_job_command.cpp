@@ -8,14 +8,25 @@ namespace {
 constexpr int mergeable_id = 1;
 }
 
-EditJobCommand::EditJobCommand(JobSession& session, const QString& text, Job before, Job after, const QString& merge)
-    : QUndoCommand(text), session_(session), before_(std::move(before)), after_(std::move(after)), merge_(merge) {}
+EditJobCommand::EditJobCommand(JobSession& session, const QString& text, Job before, Job after,
+                               const QString& merge)
+    : QUndoCommand(text),
+      session_(session),
+      before_(std::move(before)),
+      after_(std::move(after)),
+      merge_(merge) {}
 
-void EditJobCommand::undo() { session_.put(before_); }
+void EditJobCommand::undo() {
+    session_.put(before_);
+}
 
-void EditJobCommand::redo() { session_.put(after_); }
+void EditJobCommand::redo() {
+    session_.put(after_);
+}
 
-int EditJobCommand::id() const { return merge_.isEmpty() ? -1 : mergeable_id; }
+int EditJobCommand::id() const {
+    return merge_.isEmpty() ? -1 : mergeable_id;
+}
 
 bool EditJobCommand::mergeWith(const QUndoCommand* other) {
     const auto* next = dynamic_cast<const EditJobCommand*>(other);

@@ -56,7 +56,8 @@ SimulatedMeter::SimulatedMeter(QObject* parent) : QObject(parent) {
     });
     connect(&process_, &QProcess::finished, this, [this](int code) {
         if (!stopping_ && code != 0)
-            emit failed(tr("The simulated meter stopped: %1").arg(QString::fromUtf8(process_.readAllStandardError()).trimmed()));
+            emit failed(tr("The simulated meter stopped: %1")
+                            .arg(QString::fromUtf8(process_.readAllStandardError()).trimmed()));
     });
 }
 
@@ -78,7 +79,8 @@ QString SimulatedMeter::program() {
 void SimulatedMeter::start(const QStringList& arguments) {
     const QString path = program();
     if (path.isEmpty()) {
-        emit failed(tr("The program eager-hound-sim is missing beside this one; the demo runs without a meter."));
+        emit failed(
+            tr("The program eager-hound-sim is missing beside this one; the demo runs without a meter."));
         return;
     }
     process_.start(path, QStringList{"meter"} + arguments);

@@ -8,7 +8,9 @@
 namespace eh::format {
 namespace {
 
-QString tr(const char* text) { return QCoreApplication::translate("format", text); }
+QString tr(const char* text) {
+    return QCoreApplication::translate("format", text);
+}
 
 constexpr double strong_weight = 2.3;  // ten to one
 constexpr double some_weight = 0.7;    // two to one
@@ -101,7 +103,8 @@ QString blockTitle(const MachinePlan& plan, const std::string& block) {
     if (const Block* known = plan.topology().find_block(block))
         return qt(known->title);
     const int index = plan.find_block(block);
-    return index < 0 ? qt(block) : tr("Customer's %1").arg(qt(plan.blocks[static_cast<std::size_t>(index)].kind->title));
+    return index < 0 ? qt(block)
+                     : tr("Customer's %1").arg(qt(plan.blocks[static_cast<std::size_t>(index)].kind->title));
 }
 
 QString weightWords(double weight) {

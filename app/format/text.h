@@ -8,7 +8,9 @@
 
 namespace eh::format {
 
-inline QString qt(const std::string& text) { return QString::fromStdString(text); }
+inline QString qt(const std::string& text) {
+    return QString::fromStdString(text);
+}
 
 QString percent(double probability);      // "93 %", "<1 %", ">99 %"
 QString minutes(double minutes);          // "3 min", "1 h 20"

@@ -11,8 +11,12 @@ void ActsModel::show(const std::vector<Act>& acts, const Topology* topology) {
     endResetModel();
 }
 
-int ActsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(acts_.size()); }
-int ActsModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : ColumnCount; }
+int ActsModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(acts_.size());
+}
+int ActsModel::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : ColumnCount;
+}
 
 QVariant ActsModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || role != Qt::DisplayRole)

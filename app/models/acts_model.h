@@ -11,7 +11,16 @@ namespace eh {
 class ActsModel : public QAbstractTableModel {
     Q_OBJECT
   public:
-    enum Column { PartColumn, WorkColumn, OriginColumn, MinutesColumn, CostColumn, NoteColumn, WhenColumn, ColumnCount };
+    enum Column {
+        PartColumn,
+        WorkColumn,
+        OriginColumn,
+        MinutesColumn,
+        CostColumn,
+        NoteColumn,
+        WhenColumn,
+        ColumnCount
+    };
     using QAbstractTableModel::QAbstractTableModel;
 
     void show(const std::vector<Act>& acts, const Topology* topology);

@@ -1,5 +1,5 @@
-// The reasoning in the background: takes the job as it stands and answers with suspects, next acts and the charge
-// path, as soon as each is known.
+// The reasoning in the background: takes the job as it stands and answers with suspects, next acts and the
+// charge path, as soon as each is known.
 //
 // Questions replace each other: only the newest one is answered. The interface thread never waits.
 #pragma once

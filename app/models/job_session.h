@@ -25,8 +25,8 @@ class JobSession : public QObject {
     [[nodiscard]] const Job& job() const { return job_; }
     [[nodiscard]] QUndoStack& undoStack() { return undo_; }
 
-    // Changes the job through one undoable command. Edits in a row with the same non-empty `merge` key (typing in
-    // one field) become one. An edit that changes nothing leaves no trace. Requires hasJob().
+    // Changes the job through one undoable command. Edits in a row with the same non-empty `merge` key
+    // (typing in one field) become one. An edit that changes nothing leaves no trace. Requires hasJob().
     void edit(const QString& text, const std::function<void(Job&)>& change, const QString& merge = {});
 
     // Adds a reading under a fresh id; gives the id back.

@@ -17,7 +17,9 @@ void MeterRecording::append(const std::vector<MeterSample>& samples) {
     emit appended();
 }
 
-void MeterRecording::markGap(double t_s) { gaps_.push_back(t_s); }
+void MeterRecording::markGap(double t_s) {
+    gaps_.push_back(t_s);
+}
 
 void MeterRecording::clear() {
     samples_.clear();

@@ -1,4 +1,5 @@
-// The stream of the inline meter as it came, with its gaps. Always recording: capturing only names a moment of it.
+// The stream of the inline meter as it came, with its gaps. Always recording: capturing only names a moment
+// of it.
 #pragma once
 
 #include <QObject>

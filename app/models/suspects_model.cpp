@@ -41,8 +41,9 @@ void SuspectsModel::show(const Answer& answer) {
             part.detail = format::qt(fault->title);
         } else {
             part.title = format::qt(hypothesis_title(hypothesis, plan));
-            part.detail = suspect.kind == HypothesisKind::nothing_wrong ? tr("machine, charger and lead are sound")
-                                                                        : tr("something that is not in the catalogue");
+            part.detail = suspect.kind == HypothesisKind::nothing_wrong
+                              ? tr("machine, charger and lead are sound")
+                              : tr("something that is not in the catalogue");
         }
         Line rate;
         rate.text = tr("Before any reading: %1").arg(format::percent(leading.prior));
@@ -53,8 +54,9 @@ void SuspectsModel::show(const Answer& answer) {
                                               [&](const Reading& r) { return r.id == evidence.reading_id; });
             if (reading == answer.readings.end())
                 continue;
-            const bool odd = std::any_of(answer.ranking.odd.begin(), answer.ranking.odd.end(),
-                                         [&](const OddReading& o) { return o.reading_id == evidence.reading_id; });
+            const bool odd =
+                std::any_of(answer.ranking.odd.begin(), answer.ranking.odd.end(),
+                            [&](const OddReading& o) { return o.reading_id == evidence.reading_id; });
             Line line;
             line.reading = format::qt(evidence.reading_id);
             line.weight = evidence.weight;
@@ -93,10 +95,14 @@ QModelIndex SuspectsModel::parent(const QModelIndex& child) const {
 int SuspectsModel::rowCount(const QModelIndex& parent) const {
     if (!parent.isValid())
         return static_cast<int>(parts_.size());
-    return parent.internalId() == 0 ? static_cast<int>(parts_[static_cast<std::size_t>(parent.row())].lines.size()) : 0;
+    return parent.internalId() == 0
+               ? static_cast<int>(parts_[static_cast<std::size_t>(parent.row())].lines.size())
+               : 0;
 }
 
-int SuspectsModel::columnCount(const QModelIndex&) const { return 1; }
+int SuspectsModel::columnCount(const QModelIndex&) const {
+    return 1;
+}
 
 QVariant SuspectsModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid())

@@ -6,8 +6,11 @@
 #include <algorithm>
 #include <cmath>
 
-// Resources of a static library are left out by the linker unless someone asks for them, outside any namespace.
-static void use_resources() { Q_INIT_RESOURCE(resources); }
+// Resources of a static library are left out by the linker unless someone asks for them, outside any
+// namespace.
+static void use_resources() {
+    Q_INIT_RESOURCE(resources);
+}
 
 namespace eh::theme {
 namespace {
@@ -15,18 +18,24 @@ namespace {
 constexpr double base_points = 10.5;
 
 double luminance(const QColor& colour) {
-    const auto linear = [](double c) { return c <= 0.03928 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4); };
-    return 0.2126 * linear(colour.redF()) + 0.7152 * linear(colour.greenF()) + 0.0722 * linear(colour.blueF());
+    const auto linear = [](double c) {
+        return c <= 0.03928 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4);
+    };
+    return 0.2126 * linear(colour.redF()) + 0.7152 * linear(colour.greenF()) +
+           0.0722 * linear(colour.blueF());
 }
 
 QString sheet() {
     const Colours& c = colours();
     return QStringLiteral(
-               "QLineEdit, QPlainTextEdit, QComboBox, QSpinBox, QDoubleSpinBox, QListView, QTreeView, QTableView, "
+               "QLineEdit, QPlainTextEdit, QComboBox, QSpinBox, QDoubleSpinBox, QListView, QTreeView, "
+               "QTableView, "
                "QTextBrowser { background: %1; border: 1px solid %2; border-radius: 3px; padding: 4px; "
                "selection-background-color: %3; selection-color: %4; }"
-               "QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, QSpinBox:focus, "
+               "QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, "
+               "QSpinBox:focus, "
                "QListView:focus, QTreeView:focus, QTableView:focus { border: 2px solid %3; padding: 3px; }"
+               "QComboBox::drop-down { border: none; width: 22px; }"
                "QPushButton { background: %1; border: 1px solid %2; border-radius: 3px; padding: 7px 14px; }"
                "QPushButton:hover { border-color: %3; }"
                "QPushButton:focus { border: 2px solid %3; padding: 6px 13px; }"
@@ -35,7 +44,8 @@ QString sheet() {
                "QLabel[role=\"heading\"] { font-size: 15pt; font-weight: bold; }"
                "QLabel[role=\"soft\"] { color: %5; }"
                "QLabel[role=\"caution\"] { background: %6; border-left: 4px solid %7; padding: 8px; }"
-               "QHeaderView::section { background: transparent; color: %5; border: none; border-bottom: 1px solid "
+               "QHeaderView::section { background: transparent; color: %5; border: none; border-bottom: 1px "
+               "solid "
                "%2; padding: 4px 6px; }"
                "QStatusBar { color: %5; }"
                "QToolTip { background: %8; color: %4; border: none; padding: 4px; }")
@@ -52,7 +62,7 @@ const Colours& colours() {
 
 void apply(QApplication& application) {
     use_resources();
-    for (const char* file : {"B612-Regular", "B612-Bold", "B612Mono-Regular", "B612Mono-Bold"})
+    for (const char* file : {"B612-Regular", "B612-Bold"})
         QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(file)));
     application.setStyle("Fusion");
     application.setFont(text_font());
@@ -81,10 +91,8 @@ QFont text_font(double scale, bool bold) {
 }
 
 QFont number_font(double scale, bool bold) {
-    QFont font("B612 Mono");
-    font.setPointSizeF(base_points * scale);
-    font.setBold(bold);
-    return font;
+    // The digits of this family are all of one width.
+    return text_font(scale, bold);
 }
 
 double contrast(const QColor& a, const QColor& b) {

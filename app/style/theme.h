@@ -10,15 +10,15 @@ namespace eh::theme {
 
 // Semantic colours. Each ink is readable on each ground that it is used on (WCAG AA; a test measures it).
 struct Colours {
-    QColor paper{"#f4f1ea"};      // window
-    QColor surface{"#ffffff"};    // panels and fields
-    QColor ink{"#1c2226"};        // text
-    QColor soft_ink{"#4c565c"};   // secondary text
-    QColor rule{"#cfc8bb"};       // lines between things
-    QColor band{"#1f2e33"};       // the rail of stations
-    QColor band_ink{"#f2efe8"};   // text on it
-    QColor accent{"#0f5f6b"};     // the one accent
-    QColor accent_ink{"#ffffff"}; // text on it
+    QColor paper{"#f4f1ea"};       // window
+    QColor surface{"#ffffff"};     // panels and fields
+    QColor ink{"#1c2226"};         // text
+    QColor soft_ink{"#4c565c"};    // secondary text
+    QColor rule{"#cfc8bb"};        // lines between things
+    QColor band{"#1f2e33"};        // the rail of stations
+    QColor band_ink{"#f2efe8"};    // text on it
+    QColor accent{"#0f5f6b"};      // the one accent
+    QColor accent_ink{"#ffffff"};  // text on it
     QColor accent_wash{"#d9e9eb"};
     QColor suspicion{"#a8480c"};  // how much a part is suspected
     QColor suspicion_wash{"#f6e2cf"};
@@ -26,7 +26,7 @@ struct Colours {
     QColor good_wash{"#dcefe1"};
     QColor bad{"#9c241c"};
     QColor warning_wash{"#fdeeb8"};
-    QColor volts{"#0f5f6b"};      // curves of the roll
+    QColor volts{"#0f5f6b"};  // curves of the roll
     QColor amps{"#8a3f0a"};
 };
 

@@ -63,7 +63,8 @@ void StripPlate::paintEvent(QPaintEvent*) {
     painter.drawText(key_box, Qt::AlignCenter, key_);
     painter.setFont(theme::text_font(1.1, true));
     painter.setPen(isEnabled() ? c.ink : c.soft_ink);
-    painter.drawText(QRectF(padding, 22, width() - 2 * padding, 25), Qt::AlignLeft | Qt::AlignVCenter, value_);
+    painter.drawText(QRectF(padding, 22, width() - 2 * padding, 25), Qt::AlignLeft | Qt::AlignVCenter,
+                     value_);
 }
 
 BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget* parent)
@@ -91,11 +92,12 @@ BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget*
         if (!b.case_open)
             b.board_out = false;
     });
-    board_ = addPlate(tr("Board"), Qt::Key_M, tr("Take the board out or put it in"), [](BenchConfiguration& b) {
-        b.board_out = !b.board_out;
-        if (b.board_out)
-            b.case_open = true;
-    });
+    board_ =
+        addPlate(tr("Board"), Qt::Key_M, tr("Take the board out or put it in"), [](BenchConfiguration& b) {
+            b.board_out = !b.board_out;
+            if (b.board_out)
+                b.case_open = true;
+        });
     warning_ = new QLabel(this);
     warning_->setWordWrap(true);
     warning_->setFont(theme::text_font(1.0, true));
@@ -112,7 +114,8 @@ StripPlate* BenchStrip::addPlate(const QString& name, const QKeySequence& key, c
     auto* action = new QAction(description, this);
     action->setShortcut(key);
     plate->setToolTip(tr("%1 (key %2)").arg(description, key.toString()));
-    connect(action, &QAction::triggered, this, [this, description, change] { changeBench(description, change); });
+    connect(action, &QAction::triggered, this,
+            [this, description, change] { changeBench(description, change); });
     connect(plate, &QAbstractButton::clicked, action, &QAction::trigger);
     connect(action, &QAction::enabledChanged, plate, &QWidget::setEnabled);
     actions_.append(action);
@@ -134,7 +137,8 @@ void BenchStrip::nextPort(BenchConfiguration& bench) const {
     if (machine == nullptr)
         return;
     const auto& ports = machine->ports;
-    const auto now = std::find_if(ports.begin(), ports.end(), [&](const Port& port) { return port.id == bench.port; });
+    const auto now =
+        std::find_if(ports.begin(), ports.end(), [&](const Port& port) { return port.id == bench.port; });
     const bool last = now == ports.end() || std::next(now) == ports.end();
     bench.port = last ? ports.front().id : std::next(now)->id;
     bench.side = PlugSide::a;
@@ -156,7 +160,8 @@ void BenchStrip::refresh() {
     plug_->setValue(in ? tr("plugged in") : tr("out"), !in);
     port_->setValue(port == nullptr ? tr("none") : format::qt(port->title), false);
     side_->setValue(bench.side == PlugSide::a ? tr("A") : tr("B"), bench.side == PlugSide::b);
-    charger_->setValue(bench.charger == Owner::bench ? tr("shop's") : tr("customer's"), bench.charger != Owner::bench);
+    charger_->setValue(bench.charger == Owner::bench ? tr("shop's") : tr("customer's"),
+                       bench.charger != Owner::bench);
     lead_->setValue(bench.lead == Owner::bench ? tr("shop's") : tr("customer's"), bench.lead != Owner::bench);
     battery_->setValue(bench.battery_in ? tr("in") : tr("out"), !bench.battery_in);
     case_->setValue(bench.case_open ? tr("open") : tr("closed"), bench.case_open);

@@ -50,7 +50,8 @@ class BenchStrip : public QWidget {
 
   private:
     using Change = std::function<void(BenchConfiguration&)>;
-    StripPlate* addPlate(const QString& name, const QKeySequence& key, const QString& description, const Change& change);
+    StripPlate* addPlate(const QString& name, const QKeySequence& key, const QString& description,
+                         const Change& change);
     void changeBench(const QString& description, const Change& change);
     void nextPort(BenchConfiguration& bench) const;
     void refresh();

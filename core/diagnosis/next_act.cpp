@@ -174,6 +174,7 @@ class Proposer {
         std::stable_sort(step_.acts.begin(), step_.acts.end(), [](const NextAct& a, const NextAct& b) {
             return a.bits_per_minute > b.bits_per_minute;
         });
+        keep_one_of_a_kind();
         add_repair();
         if (step_.acts.size() > options_.most)
             step_.acts.resize(options_.most);
@@ -331,6 +332,20 @@ class Proposer {
             std::find_if(hypotheses.begin(), hypotheses.end(),
                          [](const Hypothesis& h) { return h.kind == HypothesisKind::nothing_wrong; }) -
             hypotheses.begin());
+    }
+
+    // The same reading at another port or plug side that tells no more is not worth a line of its own.
+    void keep_one_of_a_kind() {
+        std::vector<NextAct> kept;
+        for (NextAct& act : step_.acts) {
+            const bool listed = std::any_of(kept.begin(), kept.end(), [&](const NextAct& better) {
+                return better.reading == act.reading && better.place == act.place &&
+                       better.configuration.removed == act.configuration.removed && better.bits >= act.bits;
+            });
+            if (!listed)
+                kept.push_back(std::move(act));
+        }
+        step_.acts = std::move(kept);
     }
 
     void add_repair() {

@@ -32,10 +32,12 @@ MeterSummary typical_meter(const std::vector<PoweredView>& views) {
     for (const PoweredView& view : views)
         ++counts[static_cast<std::size_t>(view.meter.pattern)];
     MeterSummary summary;
-    summary.pattern = static_cast<MeterPattern>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+    summary.pattern =
+        static_cast<MeterPattern>(std::max_element(counts.begin(), counts.end()) - counts.begin());
     std::vector<PoweredView> alike;
-    std::copy_if(views.begin(), views.end(), std::back_inserter(alike),
-                 [&](const PoweredView& view) { return view.valid && view.meter.pattern == summary.pattern; });
+    std::copy_if(views.begin(), views.end(), std::back_inserter(alike), [&](const PoweredView& view) {
+        return view.valid && view.meter.pattern == summary.pattern;
+    });
     if (alike.empty())
         return summary;
     summary.volts = median_of(alike, [](const PoweredView& view) { return view.meter.volts; });
@@ -45,20 +47,21 @@ MeterSummary typical_meter(const std::vector<PoweredView>& views) {
 }
 
 std::size_t index_of(const std::vector<Hypothesis>& hypotheses, HypothesisKind kind) {
-    return static_cast<std::size_t>(
-        std::find_if(hypotheses.begin(), hypotheses.end(), [&](const Hypothesis& h) { return h.kind == kind; }) -
-        hypotheses.begin());
+    return static_cast<std::size_t>(std::find_if(hypotheses.begin(), hypotheses.end(),
+                                                 [&](const Hypothesis& h) { return h.kind == kind; }) -
+                                    hypotheses.begin());
 }
 
 std::size_t net_index(const Topology& topology, const std::string& id) {
-    return static_cast<std::size_t>(
-        std::find_if(topology.nets.begin(), topology.nets.end(), [&](const Net& net) { return net.id == id; }) -
-        topology.nets.begin());
+    return static_cast<std::size_t>(std::find_if(topology.nets.begin(), topology.nets.end(),
+                                                 [&](const Net& net) { return net.id == id; }) -
+                                    topology.nets.begin());
 }
 
 }  // namespace
 
-PathView path_view(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& configuration) {
+PathView path_view(const PredictionTable& table, const Ranking& ranking,
+                   const BenchConfiguration& configuration) {
     PathView view;
     view.configuration = configuration;
     const Topology& topology = table.plan().topology();
@@ -73,15 +76,16 @@ PathView path_view(const PredictionTable& table, const Ranking& ranking, const B
         }
         for (std::size_t n = 0; n < topology.nets.size(); ++n) {
             const auto volts = [n](const PoweredView& v) { return v.net_volts[n]; };
-            view.nets.push_back(
-                {topology.nets[n].id, median_of((*column)[sound], volts), median_of((*column)[leading], volts)});
+            view.nets.push_back({topology.nets[n].id, median_of((*column)[sound], volts),
+                                 median_of((*column)[leading], volts)});
         }
         view.sound_meter = typical_meter((*column)[sound]);
         view.likely_meter = typical_meter((*column)[leading]);
     }
     for (std::size_t n = 0; n < topology.nets.size(); ++n) {
         const auto column = table.known_ohms(configuration, static_cast<int>(n));
-        view.sound_ohms.push_back(column == nullptr ? std::numeric_limits<double>::quiet_NaN() : median((*column)[sound]));
+        view.sound_ohms.push_back(column == nullptr ? std::numeric_limits<double>::quiet_NaN()
+                                                    : median((*column)[sound]));
     }
     return view;
 }
@@ -92,7 +96,8 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
         return "anything";
     Reading expected = reading;
     if (reading.kind == ReadingKind::net_ohms) {
-        const auto column = table.known_ohms(reading.configuration, static_cast<int>(net_index(topology, reading.place)));
+        const auto column =
+            table.known_ohms(reading.configuration, static_cast<int>(net_index(topology, reading.place)));
         if (column == nullptr)
             return {};
         expected.value = median((*column)[hypothesis]);
@@ -126,7 +131,8 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
             break;
         }
         case ReadingKind::wiggle:
-            expected.drops_out = median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5;
+            expected.drops_out =
+                median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5;
             break;
         case ReadingKind::net_ohms:
             break;

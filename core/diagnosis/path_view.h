@@ -16,17 +16,19 @@ struct NetView {
 
 struct PathView {
     BenchConfiguration configuration;
-    std::vector<NetView> nets;     // in the order of the topology
-    MeterSummary sound_meter;      // median volts and amps at the plug of a sound machine
+    std::vector<NetView> nets;  // in the order of the topology
+    MeterSummary sound_meter;   // median volts and amps at the plug of a sound machine
     MeterSummary likely_meter;
-    std::vector<double> sound_ohms;  // by net: median ohms to ground of a sound machine, infinity is OL; may be empty
+    std::vector<double>
+        sound_ohms;  // by net: median ohms to ground of a sound machine, infinity is OL; may be empty
 };
 
 // From known columns only; empty nets when the column of this configuration is not there yet.
-PathView path_view(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& configuration);
+PathView path_view(const PredictionTable& table, const Ranking& ranking,
+                   const BenchConfiguration& configuration);
 
-// What a hypothesis makes one expect of a reading, for people: "5.0 V, 0.12 A, steady". Empty when its column is
-// not known.
+// What a hypothesis makes one expect of a reading, for people: "5.0 V, 0.12 A, steady". Empty when its column
+// is not known.
 std::string expectation_text(const PredictionTable& table, std::size_t hypothesis, const Reading& reading);
 
 }  // namespace eh

@@ -146,7 +146,8 @@ std::vector<PoweredView> PredictionTable::sound_views(const BenchConfiguration& 
     return powered_samples(sound, configuration, solver);
 }
 
-std::vector<PoweredView> PredictionTable::powered_samples(std::size_t hypothesis, const BenchConfiguration& configuration,
+std::vector<PoweredView> PredictionTable::powered_samples(std::size_t hypothesis,
+                                                          const BenchConfiguration& configuration,
                                                           DcSolver& solver) const {
     std::vector<PoweredView> views;
     for (int s = 0; s < options_.samples; ++s) {

@@ -61,7 +61,8 @@ class PredictionTable {
     bool fill(Column& column, Fill fill, const std::function<bool()>& stop,
               const std::function<void(double)>& progress) const;
     [[nodiscard]] MachineModel sample_model(std::size_t hypothesis, int sample) const;
-    [[nodiscard]] std::vector<PoweredView> powered_samples(std::size_t hypothesis, const BenchConfiguration& configuration,
+    [[nodiscard]] std::vector<PoweredView> powered_samples(std::size_t hypothesis,
+                                                           const BenchConfiguration& configuration,
                                                            DcSolver& solver) const;
     // Whether the hypothesis changes anything in this configuration; when not, it is the sound machine.
     [[nodiscard]] bool matters(const Hypothesis& hypothesis, const BenchConfiguration& configuration) const;

@@ -24,9 +24,9 @@ struct ProofVerdict {
 
 // Judges a reading of the repaired machine against what a sound one shows in the same configuration (the
 // model's "nothing wrong"). A sound machine charges: at the plug this means its contract volts and more
-// current than it needs to run. Computes the column when it is missing. Requires a reading that check_reading
+// current than it needs to run. Requires a reading that check_reading
 // accepts.
-ProofVerdict judge(PredictionTable& table, const Reading& reading);
+ProofVerdict judge(const PredictionTable& table, const Reading& reading);
 
 // Whether every step is passed or waived.
 bool proof_complete(const std::vector<ProofStep>& steps);

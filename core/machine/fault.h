@@ -6,6 +6,8 @@
 #include <string>
 #include <vector>
 
+#include "core/base/result.h"
+
 namespace eh {
 
 // Log-normal spread around a median; factor is one standard deviation as a ratio, 1 = exact.
@@ -79,5 +81,9 @@ struct FaultInstance {
     std::optional<double> knee_volts = {};  // known volts from which its shunt grows, else drawn
     friend bool operator==(const FaultInstance&, const FaultInstance&) = default;
 };
+
+// Reads "fault@part", "fault@part=ohms" or "fault@part=ohms/knee_volts", numbers as technicians write them.
+// Whether fault and part exist is for the caller to check.
+Result<FaultInstance> parse_fault_instance(const std::string& text);
 
 }  // namespace eh

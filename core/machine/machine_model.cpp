@@ -189,7 +189,8 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
                 condition.dead = true;
                 break;
             case EffectType::param:
-                slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] = applied.effect.value;
+                slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] =
+                    applied.effect.value;
                 break;
             case EffectType::contract_limit:
                 condition.contract_limit_volts = applied.effect.value;

@@ -63,8 +63,8 @@ struct PlanBlock {
     std::vector<int> peers;  // controllers that must be alive too
     int first_element = 0;   // its elements are contiguous in MachinePlan::elements
     int element_count = 0;
-    std::map<std::string, int> param_slots;      // parameter name -> slot
-    std::map<std::string, int> pin_nodes;  // pin name -> node, -1 when open
+    std::map<std::string, int> param_slots;  // parameter name -> slot
+    std::map<std::string, int> pin_nodes;    // pin name -> node, -1 when open
 };
 
 class MachinePlan {

@@ -26,18 +26,26 @@ QLabel* heading(const QString& text, QWidget* parent) {
 
 }  // namespace
 
-BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording, MeterFeed& feed,
-                     const Knowledge& knowledge, QWidget* parent)
-    : QWidget(parent), session_(session), diagnosis_(diagnosis), recording_(recording), feed_(feed),
-      knowledge_(knowledge), path_(new ChargePathView(this)), suspects_(new SuspectsView(this)),
-      next_(new NextActsView(this)), quick_line_(new QuickLineEdit(session, knowledge, this)),
-      roll_(new RollView(recording, feed, this)), progress_(new QProgressBar(this)),
+BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording,
+                     MeterFeed& feed, const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      diagnosis_(diagnosis),
+      recording_(recording),
+      feed_(feed),
+      knowledge_(knowledge),
+      path_(new ChargePathView(this)),
+      suspects_(new SuspectsView(this)),
+      next_(new NextActsView(this)),
+      quick_line_(new QuickLineEdit(session, knowledge, this)),
+      roll_(new RollView(recording, feed, this)),
+      progress_(new QProgressBar(this)),
       next_heading_(heading(tr("Do next"), this)) {
     setFocusPolicy(Qt::StrongFocus);
     auto* side = new QVBoxLayout;
     side->setSpacing(4);
     side->addWidget(heading(tr("Suspects"), this));
-    side->addWidget(suspects_, 5);
+    side->addWidget(suspects_, 9);
     progress_->setRange(0, 1000);
     progress_->setTextVisible(false);
     progress_->setFixedHeight(5);
@@ -48,7 +56,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     progress_->hide();
     side->addWidget(progress_);
     side->addWidget(next_heading_);
-    side->addWidget(next_, 5);
+    side->addWidget(next_, 11);
     auto* side_box = new QWidget(this);
     side_box->setLayout(side);
     side_box->setFixedWidth(side_width);
@@ -168,10 +176,12 @@ void BenchPage::begin(const NextAct& act) {
     session_.edit(tr("Set the bench up"), [&](Job& job) { job.bench = act.configuration; });
     const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
     const Net* net = topology.find_net(act.place);
-    const QString name = net == nullptr ? QString() : format::qt(net->names.empty() ? net->id : net->names.front());
+    const QString name =
+        net == nullptr ? QString() : format::qt(net->names.empty() ? net->id : net->names.front());
     switch (act.reading) {
         case ReadingKind::meter:
-            emit said(tr("The bench is set: plug in as the strip says, watch half a minute, then press Space."));
+            emit said(
+                tr("The bench is set: plug in as the strip says, watch half a minute, then press Space."));
             setFocus();
             break;
         case ReadingKind::net_volts:

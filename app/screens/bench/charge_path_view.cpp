@@ -19,7 +19,7 @@ constexpr double margin = 10.0;
 constexpr double head_height = 26.0;
 constexpr double plate_height = 20.0;
 constexpr double plate_gap = 3.0;
-constexpr double value_height = 36.0;
+constexpr double value_height = 40.0;
 constexpr double thickest = 11.0;
 constexpr double thinnest = 1.6;
 constexpr double flowing_volts = 1.0;
@@ -31,7 +31,8 @@ constexpr std::array<double, 7> column_edges{0.0, 0.10, 0.36, 0.52, 0.68, 0.86, 
 QString short_title(const QString& title, const QString& lane_title) {
     QString text = title;
     // The lane says which port it is.
-    text.remove(QObject::tr(" of %1").arg(lane_title.toLower()));
+    if (!lane_title.isEmpty())
+        text.remove(QObject::tr(" of %1").arg(lane_title.toLower()));
     if (!text.isEmpty())
         text[0] = text[0].toUpper();
     return text;
@@ -77,10 +78,12 @@ int ChargePathView::netOfStage(const std::string& stage, const std::string& port
 }
 
 void ChargePathView::layOutColumn(const std::vector<std::string>& blocks, const QRectF& room) {
-    const double step = std::min(plate_height + plate_gap, room.height() / std::max<double>(1.0, static_cast<double>(blocks.size())));
+    const double step = std::min(plate_height + plate_gap,
+                                 room.height() / std::max<double>(1.0, static_cast<double>(blocks.size())));
     double y = room.top();
     for (const std::string& block : blocks) {
-        plates_.push_back({block, QRectF(room.left(), y, room.width(), step - plate_gap), suspicionOf(block)});
+        plates_.push_back(
+            {block, QRectF(room.left(), y, room.width(), step - plate_gap), suspicionOf(block)});
         y += step;
     }
 }
@@ -98,14 +101,15 @@ void ChargePathView::layOut() {
     const double top = margin + head_height;
     const double lane_height = (height() - top - margin) / static_cast<double>(topology.ports.size());
     const double trunk_y = top + value_height + (topology.ports.size() > 1 ? lane_height * 0.5 : 0.0);
-    static const char* heads[] = {QT_TR_NOOP("Supply"), QT_TR_NOOP("Inlet"),     QT_TR_NOOP("Switch"),
+    static const char* heads[] = {QT_TR_NOOP("Supply"),  QT_TR_NOOP("Inlet"),     QT_TR_NOOP("Switch"),
                                   QT_TR_NOOP("Charger"), QT_TR_NOOP("Main rail"), QT_TR_NOOP("Battery")};
     for (std::size_t h = 0; h < 6; ++h)
         labels_.push_back({QPointF(x(h) + 4, margin + 14), tr(heads[h])});
 
     const auto touches = [&](const PlanBlock& block, int net) {
         const int node = net < 0 ? -2 : plan.net_nodes[static_cast<std::size_t>(net)];
-        return std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(), [&](const auto& pin) { return pin.second == node; });
+        return std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(),
+                           [&](const auto& pin) { return pin.second == node; });
     };
     const int charger_net = netOfStage("charger", "");
     const int switch_net = netOfStage("switch", "");
@@ -164,30 +168,36 @@ void ChargePathView::layOut() {
     layOutColumn(at_rail, QRectF(x(4) + 2, room_top, x(5) - x(4) - 10, room_height));
     layOutColumn(at_battery, QRectF(x(5) + 2, room_top, x(6) - x(5) - 2, room_height));
     // What the ports share without lying on the way of the power.
-    const double below = room_top + plate_step * static_cast<double>(std::max(at_charger.size(), at_rail.size())) + 26;
+    const double below =
+        room_top + plate_step * static_cast<double>(std::max(at_charger.size(), at_rail.size())) + 26;
     if (!shared_control.empty()) {
         labels_.push_back({QPointF(x(3) + 4, below - 8), tr("Shared by all ports")});
         const std::size_t half = (shared_control.size() + 1) / 2;
         const auto middle = shared_control.begin() + static_cast<std::ptrdiff_t>(half);
-        layOutColumn({shared_control.begin(), middle}, QRectF(x(3) + 2, below, (x(6) - x(3)) / 2 - 6, height() - margin - below));
-        layOutColumn({middle, shared_control.end()},
-                     QRectF(x(3) + 2 + (x(6) - x(3)) / 2, below, (x(6) - x(3)) / 2 - 4, height() - margin - below));
+        layOutColumn({shared_control.begin(), middle},
+                     QRectF(x(3) + 2, below, (x(6) - x(3)) / 2 - 6, height() - margin - below));
+        layOutColumn(
+            {middle, shared_control.end()},
+            QRectF(x(3) + 2 + (x(6) - x(3)) / 2, below, (x(6) - x(3)) / 2 - 4, height() - margin - below));
     }
 }
 
 const Reading* ChargePathView::measured(int net) const {
     const std::string& id = answer_.engine->plan.topology().nets[static_cast<std::size_t>(net)].id;
-    const auto found = std::find_if(answer_.readings.rbegin(), answer_.readings.rend(), [&](const Reading& reading) {
-        return !reading.set_aside && reading.place == id &&
-               (reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms);
-    });
+    const auto found =
+        std::find_if(answer_.readings.rbegin(), answer_.readings.rend(), [&](const Reading& reading) {
+            return !reading.set_aside && reading.place == id &&
+                   (reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms);
+        });
     return found == answer_.readings.rend() ? nullptr : &*found;
 }
 
 const Reading* ChargePathView::measuredAtPlug(const std::string& port) const {
-    const auto found = std::find_if(answer_.readings.rbegin(), answer_.readings.rend(), [&](const Reading& reading) {
-        return !reading.set_aside && reading.kind == ReadingKind::meter && reading.configuration.port == port;
-    });
+    const auto found =
+        std::find_if(answer_.readings.rbegin(), answer_.readings.rend(), [&](const Reading& reading) {
+            return !reading.set_aside && reading.kind == ReadingKind::meter &&
+                   reading.configuration.port == port;
+        });
     return found == answer_.readings.rend() ? nullptr : &*found;
 }
 
@@ -202,7 +212,8 @@ void ChargePathView::paintStretch(QPainter& painter, const Stretch& stretch) con
     const bool flows = stretch.plugged && volts > flowing_volts;
     constexpr double full_watts = 40.0;
     const double watts = flows ? volts * std::max(amps, 0.0) : 0.0;
-    const double thickness = flows ? 3.5 + (thickest - 3.5) * std::sqrt(std::min(1.0, watts / full_watts)) : thinnest;
+    const double thickness =
+        flows ? 3.5 + (thickest - 3.5) * std::sqrt(std::min(1.0, watts / full_watts)) : thinnest;
     QPen pen(flows ? c.accent : c.soft_ink, thickness, flows ? Qt::SolidLine : Qt::DotLine, Qt::RoundCap);
     painter.setPen(pen);
     painter.drawLine(stretch.from, stretch.to);
@@ -220,7 +231,9 @@ void ChargePathView::paintValues(QPainter& painter, const Stretch& stretch) cons
             if (reading->kind == ReadingKind::net_ohms && n < answer_.path.sound_ohms.size()) {
                 const double ohms = answer_.path.sound_ohms[n];
                 if (!std::isnan(ohms))
-                    sound = ohms < AccuracyOptions{}.over_limit_ohms ? format::qt(format_quantity(ohms, Unit::ohms, 2)) : tr("OL");
+                    sound = ohms < AccuracyOptions{}.over_limit_ohms
+                                ? format::qt(format_quantity(ohms, Unit::ohms, 2))
+                                : tr("OL");
             }
         }
         if (sound.isEmpty() && n < answer_.path.nets.size() && stretch.plugged)
@@ -228,16 +241,25 @@ void ChargePathView::paintValues(QPainter& painter, const Stretch& stretch) cons
     }
     if (seen.isEmpty() && sound.isEmpty())
         return;
-    const QRectF room(std::min(stretch.from.x(), stretch.to.x()) + 8, std::max(stretch.from.y(), stretch.to.y()) - value_height + 2,
-                      std::abs(stretch.to.x() - stretch.from.x()) - 10, value_height - 10);
+    const QRectF room(std::min(stretch.from.x(), stretch.to.x()) + 8,
+                      std::max(stretch.from.y(), stretch.to.y()) - value_height + 2,
+                      std::abs(stretch.to.x() - stretch.from.x()) - 10, value_height - 8);
+    // On a lane the row above belongs to what was read at the plug, so both stand in one row.
+    const Qt::Alignment row = stretch.on_lane ? Qt::AlignBottom : Qt::AlignTop;
+    double used = 0.0;
     if (!seen.isEmpty()) {
         painter.setFont(theme::number_font(1.0, true));
         painter.setPen(c.ink);
-        painter.drawText(room, Qt::AlignLeft | Qt::AlignTop, seen);
+        painter.drawText(room, Qt::AlignLeft | row, seen);
+        used = QFontMetricsF(painter.font()).horizontalAdvance(seen) + 8;
     }
-    painter.setFont(theme::number_font(0.78));
+    if (sound.isEmpty())
+        return;
+    painter.setFont(theme::number_font(0.8));
     painter.setPen(c.soft_ink);
-    painter.drawText(room, Qt::AlignLeft | Qt::AlignBottom, sound.isEmpty() ? QString() : tr("sound %1").arg(sound));
+    const bool beside = stretch.on_lane || seen.isEmpty();
+    painter.drawText(beside ? room.adjusted(used, 0, 0, 0) : room,
+                     Qt::AlignLeft | (beside ? row : Qt::AlignBottom), tr("sound %1").arg(sound));
 }
 
 void ChargePathView::paintPlate(QPainter& painter, const Plate& plate) const {
@@ -320,17 +342,24 @@ void ChargePathView::paintEvent(QPaintEvent*) {
         if (const Reading* reading = measuredAtPlug(topology.ports[lane].id)) {
             painter.setFont(theme::number_font(0.85, true));
             painter.setPen(c.ink);
-            const QPointF at(stretch.to.x() + 78, stretch.to.y() - value_height + 14);
-            painter.drawText(at, tr("plug: %1").arg(format::qt(describe_value(*reading, topology))));
+            const QString text = tr("plug: %1").arg(format::qt(describe_value(*reading, topology)));
+            const QFontMetricsF metrics(painter.font());
+            const QRectF room(stretch.to.x() + 4, stretch.to.y() - value_height + 1,
+                              metrics.horizontalAdvance(text) + 8, metrics.height() + 2);
+            painter.fillRect(room, c.surface);
+            painter.drawText(room, Qt::AlignCenter, text);
         }
         ++lane;
     }
 }
 
-void ChargePathView::resizeEvent(QResizeEvent*) { layOut(); }
+void ChargePathView::resizeEvent(QResizeEvent*) {
+    layOut();
+}
 
 std::string ChargePathView::partAt(const QPoint& point) const {
-    const auto hit = std::find_if(plates_.begin(), plates_.end(), [&](const Plate& plate) { return plate.box.contains(point); });
+    const auto hit = std::find_if(plates_.begin(), plates_.end(),
+                                  [&](const Plate& plate) { return plate.box.contains(point); });
     return hit == plates_.end() ? std::string() : hit->block;
 }
 
@@ -354,7 +383,8 @@ void ChargePathView::keyPressEvent(QKeyEvent* event) {
         QWidget::keyPressEvent(event);
         return;
     }
-    const auto now = std::find_if(plates_.begin(), plates_.end(), [&](const Plate& plate) { return plate.block == selected_; });
+    const auto now = std::find_if(plates_.begin(), plates_.end(),
+                                  [&](const Plate& plate) { return plate.block == selected_; });
     const auto count = static_cast<std::ptrdiff_t>(plates_.size());
     const std::ptrdiff_t index = now == plates_.end() ? (next ? -1 : count) : now - plates_.begin();
     select(plates_[static_cast<std::size_t>((index + (next ? 1 : -1) + count) % count)].block);
@@ -368,8 +398,10 @@ bool ChargePathView::event(QEvent* event) {
         if (block.empty()) {
             QToolTip::hideText();
         } else {
-            QToolTip::showText(help->globalPos(), tr("%1: suspected %2").arg(format::blockTitle(answer_.engine->plan, block),
-                                                                            format::percent(suspicionOf(block))),
+            QToolTip::showText(help->globalPos(),
+                               tr("%1: suspected %2")
+                                   .arg(format::blockTitle(answer_.engine->plan, block),
+                                        format::percent(suspicionOf(block))),
                                this);
         }
         return true;

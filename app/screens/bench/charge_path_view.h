@@ -1,8 +1,8 @@
 // The machine as lanes: one lane per inlet, from the wall into the shared charger, rail and battery.
 //
-// A lane's thickness is the power that most likely flows there; where it goes thin, power stops. Each stretch shows
-// what was measured over what a sound machine has. Parts stand at their stretch; how much each is suspected shows as
-// a filling bar and a number.
+// A lane's thickness is the power that most likely flows there; where it goes thin, power stops. Each stretch
+// shows what was measured over what a sound machine has. Parts stand at their stretch; how much each is
+// suspected shows as a filling bar and a number.
 #pragma once
 
 #include <QWidget>
@@ -45,7 +45,7 @@ class ChargePathView : public QWidget {
     };
     struct Stretch {
         QPointF from, to;
-        int net = -1;      // index of the topology's net; -1: the lead, whose volts are the meter's
+        int net = -1;  // index of the topology's net; -1: the lead, whose volts are the meter's
         bool plugged = false;
         bool on_lane = false;  // belongs to one port
     };

@@ -31,7 +31,8 @@ LiveReadout::LiveReadout(MeterRecording& recording, MeterFeed& feed, QWidget* pa
 QString LiveReadout::state() const {
     switch (feed_.state()) {
         case MeterFeed::State::idle:
-            return feed_.problem().isEmpty() ? tr("No meter connected. Connect one with Ctrl+M.") : feed_.problem();
+            return feed_.problem().isEmpty() ? tr("No meter connected. Connect one with Ctrl+M.")
+                                             : feed_.problem();
         case MeterFeed::State::connecting:
             return feed_.problem().isEmpty() ? tr("Connecting to %1 …").arg(feed_.address())
                                              : tr("%1 Trying again.").arg(feed_.problem());
@@ -55,10 +56,12 @@ void LiveReadout::paintEvent(QPaintEvent*) {
         const MeterSummary live = recording_.lastSeconds(feed_.now_s(), shown_over_s);
         painter.setFont(theme::number_font(2.7, true));
         painter.setPen(c.volts);
-        painter.drawText(inner, Qt::AlignRight | Qt::AlignTop, QStringLiteral("%1 V").arg(live.volts, 0, 'f', 2));
+        painter.drawText(inner, Qt::AlignRight | Qt::AlignTop,
+                         QStringLiteral("%1 V").arg(live.volts, 0, 'f', 2));
         painter.setPen(c.amps);
         const QRect below = inner.adjusted(0, QFontMetrics(painter.font()).height() - 4, 0, 0);
-        painter.drawText(below, Qt::AlignRight | Qt::AlignTop, QStringLiteral("%1 A").arg(live.amps, 0, 'f', 3));
+        painter.drawText(below, Qt::AlignRight | Qt::AlignTop,
+                         QStringLiteral("%1 A").arg(live.amps, 0, 'f', 3));
     } else if (feed_.state() == MeterFeed::State::dark) {
         painter.setFont(theme::text_font(2.4, true));
         painter.setPen(c.soft_ink);
@@ -69,7 +72,8 @@ void LiveReadout::paintEvent(QPaintEvent*) {
     QString line = state();
     if (feed_.nonsense_lines() > 0)
         line += tr("; %n line(s) made no sense", nullptr, static_cast<int>(feed_.nonsense_lines()));
-    painter.drawText(inner, (lit ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignBottom | Qt::TextWordWrap, line);
+    painter.drawText(inner, (lit ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignBottom | Qt::TextWordWrap,
+                     line);
 }
 
 }  // namespace eh

@@ -9,20 +9,24 @@
 namespace eh {
 namespace {
 
-constexpr int head_height = 40;
+constexpr int text_left = 30;
+constexpr int text_right = 6;
 constexpr int tell_height = 17;
-constexpr std::size_t most_tells = 3;
+constexpr std::size_t most_tells = 2;
 
 class ActDelegate : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
 
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+        const auto* view = qobject_cast<const QAbstractItemView*>(parent());
+        const int width = view == nullptr ? 300 : view->viewport()->width();
         const auto tells = index.data(NextActsModel::TellsRole).toStringList().size();
-        return {100, head_height + tell_height * static_cast<int>(tells) + 8};
+        return {100, titleRoom(index, width - 6).height() + tell_height * static_cast<int>(tells) + 14};
     }
 
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override {
         const auto& c = theme::colours();
         painter->save();
         const bool selected = option.state.testFlag(QStyle::State_Selected);
@@ -36,25 +40,35 @@ class ActDelegate : public QStyledItemDelegate {
         painter->setPen(c.accent_ink);
         painter->setFont(theme::text_font(1.0, true));
         painter->drawText(QRect(room.left(), room.top() + 4, 22, 20), Qt::AlignCenter, number);
-        room.adjust(30, 3, -6, -3);
-        const QString minutes = index.data(NextActsModel::MinutesRole).toString();
+        room.adjust(text_left, 4, -text_right, -3);
         painter->setFont(theme::number_font(0.9, true));
         painter->setPen(c.ink);
-        painter->drawText(room, Qt::AlignRight | Qt::AlignTop, minutes);
-        const int minutes_width = QFontMetrics(painter->font()).horizontalAdvance(minutes) + 8;
+        painter->drawText(room, Qt::AlignRight | Qt::AlignTop,
+                          index.data(NextActsModel::MinutesRole).toString());
         painter->setFont(theme::text_font(0.95, true));
-        QRect title = room.adjusted(0, 0, -minutes_width, 0);
-        title.setHeight(head_height - 4);
+        const QRect title = titleRoom(index, option.rect.width() - 6).translated(room.topLeft());
         painter->drawText(title, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, index.data().toString());
         painter->setFont(theme::text_font(0.84));
         painter->setPen(c.soft_ink);
-        int y = room.top() + head_height - 2;
+        int y = title.bottom() + 4;
         for (const QString& tell : index.data(NextActsModel::TellsRole).toStringList()) {
-            painter->drawText(QRect(room.left(), y, room.width(), tell_height), Qt::AlignLeft | Qt::AlignVCenter,
+            painter->drawText(QRect(room.left(), y, room.width(), tell_height),
+                              Qt::AlignLeft | Qt::AlignVCenter,
                               QFontMetrics(painter->font()).elidedText(tell, Qt::ElideRight, room.width()));
             y += tell_height;
         }
         painter->restore();
+    }
+
+  private:
+    // Where the title goes beside the minutes, from the top left of the text.
+    static QRect titleRoom(const QModelIndex& index, int width) {
+        const QString minutes = index.data(NextActsModel::MinutesRole).toString();
+        const int room = width - text_left - text_right -
+                         QFontMetrics(theme::number_font(0.9, true)).horizontalAdvance(minutes) - 8;
+        return QFontMetrics(theme::text_font(0.95, true))
+            .boundingRect(QRect(0, 0, room, 200), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+                          index.data().toString());
     }
 };
 
@@ -89,7 +103,9 @@ const NextAct* NextActsModel::act(int row) const {
     return row < 0 || row >= rowCount() ? nullptr : &acts_[static_cast<std::size_t>(row)];
 }
 
-int NextActsModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(acts_.size()); }
+int NextActsModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(acts_.size());
+}
 
 QVariant NextActsModel::data(const QModelIndex& index, int role) const {
     const NextAct* act = this->act(index.row());
@@ -98,7 +114,8 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
     switch (role) {
         case Qt::DisplayRole:
         case Qt::AccessibleTextRole:
-            return act->repair ? tr("%1: %2").arg(format::actWord(act->remedy), format::blockTitle(engine_->plan, act->fault.block))
+            return act->repair ? tr("%1: %2").arg(format::actWord(act->remedy),
+                                                  format::blockTitle(engine_->plan, act->fault.block))
                                : format::qt(describe(*act, engine_->plan));
         case MinutesRole:
             return format::minutes(act->minutes);
@@ -110,9 +127,16 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
                 tells << tr("The repair is due: measuring on would tell little more.");
             } else {
                 for (const Telling& telling : act->tells) {
-                    if (static_cast<std::size_t>(tells.size()) < most_tells)
-                        tells << tr("%1 → %2 (%3)").arg(format::qt(telling.shows), leads_to(telling, engine_->plan),
-                                                       format::percent(telling.leading_probability));
+                    if (static_cast<std::size_t>(tells.size()) >= most_tells)
+                        break;
+                    const QString shows = format::qt(telling.shows);
+                    const QString leads = leads_to(telling, engine_->plan);
+                    // "X is hottest" need not be followed by "then it is X".
+                    tells
+                        << (shows.startsWith(leads)
+                                ? tr("%1 (then %2)").arg(shows, format::percent(telling.leading_probability))
+                                : tr("%1 → %2 %3")
+                                      .arg(shows, leads, format::percent(telling.leading_probability)));
                 }
             }
             return tells;
@@ -135,9 +159,13 @@ NextActsView::NextActsView(QWidget* parent) : QListView(parent), model_(new Next
     });
 }
 
-void NextActsView::show(const Answer& answer) { model_->show(answer); }
+void NextActsView::show(const Answer& answer) {
+    model_->show(answer);
+}
 
-void NextActsView::clear() { model_->clear(); }
+void NextActsView::clear() {
+    model_->clear();
+}
 
 void NextActsView::pick(int row) {
     if (const NextAct* act = model_->act(row)) {

@@ -9,10 +9,15 @@
 namespace eh {
 
 QuickLineEdit::QuickLineEdit(JobSession& session, const Knowledge& knowledge, QWidget* parent)
-    : QWidget(parent), session_(session), knowledge_(knowledge), field_(new QLineEdit(this)), echo_(new QLabel(this)) {
+    : QWidget(parent),
+      session_(session),
+      knowledge_(knowledge),
+      field_(new QLineEdit(this)),
+      echo_(new QLabel(this)) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
-    field_->setPlaceholderText(tr("Type a reading:  p2 vbus 3r3    main 12.6v    p1 5.1 0.2    hot pc2 +30      ( / )"));
+    field_->setPlaceholderText(
+        tr("Type a reading:  p2 vbus 3r3    main 12.6v    p1 5.1 0.2    hot pc2 +30      ( / )"));
     field_->setAccessibleName(tr("Quick line"));
     field_->setFont(theme::number_font(1.05));
     field_->installEventFilter(this);
@@ -51,7 +56,8 @@ void QuickLineEdit::understand() {
     QStringList words;
     for (const std::string& completion : completions)
         words << format::qt(completion).trimmed();
-    echo_->setText(words.isEmpty() ? format::qt(entry.error().message) : tr("Tab:  %1").arg(words.join("    ")));
+    echo_->setText(words.isEmpty() ? format::qt(entry.error().message)
+                                   : tr("Tab:  %1").arg(words.join("    ")));
     emit warned({});
 }
 

@@ -44,9 +44,10 @@ RollView::RollView(MeterRecording& recording, MeterFeed& feed, QWidget* parent)
     const auto& c = theme::colours();
     plot_->setBackground(c.surface);
     plot_->yAxis2->setVisible(true);
-    dress(plot_->xAxis, c.soft_ink, {});
+    dress(plot_->xAxis, c.soft_ink, tr("seconds before now"));
     dress(plot_->yAxis, c.volts, tr("volts"));
     dress(plot_->yAxis2, c.amps, tr("amps"));
+    plot_->xAxis->setLabelPadding(0);
     plot_->xAxis->setNumberFormat("f");
     plot_->xAxis->setNumberPrecision(0);
     volts_ = plot_->addGraph(plot_->xAxis, plot_->yAxis);
@@ -102,8 +103,8 @@ void RollView::paintDark(double from_s, double to_s) {
     band->setBrush(QBrush(theme::colours().rule, Qt::BDiagPattern));
     band->topLeft->setTypeY(QCPItemPosition::ptAxisRectRatio);
     band->bottomRight->setTypeY(QCPItemPosition::ptAxisRectRatio);
-    band->topLeft->setCoords(from_s, 0.0);
-    band->bottomRight->setCoords(to_s, 1.0);
+    band->topLeft->setCoords(from_s - feed_.now_s(), 0.0);
+    band->bottomRight->setCoords(to_s - feed_.now_s(), 1.0);
     if (to_s - from_s < 0.06 * span_s_)
         return;
     auto* word = new QCPItemText(plot_);
@@ -111,7 +112,7 @@ void RollView::paintDark(double from_s, double to_s) {
     word->setFont(theme::text_font(0.85));
     word->setColor(theme::colours().soft_ink);
     word->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
-    word->position->setCoords(0.5 * (from_s + to_s), 0.85);
+    word->position->setCoords(0.5 * (from_s + to_s) - feed_.now_s(), 0.85);
 }
 
 void RollView::refresh() {
@@ -127,7 +128,10 @@ void RollView::refresh() {
     double top_volts = least_volts_shown;
     double top_amps = least_amps_shown;
     plot_->clearItems();
-    double last_s = from_s;
+    // Before the meter was connected there is nothing to say, not even that it was dark.
+    double last_s = std::max(from_s, recording_.samples().empty()
+                                         ? feed_.connected_s()
+                                         : std::min(feed_.connected_s(), recording_.samples().front().t_s));
     const double nan = std::numeric_limits<double>::quiet_NaN();
     const auto gap = [&](double until_s) {
         if (until_s - last_s <= dark_gap_s)
@@ -137,7 +141,6 @@ void RollView::refresh() {
         volts << nan;
         amps << nan;
     };
-    const bool ever = !recording_.samples().empty();
     for (std::size_t i = 0; i < samples.size(); i += step) {
         gap(samples[i].t_s);
         t << samples[i].t_s;
@@ -147,8 +150,10 @@ void RollView::refresh() {
         top_amps = std::max(top_amps, samples[i].amps);
         last_s = samples[i].t_s;
     }
-    if (ever || feed_.state() == MeterFeed::State::dark)
+    if (feed_.state() == MeterFeed::State::lit || feed_.state() == MeterFeed::State::dark || !following_)
         gap(end_s_);
+    for (double& when : t)
+        when -= feed_.now_s();
     volts_->setData(t, volts, true);
     amps_->setData(t, amps, true);
     for (const auto& [when, text] : marks_) {
@@ -156,8 +161,8 @@ void RollView::refresh() {
             continue;
         auto* line = new QCPItemStraightLine(plot_);
         line->setPen(QPen(theme::colours().ink, 1));
-        line->point1->setCoords(when, 0);
-        line->point2->setCoords(when, 1);
+        line->point1->setCoords(when - feed_.now_s(), 0);
+        line->point2->setCoords(when - feed_.now_s(), 1);
         auto* label = new QCPItemText(plot_);
         label->setText(text);
         label->setFont(theme::text_font(0.82, true));
@@ -165,9 +170,9 @@ void RollView::refresh() {
         label->setBrush(theme::colours().surface);
         label->setPositionAlignment(Qt::AlignRight | Qt::AlignTop);
         label->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
-        label->position->setCoords(when, 0.02);
+        label->position->setCoords(when - feed_.now_s(), 0.02);
     }
-    plot_->xAxis->setRange(from_s, end_s_);
+    plot_->xAxis->setRange(from_s - feed_.now_s(), end_s_ - feed_.now_s());
     plot_->yAxis->setRange(0.0, top_volts * 1.12);
     plot_->yAxis2->setRange(0.0, top_amps * 1.25);
     plot_->replot(QCustomPlot::rpQueuedReplot);

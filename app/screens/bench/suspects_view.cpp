@@ -22,7 +22,8 @@ class SuspectDelegate : public QStyledItemDelegate {
         return {100, index.parent().isValid() ? line_height : part_height};
     }
 
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override {
         painter->save();
         if (index.parent().isValid())
             paintEvidence(*painter, option, index);
@@ -52,16 +53,19 @@ class SuspectDelegate : public QStyledItemDelegate {
         const QRect words = room.adjusted(8, 2, -share_width, -6);
         painter.setPen(c.ink);
         painter.setFont(theme::text_font(1.0, true));
-        painter.drawText(words, Qt::AlignLeft | Qt::AlignTop,
-                         QFontMetrics(painter.font()).elidedText(index.data().toString(), Qt::ElideRight, words.width()));
+        painter.drawText(
+            words, Qt::AlignLeft | Qt::AlignTop,
+            QFontMetrics(painter.font()).elidedText(index.data().toString(), Qt::ElideRight, words.width()));
         painter.setPen(c.soft_ink);
         painter.setFont(theme::text_font(0.85));
-        painter.drawText(words, Qt::AlignLeft | Qt::AlignBottom,
-                         QFontMetrics(painter.font())
-                             .elidedText(index.data(SuspectsModel::DetailRole).toString(), Qt::ElideRight, words.width()));
+        painter.drawText(
+            words, Qt::AlignLeft | Qt::AlignBottom,
+            QFontMetrics(painter.font())
+                .elidedText(index.data(SuspectsModel::DetailRole).toString(), Qt::ElideRight, words.width()));
     }
 
-    static void paintEvidence(QPainter& painter, const QStyleOptionViewItem& option, const QModelIndex& index) {
+    static void paintEvidence(QPainter& painter, const QStyleOptionViewItem& option,
+                              const QModelIndex& index) {
         const auto& c = theme::colours();
         QRect room = option.rect.adjusted(4, 1, -4, -1);
         painter.fillRect(room, c.paper);
@@ -69,21 +73,23 @@ class SuspectDelegate : public QStyledItemDelegate {
         // Which way it speaks shows as a mark too, not by colour alone.
         const QString mark = index.data(SuspectsModel::ReadingRole).toString().isEmpty() ? QStringLiteral("·")
                              : weight > 0.7                                              ? QStringLiteral("+")
-                             : weight < -0.7                                             ? QStringLiteral("−")
-                                                                                         : QStringLiteral("=");
+                             : weight < -0.7 ? QStringLiteral("−")
+                                             : QStringLiteral("=");
         painter.setFont(theme::number_font(1.2, true));
         painter.setPen(weight > 0.7 ? c.suspicion : weight < -0.7 ? c.good : c.soft_ink);
         painter.drawText(QRect(room.left(), room.top(), 20, room.height()), Qt::AlignCenter, mark);
         room.adjust(22, 1, -2, -1);
         painter.setPen(c.ink);
         painter.setFont(theme::text_font(0.88));
-        painter.drawText(room, Qt::AlignLeft | Qt::AlignTop,
-                         QFontMetrics(painter.font()).elidedText(index.data().toString(), Qt::ElideMiddle, room.width()));
+        painter.drawText(
+            room, Qt::AlignLeft | Qt::AlignTop,
+            QFontMetrics(painter.font()).elidedText(index.data().toString(), Qt::ElideMiddle, room.width()));
         painter.setPen(c.soft_ink);
         painter.setFont(theme::text_font(0.82));
-        painter.drawText(room, Qt::AlignLeft | Qt::AlignBottom,
-                         QFontMetrics(painter.font())
-                             .elidedText(index.data(SuspectsModel::DetailRole).toString(), Qt::ElideRight, room.width()));
+        painter.drawText(
+            room, Qt::AlignLeft | Qt::AlignBottom,
+            QFontMetrics(painter.font())
+                .elidedText(index.data(SuspectsModel::DetailRole).toString(), Qt::ElideRight, room.width()));
     }
 };
 
@@ -125,7 +131,9 @@ void SuspectsView::show(const Answer& answer) {
         openPart(open.toStdString());
 }
 
-void SuspectsView::clear() { model_->clear(); }
+void SuspectsView::clear() {
+    model_->clear();
+}
 
 bool SuspectsView::openPart(const std::string& block) {
     const QModelIndex index = model_->indexOfBlock(format::qt(block));

@@ -26,20 +26,32 @@ constexpr double highest_price = 1e6;
 
 Outcome write_text(const std::string& text, const QString& file) {
     QSaveFile target(file);
-    if (target.open(QIODevice::WriteOnly) && target.write(text.data(), static_cast<qint64>(text.size())) >= 0 && target.commit())
+    if (target.open(QIODevice::WriteOnly) &&
+        target.write(text.data(), static_cast<qint64>(text.size())) >= 0 && target.commit())
         return Done{};
-    return Error{ErrorKind::unavailable,
-                 "the file cannot be written: " + target.errorString().toStdString() + "; choose another folder",
-                 file.toStdString()};
+    return Error{
+        ErrorKind::unavailable,
+        "the file cannot be written: " + target.errorString().toStdString() + "; choose another folder",
+        file.toStdString()};
 }
 
 }  // namespace
 
-HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge, QWidget* parent)
-    : QWidget(parent), session_(session), preferences_(preferences), knowledge_(knowledge),
-      found_(new QPlainTextEdit(this)), done_(new QPlainTextEdit(this)), advice_(new QPlainTextEdit(this)),
-      price_(new QLineEdit(this)), warranty_(new QLineEdit(this)), unproven_(new QLineEdit(this)),
-      shop_(new QLineEdit(this)), problem_(new QLabel(this)), preview_(new QTextBrowser(this)) {
+HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge,
+                           QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      preferences_(preferences),
+      knowledge_(knowledge),
+      found_(new QPlainTextEdit(this)),
+      done_(new QPlainTextEdit(this)),
+      advice_(new QPlainTextEdit(this)),
+      price_(new QLineEdit(this)),
+      warranty_(new QLineEdit(this)),
+      unproven_(new QLineEdit(this)),
+      shop_(new QLineEdit(this)),
+      problem_(new QLabel(this)),
+      preview_(new QTextBrowser(this)) {
     auto* title = new QLabel(tr("Handover"), this);
     title->setProperty("role", "heading");
     auto* form = new QFormLayout;
@@ -86,7 +98,8 @@ HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const 
     const auto bind = [this](QPlainTextEdit* edit, const QString& what, std::string Handover::*member) {
         connect(edit, &QPlainTextEdit::textChanged, this, [this, edit, what, member] {
             if (!refreshing_ && session_.hasJob())
-                session_.edit(what, [&](Job& job) { job.handover.*member = edit->toPlainText().toStdString(); }, what);
+                session_.edit(
+                    what, [&](Job& job) { job.handover.*member = edit->toPlainText().toStdString(); }, what);
         });
     };
     bind(found_, tr("What was found"), &Handover::found);
@@ -94,7 +107,9 @@ HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const 
     bind(advice_, tr("Advice"), &Handover::advice);
     connect(unproven_, &QLineEdit::textEdited, this, [this](const QString& text) {
         if (session_.hasJob())
-            session_.edit(tr("Reason"), [&](Job& job) { job.handover.unproven_reason = text.toStdString(); }, "unproven");
+            session_.edit(
+                tr("Reason"), [&](Job& job) { job.handover.unproven_reason = text.toStdString(); },
+                "unproven");
     });
     connect(price_, &QLineEdit::textEdited, this, [this](const QString& text) {
         if (!session_.hasJob())
@@ -102,14 +117,17 @@ HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const 
         std::optional<double> amount;
         if (!text.trimmed().isEmpty()) {
             const auto parsed = parse_quantity(text.toStdString());
-            if (!parsed || parsed->unit != Unit::none || parsed->value < 0.0 || parsed->value > highest_price) {
-                problem_->setText(tr("Price: “%1” is not an amount; write for instance 120 or 89,50.").arg(text));
+            if (!parsed || parsed->unit != Unit::none || parsed->value < 0.0 ||
+                parsed->value > highest_price) {
+                problem_->setText(
+                    tr("Price: “%1” is not an amount; write for instance 120 or 89,50.").arg(text));
                 return;
             }
             amount = parsed->value;
         }
         problem_->clear();
-        session_.edit(tr("Price"), [&](Job& job) { job.handover.price = amount; }, "price");
+        session_.edit(
+            tr("Price"), [&](Job& job) { job.handover.price = amount; }, "price");
     });
     connect(warranty_, &QLineEdit::textEdited, this, [this](const QString& text) {
         bool number = false;
@@ -121,7 +139,8 @@ HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const 
             return;
         }
         problem_->clear();
-        session_.edit(tr("Warranty"), [&](Job& job) { job.handover.warranty_months = months; }, "warranty");
+        session_.edit(
+            tr("Warranty"), [&](Job& job) { job.handover.warranty_months = months; }, "warranty");
     });
     shop_->setText(preferences_.shopName());
     connect(shop_, &QLineEdit::textEdited, this, [this](const QString& name) {
@@ -192,7 +211,8 @@ void HandoverPage::exportAs(Format format) {
     QString name = format::qt(session_.job().ticket.number);
     if (name.isEmpty())
         name = "job";
-    const QString file = QFileDialog::getSaveFileName(this, tr("Export"), QDir(folder).filePath(name + "." + ending));
+    const QString file =
+        QFileDialog::getSaveFileName(this, tr("Export"), QDir(folder).filePath(name + "." + ending));
     if (file.isEmpty())
         return;
     preferences_.setExportFolder(QFileInfo(file).absolutePath());
@@ -203,8 +223,10 @@ void HandoverPage::exportAs(Format format) {
 void HandoverPage::closeJob() {
     const Job& job = session_.job();
     if (!proof_complete(job.proof) && job.handover.unproven_reason.empty()) {
-        problem_->setText(tr("The proof is not complete. Finish it, or write why the machine leaves unproven: the reason prints on "
-                             "the sheet."));
+        problem_->setText(
+            tr("The proof is not complete. Finish it, or write why the machine leaves unproven: the reason "
+               "prints on "
+               "the sheet."));
         unproven_->setFocus();
         return;
     }

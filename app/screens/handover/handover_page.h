@@ -17,7 +17,8 @@ namespace eh {
 class HandoverPage : public QWidget {
     Q_OBJECT
   public:
-    HandoverPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge, QWidget* parent = nullptr);
+    HandoverPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge,
+                 QWidget* parent = nullptr);
 
     enum class Format { html, pdf, json };
     // Writes the sheet, or the whole job as a job file.

@@ -23,10 +23,18 @@ QString money_text(const std::optional<double>& amount) {
 }  // namespace
 
 IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget* parent)
-    : QWidget(parent), session_(session), knowledge_(knowledge), kinds_(new QListView(this)),
-      number_(new QLineEdit(this)), customer_(new QLineEdit(this)), machine_(new QLineEdit(this)),
-      claim_(new QPlainTextEdit(this)), brought_(new QLineEdit(this)), price_limit_(new QLineEdit(this)),
-      estimate_(new QLineEdit(this)), money_problem_(new QLabel(this)),
+    : QWidget(parent),
+      session_(session),
+      knowledge_(knowledge),
+      kinds_(new QListView(this)),
+      number_(new QLineEdit(this)),
+      customer_(new QLineEdit(this)),
+      machine_(new QLineEdit(this)),
+      claim_(new QPlainTextEdit(this)),
+      brought_(new QLineEdit(this)),
+      price_limit_(new QLineEdit(this)),
+      estimate_(new QLineEdit(this)),
+      money_problem_(new QLabel(this)),
       data_(new QCheckBox(tr("Ask before any work that may wipe data"), this)) {
     auto* title = new QLabel(tr("Intake"), this);
     title->setProperty("role", "heading");
@@ -38,6 +46,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     kinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     kinds_->setWordWrap(true);
     kinds_->setSpacing(3);
+    kinds_->setMinimumHeight(120);
     kinds_->setAccessibleName(tr("Kind of machine"));
     auto* kind_label = new QLabel(tr("How does it take power?  (the one thing that must be chosen)"), this);
     kind_label->setBuddy(kinds_);
@@ -56,11 +65,14 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     form->addRow(tr("Brou&ght along"), brought_);
     auto* money = new QHBoxLayout;
     money->addWidget(price_limit_);
-    auto* estimate_label = new QLabel(tr("Estimate"), this);
+    auto* estimate_label = new QLabel(tr("&Estimate"), this);
+    money->setSpacing(10);
     estimate_label->setBuddy(estimate_);
     money->addWidget(estimate_label);
     money->addWidget(estimate_);
-    form->addRow(tr("Price &limit"), money);
+    auto* limit_label = new QLabel(tr("Price &limit"), this);
+    limit_label->setBuddy(price_limit_);
+    form->addRow(limit_label, money);
     money_problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
     form->addRow(QString(), money_problem_);
     form->addRow(QString(), data_);
@@ -73,10 +85,13 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     facts_title->setProperty("role", "soft");
     left->addSpacing(10);
     left->addWidget(facts_title);
+    auto* fact_boxes = new QVBoxLayout;
+    fact_boxes->setSpacing(7);
+    left->addLayout(fact_boxes);
     for (const IntakeFact& fact : knowledge_.catalogue.facts) {
         auto* box = new QCheckBox(format::qt(fact.title), this);
         facts_.append(box);
-        left->addWidget(box);
+        fact_boxes->addWidget(box);
         connect(box, &QCheckBox::toggled, this, [this, id = fact.id](bool on) {
             if (refreshing_ || !session_.hasJob())
                 return;
@@ -88,9 +103,10 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
             });
         });
     }
-    auto* caution = new QLabel(tr("A swollen or dented battery: do not charge it, do not press it flat; take it out first "
-                                  "and store it outside, on stone or sand. Mains chargers are replaced, never opened."),
-                               this);
+    auto* caution = new QLabel(
+        tr("A swollen or dented battery: do not charge it, do not press it flat; take it out first "
+           "and store it outside, on stone or sand. Mains chargers are replaced, never opened."),
+        this);
     caution->setWordWrap(true);
     caution->setProperty("role", "caution");
     auto* right = new QVBoxLayout;
@@ -118,7 +134,9 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     connectMoney(estimate_, tr("Estimate"), &Ticket::estimate);
     connect(claim_, &QPlainTextEdit::textChanged, this, [this] {
         if (!refreshing_ && session_.hasJob())
-            session_.edit(tr("Claim"), [&](Job& job) { job.ticket.claim = claim_->toPlainText().toStdString(); }, "claim");
+            session_.edit(
+                tr("Claim"), [&](Job& job) { job.ticket.claim = claim_->toPlainText().toStdString(); },
+                "claim");
     });
     connect(data_, &QCheckBox::toggled, this, [this](bool on) {
         if (!refreshing_ && session_.hasJob())
@@ -132,7 +150,8 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
 void IntakePage::connectText(QLineEdit* field, const QString& what, std::string Ticket::*member) {
     connect(field, &QLineEdit::textEdited, this, [this, what, member](const QString& text) {
         if (session_.hasJob())
-            session_.edit(what, [&](Job& job) { job.ticket.*member = text.toStdString(); }, what);
+            session_.edit(
+                what, [&](Job& job) { job.ticket.*member = text.toStdString(); }, what);
     });
 }
 
@@ -143,14 +162,17 @@ void IntakePage::connectMoney(QLineEdit* field, const QString& what, std::option
         std::optional<double> amount;
         if (!text.trimmed().isEmpty()) {
             const auto parsed = parse_quantity(text.toStdString());
-            if (!parsed || parsed->unit != Unit::none || parsed->value < 0.0 || parsed->value > highest_price) {
-                money_problem_->setText(tr("%1: “%2” is not an amount; write for instance 120 or 89,50.").arg(what, text));
+            if (!parsed || parsed->unit != Unit::none || parsed->value < 0.0 ||
+                parsed->value > highest_price) {
+                money_problem_->setText(
+                    tr("%1: “%2” is not an amount; write for instance 120 or 89,50.").arg(what, text));
                 return;
             }
             amount = parsed->value;
         }
         money_problem_->clear();
-        session_.edit(what, [&](Job& job) { job.ticket.*member = amount; }, what);
+        session_.edit(
+            what, [&](Job& job) { job.ticket.*member = amount; }, what);
     });
 }
 
@@ -179,9 +201,10 @@ void IntakePage::refresh() {
     const Ticket ticket = session_.hasJob() ? session_.job().ticket : Ticket{};
     const auto kind = std::find_if(knowledge_.topologies.begin(), knowledge_.topologies.end(),
                                    [&](const Topology& t) { return t.id == ticket.topology; });
-    kinds_->setCurrentIndex(kind == knowledge_.topologies.end()
-                                ? QModelIndex()
-                                : kinds_->model()->index(static_cast<int>(kind - knowledge_.topologies.begin()), 0));
+    kinds_->setCurrentIndex(
+        kind == knowledge_.topologies.end()
+            ? QModelIndex()
+            : kinds_->model()->index(static_cast<int>(kind - knowledge_.topologies.begin()), 0));
     const auto put = [](QLineEdit* field, const QString& text) {
         if (field->text() != text && !field->hasFocus())
             field->setText(text);

@@ -18,8 +18,8 @@ constexpr double proof_window_s = 8.0;
 constexpr double settle_s = 0.5;
 constexpr double shortest_window_s = 2.0;
 constexpr int row_height = 36;
-constexpr double cool_rise_kelvin = 5.0;   // entered by "good" for a part that is cool to the finger
-constexpr double hot_rise_kelvin = 30.0;   // entered by "bad"
+constexpr double cool_rise_kelvin = 5.0;  // entered by "good" for a part that is cool to the finger
+constexpr double hot_rise_kelvin = 30.0;  // entered by "bad"
 
 QString state_text(ProofState state) {
     switch (state) {
@@ -47,7 +47,9 @@ void ProofModel::show(const Job& job, const Topology* topology) {
 int ProofModel::rowCount(const QModelIndex& parent) const {
     return parent.isValid() || topology_ == nullptr ? 0 : static_cast<int>(job_.proof.size());
 }
-int ProofModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : ColumnCount; }
+int ProofModel::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : ColumnCount;
+}
 
 QVariant ProofModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid())
@@ -96,13 +98,23 @@ QVariant ProofModel::headerData(int section, Qt::Orientation orientation, int ro
     }
 }
 
-ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording, MeterFeed& feed,
-                     const Knowledge& knowledge, QWidget* parent)
-    : QWidget(parent), session_(session), diagnosis_(diagnosis), recording_(recording), feed_(feed),
-      knowledge_(knowledge), model_(new ProofModel(this)), table_(new QTableView(this)), summary_(new QLabel(this)),
-      make_(new QPushButton(tr("Make the list"), this)), set_up_(new QPushButton(tr("Set the bench up   U"), this)),
-      good_(new QPushButton(tr("Decide   Space"), this)), bad_(new QPushButton(tr("It fails   X"), this)),
-      waive_(new QPushButton(tr("Waive"), this)), reason_(new QLineEdit(this)) {
+ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording,
+                     MeterFeed& feed, const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      diagnosis_(diagnosis),
+      recording_(recording),
+      feed_(feed),
+      knowledge_(knowledge),
+      model_(new ProofModel(this)),
+      table_(new QTableView(this)),
+      summary_(new QLabel(this)),
+      make_(new QPushButton(tr("Make the list"), this)),
+      set_up_(new QPushButton(tr("Set the bench up   U"), this)),
+      good_(new QPushButton(tr("Decide   Space"), this)),
+      bad_(new QPushButton(tr("It fails   X"), this)),
+      waive_(new QPushButton(tr("Waive"), this)),
+      reason_(new QLineEdit(this)) {
     auto* title = new QLabel(tr("Proof"), this);
     title->setProperty("role", "heading");
     summary_->setWordWrap(true);
@@ -126,13 +138,14 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     reason_->setAccessibleName(tr("Reason for waiving"));
     auto* to_handover = new QPushButton(tr("To the handover   F6"), this);
     auto* buttons = new QHBoxLayout;
-    for (QWidget* widget : {static_cast<QWidget*>(make_), static_cast<QWidget*>(set_up_), static_cast<QWidget*>(good_),
-                            static_cast<QWidget*>(bad_)})
+    for (QWidget* widget : {static_cast<QWidget*>(make_), static_cast<QWidget*>(set_up_),
+                            static_cast<QWidget*>(good_), static_cast<QWidget*>(bad_)})
         buttons->addWidget(widget);
     buttons->addWidget(reason_, 1);
     buttons->addWidget(waive_);
     buttons->addWidget(to_handover);
-    auto* caution = new QLabel(tr("A charger or plug that melted or burnt is condemned: it never counts as proof. A pack that swells or "
+    auto* caution = new QLabel(tr("A charger or plug that melted or burnt is condemned: it never counts as "
+                                  "proof. A pack that swells or "
                                   "gets hot while charging: unplug, carry it outside, do not go on."),
                                this);
     caution->setWordWrap(true);
@@ -188,12 +201,16 @@ void ProofPage::refresh() {
         return step.state == ProofState::open || step.state == ProofState::failed;
     });
     if (job.proof.empty())
-        summary_->setText(tr("Nothing is proven yet. “Make the list” writes down what this machine must show after the work that was "
-                             "recorded."));
+        summary_->setText(
+            tr("Nothing is proven yet. “Make the list” writes down what this machine must show after the "
+               "work that was "
+               "recorded."));
     else if (open > 0)
-        summary_->setText(tr("%n step(s) to go. U puts the bench strip as the step needs it; Space decides it with what the meter "
-                             "shows.",
-                             nullptr, static_cast<int>(open)));
+        summary_->setText(
+            tr("%n step(s) to go. U puts the bench strip as the step needs it; Space decides it with what "
+               "the meter "
+               "shows.",
+               nullptr, static_cast<int>(open)));
     else
         summary_->setText(tr("Everything is shown. The machine may leave."));
 }
@@ -207,7 +224,8 @@ void ProofPage::makePlan() {
         job.proof = plan_proof(*topology, job);
         for (ProofStep& step : job.proof) {
             const auto known = std::find_if(before.begin(), before.end(), [&](const ProofStep& old) {
-                return old.kind == step.kind && old.place == step.place && old.configuration == step.configuration;
+                return old.kind == step.kind && old.place == step.place &&
+                       old.configuration == step.configuration;
             });
             if (known != before.end()) {
                 step.state = known->state;
@@ -251,7 +269,9 @@ void ProofPage::decide(bool good) {
             const double now_s = feed_.now_s();
             const double window_s = std::min(now_s - bench_changed_s_ - settle_s, proof_window_s);
             if (feed_.state() != MeterFeed::State::lit && feed_.state() != MeterFeed::State::dark) {
-                emit said(tr("No meter is connected: the volts and amps cannot be shown. Connect one, or waive the step."));
+                emit said(
+                    tr("No meter is connected: the volts and amps cannot be shown. Connect one, or waive the "
+                       "step."));
                 return;
             }
             if (window_s < shortest_window_s) {
@@ -306,7 +326,8 @@ void ProofPage::waive() {
     const int row = selected();
     const QString reason = reason_->text().trimmed();
     if (row < 0 || reason.isEmpty()) {
-        emit said(row < 0 ? tr("Choose the step that is to be waived.") : tr("Write the reason first: it prints on the handover."));
+        emit said(row < 0 ? tr("Choose the step that is to be waived.")
+                          : tr("Write the reason first: it prints on the handover."));
         reason_->setFocus();
         return;
     }

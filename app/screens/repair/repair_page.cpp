@@ -32,7 +32,8 @@ std::optional<double> number_in(const QLineEdit& field, double highest) {
     if (field.text().trimmed().isEmpty())
         return 0.0;
     const auto parsed = parse_quantity(field.text().toStdString());
-    if (!parsed || parsed->unit != Unit::none || parsed->over_limit || parsed->value < 0.0 || parsed->value > highest)
+    if (!parsed || parsed->unit != Unit::none || parsed->over_limit || parsed->value < 0.0 ||
+        parsed->value > highest)
         return std::nullopt;
     return parsed->value;
 }
@@ -40,10 +41,20 @@ std::optional<double> number_in(const QLineEdit& field, double highest) {
 }  // namespace
 
 RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget* parent)
-    : QWidget(parent), session_(session), knowledge_(knowledge), part_(new QComboBox(this)), kind_(new QComboBox(this)),
-      origin_(new QLineEdit(this)), minutes_(new QLineEdit(this)), cost_(new QLineEdit(this)), note_(new QLineEdit(this)),
-      finding_(new QLineEdit(this)), problem_(new QLabel(this)), cautions_(new QLabel(this)),
-      record_(new QPushButton(tr("Record this work   Ctrl+Return"), this)), table_(new QTableView(this)),
+    : QWidget(parent),
+      session_(session),
+      knowledge_(knowledge),
+      part_(new QComboBox(this)),
+      kind_(new QComboBox(this)),
+      origin_(new QLineEdit(this)),
+      minutes_(new QLineEdit(this)),
+      cost_(new QLineEdit(this)),
+      note_(new QLineEdit(this)),
+      finding_(new QLineEdit(this)),
+      problem_(new QLabel(this)),
+      cautions_(new QLabel(this)),
+      record_(new QPushButton(tr("Record this work   Ctrl+Return"), this)),
+      table_(new QTableView(this)),
       acts_(new ActsModel(this)) {
     auto* title = new QLabel(tr("Repair record"), this);
     title->setProperty("role", "heading");
@@ -71,7 +82,8 @@ RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget*
     upper->setSpacing(28);
     upper->addLayout(form, 1);
     upper->addWidget(cautions_, 1);
-    finding_->setPlaceholderText(tr("A finding in words: dust that drew moisture, a torn pad, an earlier repair …   (Enter adds it)"));
+    finding_->setPlaceholderText(
+        tr("A finding in words: dust that drew moisture, a torn pad, an earlier repair …   (Enter adds it)"));
     finding_->setAccessibleName(tr("Finding"));
     table_->setModel(acts_);
     table_->setShowGrid(false);
@@ -135,15 +147,21 @@ void RepairPage::showCautions() {
     const std::string kind = kind_->currentData().toString().toStdString();
     const bool battery_in = session_.hasJob() && session_.job().bench.battery_in;
     if (battery_in && kind != "change_setting")
-        lines << tr("<b>The bench says the battery is in.</b> Disconnect it first, with a plastic tool, before any heat, probe or "
-                    "other connector: lithium cells burn when shorted or heated.");
+        lines << tr(
+            "<b>The bench says the battery is in.</b> Disconnect it first, with a plastic tool, before any "
+            "heat, probe or "
+            "other connector: lithium cells burn when shorted or heated.");
     if (needs_heat(kind))
-        lines << tr("Hot air and iron: burns and fumes. Ventilate, keep plastic and connectors shielded, wash hands after leaded "
+        lines << tr("Hot air and iron: burns and fumes. Ventilate, keep plastic and connectors shielded, "
+                    "wash hands after leaded "
                     "solder.")
               << tr("Never mix bismuth and leaded solder: the mixture melts below 100 °C.")
-              << tr("Note pin 1 before the part comes off. Measure before the last anchors are soldered and before the screws go in.");
+              << tr("Note pin 1 before the part comes off. Measure before the last anchors are soldered and "
+                    "before the screws go in.");
     if (kind == "clean")
-        lines << tr("Alcohol vapour burns: no hot iron, no spark, windows open. Dry the board completely before power.");
+        lines << tr(
+            "Alcohol vapour burns: no hot iron, no spark, windows open. Dry the board completely before "
+            "power.");
     if (kind == "reset" || kind == "change_setting")
         lines << tr("Some resets wipe data or ask for a key: ask the customer first.");
     lines << tr("Local rules for electrical safety and waste, and licensed practice, come first.");

@@ -21,8 +21,12 @@ void ShelfModel::show(std::vector<JobSummary> jobs) {
     endResetModel();
 }
 
-int ShelfModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(jobs_.size()); }
-int ShelfModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : ColumnCount; }
+int ShelfModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(jobs_.size());
+}
+int ShelfModel::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : ColumnCount;
+}
 
 QVariant ShelfModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid())
@@ -42,11 +46,13 @@ QVariant ShelfModel::data(const QModelIndex& index, int role) const {
         case MachineColumn:
             return format::qt(job.machine);
         case StageColumn:
-            return role == SortRole ? QVariant(static_cast<int>(job.stage)) : QVariant(format::stage(job.stage));
+            return role == SortRole ? QVariant(static_cast<int>(job.stage))
+                                    : QVariant(format::stage(job.stage));
         case WaitsColumn:
             return format::waitsFor(job.stage);
         case ChangedColumn:
-            return role == SortRole ? QVariant(static_cast<qlonglong>(job.updated_ms)) : QVariant(format::dateTime(job.updated_ms));
+            return role == SortRole ? QVariant(static_cast<qlonglong>(job.updated_ms))
+                                    : QVariant(format::dateTime(job.updated_ms));
         default:
             return {};
     }
@@ -74,8 +80,11 @@ QVariant ShelfModel::headerData(int section, Qt::Orientation orientation, int ro
 }
 
 ShelfPage::ShelfPage(QWidget* parent)
-    : QWidget(parent), model_(new ShelfModel(this)), sorted_(new QSortFilterProxyModel(this)),
-      table_(new QTableView(this)), empty_(new QWidget(this)) {
+    : QWidget(parent),
+      model_(new ShelfModel(this)),
+      sorted_(new QSortFilterProxyModel(this)),
+      table_(new QTableView(this)),
+      empty_(new QWidget(this)) {
     sorted_->setSourceModel(model_);
     sorted_->setSortRole(ShelfModel::SortRole);
     sorted_->setFilterCaseSensitivity(Qt::CaseInsensitive);
@@ -118,10 +127,12 @@ ShelfPage::ShelfPage(QWidget* parent)
     table_->setTabKeyNavigation(false);
     table_->setAccessibleName(tr("Jobs"));
 
-    auto* words = new QLabel(tr("No job is on the shelf yet.\n\nWrite a ticket for the machine in front of you: only its kind must "
-                                "be chosen, everything else can follow.\nOr look around first in the demo shop, which keeps its "
-                                "jobs in a file of its own."),
-                             empty_);
+    auto* words = new QLabel(
+        tr("No job is on the shelf yet.\n\nWrite a ticket for the machine in front of you: only its kind "
+           "must "
+           "be chosen, everything else can follow.\nOr look around first in the demo shop, which keeps its "
+           "jobs in a file of its own."),
+        empty_);
     words->setWordWrap(true);
     auto* demo = new QPushButton(tr("Open the demo shop"), empty_);
     auto* column = new QVBoxLayout(empty_);

@@ -14,7 +14,15 @@ namespace eh {
 class ShelfModel : public QAbstractTableModel {
     Q_OBJECT
   public:
-    enum Column { NumberColumn, CustomerColumn, MachineColumn, StageColumn, WaitsColumn, ChangedColumn, ColumnCount };
+    enum Column {
+        NumberColumn,
+        CustomerColumn,
+        MachineColumn,
+        StageColumn,
+        WaitsColumn,
+        ChangedColumn,
+        ColumnCount
+    };
     enum Role { IdRole = Qt::UserRole, SortRole };
     using QAbstractTableModel::QAbstractTableModel;
 

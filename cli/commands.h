@@ -1,0 +1,51 @@
+// The subcommands of eager-hound-cli: the same core without a window, JSON in and out.
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <string>
+
+#include "core/base/result.h"
+#include "core/diagnosis/bench_costs.h"
+#include "core/diagnosis/evaluation.h"
+#include "core/job/job.h"
+#include "core/machine/knowledge.h"
+
+namespace eh::cli {
+
+struct Shop {
+    Knowledge knowledge;
+    BenchCosts costs;
+};
+
+// Data files of the program.
+Result<Shop> load_shop();
+
+// A job file; "-" reads standard input.
+Result<Job> read_job(const std::string& file);
+
+// Suspects with the reasons, odd readings, readings that were refused.
+Result<nlohmann::json> diagnose(const Shop& shop, const Job& job);
+
+// What to do next from how the machine stands.
+Result<nlohmann::json> next(const Shop& shop, const Job& job, std::size_t most);
+
+struct SimulateOptions {
+    std::string topology;
+    std::vector<FaultInstance> faults;
+    BenchConfiguration configuration;  // an empty port means the first one
+    std::uint64_t seed = 0;            // 0: all parts nominal
+    double seconds = 20.0;
+    double rate_hz = 0.0;  // above 0: the meter's stream is part of the answer
+};
+
+// What instruments show on a machine: settled meter, volts of every net, ohms of every net, warmest parts.
+Result<nlohmann::json> simulate(const Shop& shop, const SimulateOptions& options);
+
+// Plays the technician on seeded machines of a topology, or of all when empty.
+Result<nlohmann::json> evaluate(const Shop& shop, const std::string& topology,
+                                const EvaluationOptions& options);
+
+// The handover sheet as HTML text.
+Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name);
+
+}  // namespace eh::cli

@@ -1,0 +1,121 @@
+#include "cli/describe_json.h"
+
+#include <algorithm>
+
+#include "core/diagnosis/path_view.h"
+
+namespace eh::cli {
+
+using nlohmann::json;
+
+namespace {
+
+const char* kind_name(HypothesisKind kind) {
+    switch (kind) {
+        case HypothesisKind::fault:
+            return "fault";
+        case HypothesisKind::nothing_wrong:
+            return "nothing_wrong";
+        case HypothesisKind::none_of_these:
+            return "none_of_these";
+    }
+    return "";
+}
+
+json reasons(const Suspicion& suspicion, const PredictionTable& table, const std::vector<Reading>& readings) {
+    json list = json::array();
+    for (const Evidence& evidence : suspicion.evidence) {
+        const auto reading = std::find_if(readings.begin(), readings.end(),
+                                          [&](const Reading& r) { return r.id == evidence.reading_id; });
+        if (reading == readings.end())
+            continue;
+        list.push_back({{"reading", evidence.reading_id},
+                        {"seen", describe_value(*reading, table.plan().topology())},
+                        {"expected", expectation_text(table, suspicion.hypothesis, *reading)},
+                        {"weight", evidence.weight}});
+    }
+    return list;
+}
+
+}  // namespace
+
+json to_json(const Ranking& ranking, const PredictionTable& table, const std::vector<Reading>& readings) {
+    json suspects = json::array();
+    for (const PartSuspicion& part : ranking.parts) {
+        const Suspicion& leading = ranking.suspicions[part.leading_hypothesis];
+        const Hypothesis& hypothesis = table.hypotheses()[leading.hypothesis];
+        json suspect{{"kind", kind_name(part.kind)},
+                     {"probability", part.probability},
+                     {"title", hypothesis_title(hypothesis, table.plan())},
+                     {"prior", leading.prior},
+                     {"because", reasons(leading, table, readings)}};
+        if (!part.block.empty()) {
+            suspect["part"] = part.block;
+            suspect["fault"] = hypothesis.faults.front().fault;
+        }
+        suspects.push_back(std::move(suspect));
+    }
+    json odd = json::array();
+    for (const OddReading& reading : ranking.odd)
+        odd.push_back({{"reading", reading.reading_id}, {"share_unexplained", reading.share_unexplained}});
+    return {{"suspects", std::move(suspects)}, {"odd_readings", std::move(odd)}};
+}
+
+json to_json(const BenchConfiguration& c) {
+    json j{{"charger_connected", c.charger_connected},
+           {"charger", c.charger == Owner::customer ? "customer" : "bench"},
+           {"lead", c.lead == Owner::customer ? "customer" : "bench"},
+           {"port", c.port},
+           {"side", c.side == PlugSide::b ? "b" : "a"},
+           {"battery_in", c.battery_in},
+           {"case_open", c.case_open},
+           {"board_out", c.board_out}};
+    if (!c.removed.empty())
+        j["removed"] = c.removed;
+    if (!c.replaced.empty())
+        j["replaced"] = c.replaced;
+    return j;
+}
+
+json to_json(const MeterSummary& meter) {
+    json j{{"pattern", to_text(meter.pattern)}};
+    if (meter.pattern == MeterPattern::steady || meter.pattern == MeterPattern::cycling) {
+        j["volts"] = meter.volts;
+        j["amps"] = meter.amps;
+    }
+    if (meter.pattern == MeterPattern::cycling)
+        j["period_s"] = meter.period_s;
+    return j;
+}
+
+json to_json(const NextAct& act, const MachinePlan& plan) {
+    json j{{"act", act.repair ? "repair" : "read"},
+           {"title", describe(act, plan)},
+           {"minutes", act.minutes},
+           {"setup_minutes", act.setup_minutes},
+           {"risk_minutes", act.risk_minutes}};
+    if (act.repair) {
+        j["part"] = act.fault.block;
+        j["fault"] = act.fault.fault;
+        j["remedy"] = act.remedy;
+        return j;
+    }
+    j["reading"] = to_text(act.reading);
+    if (!act.place.empty())
+        j["place"] = act.place;
+    j["configuration"] = to_json(act.configuration);
+    j["bits"] = act.bits;
+    j["bits_per_minute"] = act.bits_per_minute;
+    j["saving_minutes"] = act.saving_minutes;
+    json tells = json::array();
+    for (const Telling& telling : act.tells)
+        tells.push_back(
+            {{"shows", telling.shows},
+             {"probability", telling.probability},
+             {"leads_to", telling.kind == HypothesisKind::fault ? telling.block : kind_name(telling.kind)},
+             {"with_probability", telling.leading_probability}});
+    j["tells"] = std::move(tells);
+    return j;
+}
+
+}  // namespace eh::cli

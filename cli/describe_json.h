@@ -1,0 +1,16 @@
+// Core values as the JSON that eager-hound-cli prints (docs/formats.md).
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include "core/diagnosis/next_act.h"
+
+namespace eh::cli {
+
+nlohmann::json to_json(const Ranking& ranking, const PredictionTable& table,
+                       const std::vector<Reading>& readings);
+nlohmann::json to_json(const NextAct& act, const MachinePlan& plan);
+nlohmann::json to_json(const MeterSummary& meter);
+nlohmann::json to_json(const BenchConfiguration& configuration);
+
+}  // namespace eh::cli

@@ -1,0 +1,130 @@
+// eager-hound-cli: JSON on standard output, errors for people on standard error.
+// Exit codes: 0 done, 1 input refused, 2 wrong usage.
+#include <CLI/CLI.hpp>
+#include <QGuiApplication>
+#include <iostream>
+
+#include "cli/commands.h"
+#include "report/handover_pdf.h"
+
+namespace {
+
+using eh::Result;
+using nlohmann::json;
+
+constexpr int exit_refused = 1;
+constexpr int exit_usage = 2;
+
+int fail(const eh::Error& error) {
+    std::cerr << "eager-hound-cli: " << error.text() << "\n";
+    return exit_refused;
+}
+
+int print(const Result<json>& answer) {
+    if (!answer)
+        return fail(answer.error());
+    std::cout << answer->dump(2) << "\n";
+    return 0;
+}
+
+// Runs a command that needs a job.
+template <typename Run>
+int with_job(const eh::cli::Shop& shop, const std::string& file, Run run) {
+    const auto job = eh::cli::read_job(file);
+    return job ? run(shop, *job) : fail(job.error());
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    CLI::App app{"Eager Hound without a window"};
+    app.require_subcommand(1);
+    std::string job_file = "-";
+
+    auto* diagnose = app.add_subcommand("diagnose", "suspects of a job, with the reasons");
+    diagnose->add_option("job", job_file, "job file, - for standard input");
+
+    auto* next = app.add_subcommand("next", "what to do next on a job");
+    std::size_t most = 3;
+    next->add_option("job", job_file, "job file, - for standard input");
+    next->add_option("--most", most, "how many acts")->check(CLI::Range(1, 100));
+
+    auto* simulate = app.add_subcommand("simulate", "what instruments show on a machine");
+    eh::cli::SimulateOptions simulation;
+    std::vector<std::string> faults;
+    std::string side = "a";
+    bool battery_out = false;
+    simulate->add_option("--topology", simulation.topology, "id of the topology")->required();
+    simulate->add_option("--fault", faults, "fault@part or fault@part=ohms; may be repeated");
+    simulate->add_option("--port", simulation.configuration.port, "port that the charger is in");
+    simulate->add_option("--side", side, "plug side")->check(CLI::IsMember({"a", "b"}));
+    simulate->add_flag("--battery-out", battery_out, "battery disconnected");
+    simulate->add_option("--seed", simulation.seed, "draw part values; 0 takes the nominal ones");
+    simulate->add_option("--rate", simulation.rate_hz, "samples a second of the meter's stream")
+        ->check(CLI::Range(0.0, 1000.0));
+    simulate->add_option("--seconds", simulation.seconds, "length of the stream")
+        ->check(CLI::Range(0.1, 3600.0));
+
+    auto* evaluate = app.add_subcommand("evaluate", "play the technician on seeded machines");
+    eh::EvaluationOptions evaluation;
+    std::string evaluated_topology;
+    evaluate->add_option("--topology", evaluated_topology, "only this topology");
+    evaluate->add_option("--machines", evaluation.machines, "machines of each topology")
+        ->check(CLI::Range(1, 100000));
+    evaluate->add_option("--seed", evaluation.seed, "seed of the machines");
+    evaluate->add_option("--noise", evaluation.noise_factor, "noise of the readings, as a factor")
+        ->check(CLI::Range(0.0, 10.0));
+    evaluate->add_option("--tolerance", evaluation.tolerance_factor, "spread of the parts, as a factor")
+        ->check(CLI::Range(0.0, 10.0));
+
+    auto* report = app.add_subcommand("report", "the handover sheet of a job");
+    std::string pdf_file;
+    std::string shop_name;
+    report->add_option("job", job_file, "job file, - for standard input");
+    report->add_option("--pdf", pdf_file, "write a PDF instead of printing HTML");
+    report->add_option("--shop", shop_name, "name of the shop on the sheet");
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& problem) {
+        return app.exit(problem) == 0 ? 0 : exit_usage;
+    }
+
+    const auto shop = eh::cli::load_shop();
+    if (!shop)
+        return fail(shop.error());
+    if (diagnose->parsed())
+        return with_job(*shop, job_file,
+                        [](const auto& s, const auto& job) { return print(eh::cli::diagnose(s, job)); });
+    if (next->parsed())
+        return with_job(*shop, job_file,
+                        [&](const auto& s, const auto& job) { return print(eh::cli::next(s, job, most)); });
+    if (simulate->parsed()) {
+        for (const std::string& text : faults) {
+            const auto fault = eh::parse_fault_instance(text);
+            if (!fault)
+                return fail(fault.error());
+            simulation.faults.push_back(*fault);
+        }
+        simulation.configuration.side = side == "b" ? eh::PlugSide::b : eh::PlugSide::a;
+        simulation.configuration.battery_in = !battery_out;
+        return print(eh::cli::simulate(*shop, simulation));
+    }
+    if (evaluate->parsed())
+        return print(eh::cli::evaluate(*shop, evaluated_topology, evaluation));
+    return with_job(*shop, job_file, [&](const auto& s, const auto& job) {
+        const auto html = eh::cli::report(s, job, shop_name);
+        if (!html)
+            return fail(html.error());
+        if (pdf_file.empty()) {
+            std::cout << *html;
+            return 0;
+        }
+        if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+            qputenv("QT_QPA_PLATFORM", "offscreen");
+        int no_arguments = 1;
+        const QGuiApplication application(no_arguments, argv);
+        const auto written = eh::write_pdf(*html, pdf_file);
+        return written ? 0 : fail(written.error());
+    });
+}
