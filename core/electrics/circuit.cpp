@@ -101,12 +101,13 @@ class SpiceWriter {
         const std::string out = volts(e.out, ground);
         const double w = laws::volts_rounding;
         const std::string target =
-            positive_part(minimum(number(e.volts), in + "-" + number(e.dropout_volts), w), w);
+            helper("T", positive_part(minimum(number(e.volts), in + "-" + number(e.dropout_volts), w), w));
         const std::string wanted =
-            positive_part("(" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms),
-                          laws::cutoff_rounding_share * e.limit_amps);
+            helper("W", soft_positive_part(
+                            "((" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms) + ")",
+                            laws::cutoff_rounding_share * e.limit_amps));
         const std::string delivered =
-            minimum(wanted, number(e.limit_amps), laws::limit_rounding_share * e.limit_amps);
+            helper("D", minimum(wanted, number(e.limit_amps), laws::limit_rounding_share * e.limit_amps));
         const std::string floor = number(laws::converter_floor_volts * laws::converter_floor_volts);
         const std::string quiescent =
             number(e.quiescent_amps) + "*" + in + "/sqrt(" + in + "*" + in + "+" + floor + ")";
@@ -116,6 +117,13 @@ class SpiceWriter {
                                             "*" + in + "/(" + in + "*" + in + "+" + floor + ")";
         behavioural("RI", e.in, ground, drawn + "+" + quiescent);
         behavioural("RO", ground, e.out, delivered);
+    }
+
+    // An intermediate result as the voltage of a node of its own, so that expressions do not grow by nesting.
+    std::string helper(const std::string& tag, const std::string& expression) {
+        const std::string node = "h" + tag + serial_;
+        text_ += "BH" + tag + serial_ + " " + node + " 0 V=" + expression + "\n";
+        return "V(" + node + ")";
     }
 
     const Circuit& circuit_;

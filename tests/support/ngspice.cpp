@@ -38,7 +38,7 @@ std::map<std::string, double> ngspice_operating_point(const std::string& netlist
 }
 
 void require_agreement(const Circuit& circuit, const std::string& title, double relative,
-                       double absolute_volts) {
+                       double absolute_volts, double hint_share) {
     DcSolver solver;
     const Solution solution = solver.solve(circuit);
     INFO(title << ": " << solution.problem());
@@ -47,8 +47,8 @@ void require_agreement(const Circuit& circuit, const std::string& title, double 
     // off; the point it ends at is its own, since .nodeset is released before the last iterations.
     std::string hints;
     for (int n = 1; n < circuit.node_count(); ++n)
-        hints +=
-            ".nodeset V(n" + std::to_string(n) + ")=" + std::to_string(0.95 * solution.volts({n})) + "\n";
+        hints += ".nodeset V(n" + std::to_string(n) +
+                 ")=" + std::to_string(hint_share * solution.volts({n})) + "\n";
     std::string netlist = to_spice(circuit, title);
     netlist.insert(netlist.find(".control"), hints);
     const auto reference = ngspice_operating_point(netlist);

@@ -14,6 +14,6 @@ std::map<std::string, double> ngspice_operating_point(const std::string& netlist
 // Solves the circuit here and in ngspice and requires all node volts to agree within relative * volts +
 // absolute.
 void require_agreement(const Circuit& circuit, const std::string& title, double relative,
-                       double absolute_volts = 1e-6);
+                       double absolute_volts = 1e-6, double hint_share = 0.95);
 
 }  // namespace eh::test

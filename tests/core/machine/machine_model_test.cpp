@@ -1,0 +1,266 @@
+// The machine model against what technicians see (common practice: the meter table of the trade) and against
+// ngspice.
+#include "core/machine/machine_model.h"
+
+#include <cmath>
+
+#include "core/machine/observation.h"
+#include "tests/support/ngspice.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+PoweredView view_of(const std::string& topology_id, const std::vector<FaultInstance>& faults,
+                    const BenchConfiguration& configuration) {
+    const MachinePlan plan(shipped_knowledge(), topology(topology_id));
+    MachineModel model(plan, faults, {});
+    DcSolver solver;
+    PoweredView view = look_at(model, configuration, solver);
+    REQUIRE(view.valid);
+    return view;
+}
+
+double ohms_of(const std::string& topology_id, const std::vector<FaultInstance>& faults,
+               const std::string& net, const std::vector<std::string>& removed = {}) {
+    const Topology& machine = topology(topology_id);
+    const MachinePlan plan(shipped_knowledge(), machine);
+    MachineModel model(plan, faults, {});
+    DcSolver solver;
+    BenchConfiguration configuration = for_ohms();
+    configuration.removed = removed;
+    model.configure(configuration);
+    for (std::size_t n = 0; n < machine.nets.size(); ++n) {
+        if (machine.nets[n].id == net)
+            return model.ohms_to_ground(static_cast<int>(n), solver);
+    }
+    FAIL("no net " << net);
+    return 0.0;
+}
+
+}  // namespace
+
+TEST_CASE("a sound machine makes its contract and charges with 1 to 3 A at 20 V", "[machine]") {
+    // Common practice: 18.5-21 V at the plug and 1-3 A while charging.
+    for (const char* port : {"p1", "p2"}) {
+        for (const PlugSide side : {PlugSide::a, PlugSide::b}) {
+            const PoweredView view = view_of(chained, {}, plugged(port, side));
+            CAPTURE(port, view.meter.volts, view.meter.amps);
+            CHECK(view.meter.pattern == MeterPattern::steady);
+            CHECK(view.meter.volts > 18.5);
+            CHECK(view.meter.volts < 21.0);
+            CHECK(view.meter.amps > 1.0);
+            CHECK(view.meter.amps < 3.0);
+            CHECK(view.firmware == FirmwareMessage::charging);
+        }
+    }
+}
+
+TEST_CASE("without its ID line a barrel machine runs but does not charge and does not know the adapter",
+          "[machine]") {
+    // Common practice.
+    for (const auto& fault :
+         {FaultInstance{"jack_id_contact", "jack"}, FaultInstance{"harness_id_open", "har"}}) {
+        const PoweredView view = view_of(barrel, {fault}, plugged("p1"));
+        const PoweredView sound = view_of(barrel, {}, plugged("p1"));
+        CAPTURE(fault.fault);
+        CHECK(view.firmware == FirmwareMessage::adapter_unknown);
+        CHECK(view.meter.volts > 18.5);
+        CHECK(view.meter.amps > 0.3);
+        CHECK(view.meter.amps < 0.6 * sound.meter.amps);
+    }
+}
+
+TEST_CASE("the readings of the trade's meter table come out of the model", "[machine]") {
+    struct Row {
+        const char* what;
+        FaultInstance fault;
+        BenchConfiguration configuration;
+        MeterPattern pattern;
+        double low_volts, high_volts, low_amps, high_amps;
+    };
+    // Common practice: readings and their usual meaning.
+    const std::vector<Row> rows{
+        {"an unread memory holds 5 V with a small steady current",
+         {"memory_unreadable", "mem"},
+         plugged("p1"),
+         MeterPattern::steady,
+         4.7,
+         5.3,
+         0.02,
+         0.3},
+        {"one dead controller of a chain holds the other port at 5 V too",
+         {"controller_dead", "pc2"},
+         plugged("p1"),
+         MeterPattern::steady,
+         4.7,
+         5.3,
+         0.0,
+         0.3},
+        {"20 V, stuck near 0.1 A: the board does not start",
+         {"mainboard_no_start", "mb"},
+         plugged("p1"),
+         MeterPattern::steady,
+         18.5,
+         21.0,
+         0.05,
+         0.25},
+        {"20 V and next to no current: a hung embedded controller",
+         {"ec_hung", "ec"},
+         plugged("p1"),
+         MeterPattern::steady,
+         18.5,
+         21.0,
+         0.0,
+         0.05},
+        {"no Rd: dark", {"controller_no_rd", "pc1"}, plugged("p1"), MeterPattern::dark, 0, 0, 0, 0},
+        {"a full battery: 20 V and only what the machine draws",
+         {"battery_full", "bat"},
+         plugged("p1"),
+         MeterPattern::steady,
+         18.5,
+         21.0,
+         0.3,
+         0.9},
+    };
+    for (const Row& row : rows) {
+        const PoweredView view = view_of(chained, {row.fault}, row.configuration);
+        CAPTURE(row.what, view.meter.volts, view.meter.amps, to_text(view.meter.pattern));
+        CHECK(view.meter.pattern == row.pattern);
+        if (row.pattern == MeterPattern::dark)
+            continue;
+        CHECK(view.meter.volts >= row.low_volts);
+        CHECK(view.meter.volts <= row.high_volts);
+        CHECK(view.meter.amps >= row.low_amps);
+        CHECK(view.meter.amps <= row.high_amps);
+    }
+}
+
+TEST_CASE("an open CC contact is dark one way up and fine turned over", "[machine]") {
+    const FaultInstance fault{"receptacle_cc1_open", "rec1"};
+    CHECK(view_of(chained, {fault}, plugged("p1", PlugSide::a)).meter.pattern == MeterPattern::dark);
+    CHECK(view_of(chained, {fault}, plugged("p1", PlugSide::b)).meter.volts > 18.5);
+    CHECK(view_of(chained, {fault}, plugged("p2", PlugSide::a)).meter.volts > 18.5);
+}
+
+TEST_CASE("a short on one port leaves the other port alone", "[machine]") {
+    const FaultInstance fault{"protector_shorted", "sp2", 3.3, 3.0};
+    CHECK(view_of(chained, {fault}, plugged("p1")).meter.volts > 18.5);
+    CHECK(view_of(chained, {fault}, plugged("p2")).meter.volts < 5.5);
+}
+
+TEST_CASE("a short that grows with volts is worse under the charger than at the ohmmeter", "[machine]") {
+    // Common practice: a few ohms at the ohmmeter, less under load, and a source overloaded.
+    const FaultInstance growing{"protector_shorted", "sp2", 3.3, 3.0};
+    CHECK(ohms_of(chained, {growing}, "vbus2") == Approx(3.3).epsilon(0.02));
+    const PoweredView view = view_of(chained, {growing}, plugged("p2"));
+    CAPTURE(view.meter.volts, view.meter.amps);
+    CHECK(view.meter.pattern == MeterPattern::cycling);
+    CHECK(view.meter.volts / view.meter.amps < 0.6 * 3.3);
+}
+
+TEST_CASE("ohms: healthy VBUS is high, a short shows its ohms and leaves with the part", "[machine]") {
+    // Common practice: healthy VBUS reads open or climbs above 100 k.
+    CHECK(ohms_of(chained, {}, "vbus1") > 1e5);
+    const FaultInstance fault{"capacitor_shorted", "cv1", 1.2};
+    CHECK(ohms_of(chained, {fault}, "vbus1") == Approx(1.2).epsilon(0.01));
+    CHECK(ohms_of(chained, {fault}, "vbus1", {"cv1"}) > 1e5);
+    CHECK(ohms_of(chained, {fault}, "vbus2") > 1e5);
+}
+
+TEST_CASE("a processor rail near one ohm is healthy", "[machine]") {
+    // Common practice: the trap of big processor rails.
+    const double ohms = ohms_of(chained, {}, "core");
+    CHECK(ohms > 0.3);
+    CHECK(ohms < 3.0);
+}
+
+TEST_CASE("what was replaced no longer counts, and the customer's faults leave with the shop's gear",
+          "[machine]") {
+    BenchConfiguration repaired = plugged("p1");
+    repaired.replaced = {"mem"};
+    CHECK(view_of(chained, {{"memory_unreadable", "mem"}}, repaired).meter.volts > 18.5);
+    const FaultInstance dead_charger{"charger_dead", charger_block_id("usb-c")};
+    BenchConfiguration customers = plugged("p1");
+    customers.charger = Owner::customer;
+    CHECK(view_of(chained, {dead_charger}, plugged("p1")).meter.volts > 18.5);
+    CHECK(view_of(chained, {dead_charger}, customers).meter.pattern == MeterPattern::dark);
+}
+
+TEST_CASE("the same seed draws the same machine, another seed another one", "[machine]") {
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    const auto amps = [&](std::uint64_t seed) {
+        PartDraw draw;
+        draw.typical = false;
+        draw.seed = seed;
+        MachineModel model(plan, {}, draw);
+        DcSolver solver;
+        return look_at(model, plugged("p1"), solver).meter.amps;
+    };
+    CHECK(amps(5) == amps(5));
+    CHECK(amps(5) != amps(6));
+}
+
+TEST_CASE("changing one resistance in a topology's kinds moves what the meter shows", "[machine]") {
+    Knowledge changed = shipped_knowledge();
+    for (BlockKind& kind : changed.kinds) {
+        for (ElementSpec& element : kind.elements) {
+            if (kind.id == "usbc_receptacle" && element.name == "contact")
+                element.values["ohms"].number = 0.5;
+        }
+    }
+    const MachinePlan plan(changed, *changed.find_topology(chained));
+    MachineModel model(plan, {}, {});
+    DcSolver solver;
+    const PoweredView worn = look_at(model, plugged("p1"), solver);
+    const PoweredView sound = view_of(chained, {}, plugged("p1"));
+    const auto at_inlet = [](const PoweredView& view) { return view.net_volts[0]; };
+    // Half an ohm at the machine's current, less the contact's own 30 milliohm.
+    CHECK(at_inlet(sound) - at_inlet(worn) == Approx(0.47 * worn.meter.amps).epsilon(0.05));
+}
+
+TEST_CASE("operating points of whole machines agree with ngspice, sound and faulty", "[machine][ngspice]") {
+    struct Row {
+        const char* topology_id;
+        std::vector<FaultInstance> faults;
+    };
+    const std::vector<Row> rows{{chained, {}},
+                                {chained, {{"controller_supply_short", "pc1"}}},
+                                {chained, {{"receptacle_worn", "rec1"}}},
+                                {chained, {{"buck_output_shorted", "s5v"}}},
+                                {barrel, {}},
+                                {barrel, {{"jack_id_contact", "jack"}}},
+                                {barrel, {{"buck_shorted_through", "s5v"}}}};
+    for (const Row& row : rows) {
+        const MachinePlan plan(shipped_knowledge(), topology(row.topology_id));
+        MachineModel model(plan, row.faults, {});
+        DcSolver solver;
+        const Course course = run_course(model, plugged("p1"), solver);
+        REQUIRE(course.settled);
+        // The circuit stands as the course left it.
+        require_agreement(model.circuit(), std::string("machine ") + row.topology_id, 1e-4, 1e-4, 0.999);
+    }
+}
+
+TEST_CASE("every fault of every topology has a course that ends or repeats", "[machine]") {
+    for (const Topology& machine : shipped_knowledge().topologies) {
+        const MachinePlan plan(shipped_knowledge(), machine);
+        for (const PlanBlock& block : plan.blocks) {
+            for (const FaultSpec& fault : shipped_knowledge().catalogue.faults) {
+                if (fault.kind != block.kind->id)
+                    continue;
+                MachineModel model(plan, {{fault.id, block.id}}, {});
+                DcSolver solver;
+                BenchConfiguration configuration = plugged(machine.ports.front().id);
+                configuration.charger = Owner::customer;
+                configuration.lead = Owner::customer;
+                const Course course = run_course(model, configuration, solver);
+                CAPTURE(machine.id, fault.id, block.id);
+                CHECK_FALSE(course.solver_failed);
+                CHECK((course.settled || course.cycling));
+            }
+        }
+    }
+}

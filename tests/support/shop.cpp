@@ -1,0 +1,93 @@
+#include "tests/support/shop.h"
+
+#include <catch2/catch.hpp>
+#include <map>
+#include <memory>
+
+namespace eh::test {
+
+const Knowledge& shipped_knowledge() {
+    static const Knowledge knowledge = [] {
+        auto loaded = load_knowledge(default_data_directory());
+        if (!loaded)
+            FAIL(loaded.error().text());
+        for (const Error& error : loaded->refused_files)
+            FAIL(error.text());
+        return std::move(loaded).value();
+    }();
+    return knowledge;
+}
+
+const BenchCosts& shipped_costs() {
+    static const BenchCosts costs = [] {
+        const auto loaded = load_costs(default_data_directory());
+        if (!loaded)
+            FAIL(loaded.error().text());
+        return *loaded;
+    }();
+    return costs;
+}
+
+const Topology& topology(const std::string& id) {
+    const Topology* found = shipped_knowledge().find_topology(id);
+    if (found == nullptr)
+        FAIL("no topology " << id);
+    return *found;
+}
+
+PredictionTable& shared_table(const std::string& topology_id) {
+    struct Kept {
+        explicit Kept(const Topology& t)
+            : plan(shipped_knowledge(), t), table(plan, make_hypotheses(plan, {})) {}
+        MachinePlan plan;
+        PredictionTable table;
+    };
+    static std::map<std::string, std::unique_ptr<Kept>> all;
+    auto& kept = all[topology_id];
+    if (kept == nullptr)
+        kept = std::make_unique<Kept>(topology(topology_id));
+    return kept->table;
+}
+
+BenchConfiguration plugged(const std::string& port, PlugSide side) {
+    BenchConfiguration configuration;
+    configuration.port = port;
+    configuration.side = side;
+    return configuration;
+}
+
+BenchConfiguration for_ohms() {
+    BenchConfiguration configuration = unpowered({});
+    configuration.case_open = true;
+    return configuration;
+}
+
+Reading meter_reading(const std::string& id, const BenchConfiguration& configuration, MeterPattern pattern,
+                      double volts, double amps) {
+    Reading reading;
+    reading.id = id;
+    reading.configuration = configuration;
+    reading.meter.pattern = pattern;
+    reading.meter.volts = volts;
+    reading.meter.amps = amps;
+    return reading;
+}
+
+Reading ohms_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
+                     double ohms) {
+    Reading reading;
+    reading.id = id;
+    reading.kind = ReadingKind::net_ohms;
+    reading.configuration = configuration;
+    reading.place = net;
+    reading.value = ohms;
+    return reading;
+}
+
+Reading open_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net) {
+    Reading reading = ohms_reading(id, configuration, net, 0.0);
+    reading.over_limit = true;
+    return reading;
+}
+
+}  // namespace eh::test

@@ -1,0 +1,31 @@
+// The shipped knowledge, loaded once for all tests of a program.
+#pragma once
+
+#include "core/diagnosis/bench_costs.h"
+#include "core/diagnosis/prediction_table.h"
+#include "core/machine/knowledge.h"
+
+namespace eh::test {
+
+const Knowledge& shipped_knowledge();
+const BenchCosts& shipped_costs();
+const Topology& topology(const std::string& id);
+
+inline constexpr const char* chained = "usbc-two-chained";
+inline constexpr const char* barrel = "barrel-id";
+
+// A plan and a table over a shipped topology; kept for the whole program, since tables are slow to make.
+PredictionTable& shared_table(const std::string& topology_id);
+
+// The shop's charger and lead in a port.
+BenchConfiguration plugged(const std::string& port, PlugSide side = PlugSide::a);
+// No charger, no battery, case open.
+BenchConfiguration for_ohms();
+
+Reading meter_reading(const std::string& id, const BenchConfiguration& configuration, MeterPattern pattern,
+                      double volts = 0.0, double amps = 0.0);
+Reading ohms_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
+                     double ohms);
+Reading open_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net);
+
+}  // namespace eh::test
