@@ -106,25 +106,50 @@ std::optional<std::string> port_named(const Words& words, const Topology& topolo
     return std::nullopt;
 }
 
-Result<const Net*> find_net(const Words& words, const Topology& topology) {
-    const Words wanted = sorted_words(joined(words));
-    for (const Net& net : topology.nets) {
-        for (const std::string& name : names_of(net)) {
-            if (sorted_words(name) == wanted)
-                return &net;
-        }
+// Takes the words of `name` out of `words`; nothing when one is missing.
+std::optional<Words> without(Words words, const Words& name) {
+    for (const std::string& word : name) {
+        if (!take(words, word))
+            return std::nullopt;
     }
-    // A net's name, and the port that it belongs to.
-    Words without_port = wanted;
-    if (const auto port = port_named(wanted, topology)) {
-        take(without_port, *port);
-        for (const Net& net : topology.nets) {
-            for (const std::string& name : names_of(net)) {
-                if (net.port == *port && sorted_words(name) == without_port)
-                    return &net;
+    return words;
+}
+
+struct NetAndValues {
+    const Net* net = nullptr;
+    std::vector<Value> values;
+};
+
+// The net whose name leaves nothing but values when it is taken out of the line; the longest name wins, since names
+// such as "pd 3v3" hold words that look like values.
+std::optional<NetAndValues> find_net_and_values(const Words& words, const Topology& topology) {
+    std::optional<NetAndValues> best;
+    std::size_t longest = 0;
+    const auto consider = [&](const Net& net, const Words& name) {
+        auto rest = without(words, name);
+        if (!rest || name.size() <= longest)
+            return;
+        auto values = take_values(*rest);
+        if (!rest->empty())
+            return;
+        best = NetAndValues{&net, std::move(values)};
+        longest = name.size();
+    };
+    for (const Net& net : topology.nets) {
+        for (const std::string& text : names_of(net)) {
+            Words name = sorted_words(text);
+            consider(net, name);
+            // A net's name without its port, and the port beside it.
+            if (!net.port.empty() && std::find(name.begin(), name.end(), net.port) == name.end()) {
+                name.push_back(net.port);
+                consider(net, name);
             }
         }
     }
+    return best;
+}
+
+Error unknown_net(const Words& words, const Topology& topology) {
     const auto near = quick_line_completions(joined(words).substr(0, 2), topology, 3);
     std::string hint = near.empty() ? "" : "; near it are: ";
     for (std::size_t i = 0; i < near.size(); ++i)
@@ -193,8 +218,11 @@ class Parser {
         if (take(words_, "says") || take(words_, "fw"))
             return firmware();
         const auto pattern = take_pattern(words_);
+        if (!pattern) {
+            if (const auto found = find_net_and_values(words_, topology_))
+                return net(*found->net, found->values);
+        }
         const auto values = take_values(words_);
-        const Words names = words_;
         if (const auto port = port_named(words_, topology_)) {
             Words rest = words_;
             take(rest, *port);
@@ -209,7 +237,7 @@ class Parser {
         if (pattern)
             return refused("a pattern such as dark or cycling belongs to a port; write for instance " +
                            topology_.ports.front().id + " dark");
-        return net(names, values);
+        return unknown_net(words_, topology_);
     }
 
   private:
@@ -278,17 +306,13 @@ class Parser {
         return finish();
     }
 
-    Result<QuickEntry> net(const Words& names, const std::vector<Value>& values) {
-        const auto found = find_net(names, topology_);
-        if (!found)
-            return found.error();
+    Result<QuickEntry> net(const Net& net, const std::vector<Value>& values) {
+        const std::string& name = net.names.empty() ? net.id : net.names.front();
         if (values.size() != 1)
-            return refused(values.empty()
-                               ? "the value is missing; write for instance " + joined(names) + " 3r3 or " +
-                                     joined(names) + " 12.6 v"
-                               : "one value belongs to a net; “" + values[1].text + "” is one too many");
+            return refused(values.empty() ? "the value is missing; write for instance " + name + " 3r3 or " + name + " 12.6 v"
+                                          : "one value belongs to a net; “" + values[1].text + "” is one too many");
         const Quantity& q = values.front().quantity;
-        reading_.place = (*found)->id;
+        reading_.place = net.id;
         reading_.value = q.value;
         reading_.over_limit = q.over_limit;
         if (q.unit == Unit::volts)

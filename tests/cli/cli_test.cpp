@@ -1,0 +1,120 @@
+// The command line as a person or a script meets it: the real program, its output and exit codes.
+#include <QProcess>
+#include <fstream>
+#include <nlohmann/json.hpp>
+
+#include "tests/support/shop.h"
+
+using nlohmann::json;
+
+namespace {
+
+struct Run {
+    int code = -1;
+    std::string out;
+    std::string err;
+};
+
+Run run(const QStringList& arguments, const QByteArray& input = {}) {
+    QProcess process;
+    process.start(EH_CLI, arguments);
+    process.write(input);
+    process.closeWriteChannel();
+    REQUIRE(process.waitForFinished(120000));
+    return {process.exitCode(), process.readAllStandardOutput().toStdString(), process.readAllStandardError().toStdString()};
+}
+
+QString demo(const char* name) { return QStringLiteral(EH_SOURCE_DIR "/data/demo/") + name; }
+
+}  // namespace
+
+TEST_CASE("diagnose names the part with its reasons", "[cli]") {
+    const Run result = run({"diagnose", demo("5-D-2605.hound.json")});
+    INFO(result.err);
+    REQUIRE(result.code == 0);
+    const json answer = json::parse(result.out);
+    CHECK(answer["suspects"][0]["part"] == "sp2");
+    CHECK(answer["suspects"][0]["probability"].get<double>() > 0.9);
+    CHECK(answer["suspects"][0]["because"].size() >= 4);
+    double sum = 0.0;
+    for (const json& suspect : answer["suspects"])
+        sum += suspect["probability"].get<double>();
+    CHECK(sum == Approx(1.0));
+}
+
+TEST_CASE("next proposes acts with minutes and what they would tell", "[cli]") {
+    const Run result = run({"next", demo("4-D-2604.hound.json"), "--most", "2"});
+    INFO(result.err);
+    REQUIRE(result.code == 0);
+    const json answer = json::parse(result.out);
+    REQUIRE(answer["acts"].size() == 2);
+    CHECK(answer["acts"][0]["minutes"].get<double>() > 0.0);
+    CHECK_FALSE(answer["acts"][0]["tells"].empty());
+}
+
+TEST_CASE("simulate shows volts, ohms and a stream, and is the same for the same seed", "[cli]") {
+    const QStringList arguments{"simulate", "--topology", "barrel-id", "--fault", "jack_shorted@jack=1.5", "--seed", "7", "--rate", "10"};
+    const Run first = run(arguments);
+    REQUIRE(first.code == 0);
+    const json answer = json::parse(first.out);
+    CHECK(answer["ohms"]["jout"].get<double>() == Approx(1.5).epsilon(0.02));
+    CHECK(answer.contains("stream"));
+    CHECK(run(arguments).out == first.out);
+}
+
+TEST_CASE("evaluate prints accuracy, calibration and minutes", "[cli]") {
+    const Run result = run({"evaluate", "--topology", "barrel-id", "--machines", "10", "--seed", "3"});
+    REQUIRE(result.code == 0);
+    const json answer = json::parse(result.out)["barrel-id"];
+    CHECK(answer["machines"] == 10);
+    CHECK(answer["right_first"].get<double>() >= 0.5);
+    CHECK(answer["mean_minutes"].get<double>() > 0.0);
+    CHECK(answer.contains("calibration_error"));
+}
+
+TEST_CASE("report prints the sheet, from standard input too", "[cli]") {
+    std::ifstream file(demo("6-D-2606.hound.json").toStdString());
+    const std::string text{std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
+    const Run result = run({"report", "-"}, QByteArray::fromStdString(text));
+    REQUIRE(result.code == 0);
+    CHECK_THAT(result.out, Catch::StartsWith("<!DOCTYPE html>"));
+}
+
+TEST_CASE("refused input is exit 1 with a sentence, wrong usage exit 2, and nothing on standard output", "[cli]") {
+    struct Row {
+        QStringList arguments;
+        QByteArray input;
+        int code;
+        const char* named;
+    };
+    const std::vector<Row> rows{
+        {{"diagnose", "/no/such/file"}, {}, 1, "cannot be opened"},
+        {{"diagnose", "-"}, "{\"format\":\"eager-hound.job/1\",", 1, "cut off"},
+        {{"diagnose", "-"}, R"({"format":"eager-hound.job/1","id":"x","ticket":{"topology":"teapot"}})", 1, "teapot"},
+        {{"simulate", "--topology", "teapot"}, {}, 1, "teapot"},
+        {{"simulate", "--topology", "barrel-id", "--fault", "nothing@jack"}, {}, 1, "nothing"},
+        {{"simulate", "--topology", "barrel-id", "--fault", "jack_shorted@nowhere"}, {}, 1, "nowhere"},
+        {{"simulate", "--topology", "barrel-id", "--fault", "jack_shorted"}, {}, 1, "fault@part"},
+        {{"simulate", "--topology", "barrel-id", "--port", "p7"}, {}, 1, "p7"},
+        {{"simulate"}, {}, 2, "topology"},
+        {{"dance"}, {}, 2, ""},
+        {{}, {}, 2, ""},
+    };
+    for (const Row& row : rows) {
+        const Run result = run(row.arguments, row.input);
+        CAPTURE(row.arguments.join(' ').toStdString(), result.err);
+        CHECK(result.code == row.code);
+        CHECK(result.out.empty());
+        CHECK_THAT(result.err, Catch::Contains(row.named));
+    }
+}
+
+TEST_CASE("demo jobs and worked examples are valid against the published schema", "[cli][schema]") {
+    // The schema is checked by the reference validator for JSON Schema in Debian (python3-jsonschema).
+    QProcess validator;
+    validator.start("/usr/bin/python3", {EH_SOURCE_DIR "/scripts/validate-data"});
+    REQUIRE(validator.waitForFinished());
+    INFO(validator.readAllStandardOutput().toStdString());
+    INFO(validator.readAllStandardError().toStdString());
+    CHECK(validator.exitCode() == 0);
+}

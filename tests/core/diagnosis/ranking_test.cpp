@@ -1,0 +1,221 @@
+#include "core/diagnosis/ranking.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "core/base/random.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+double part_probability(const Ranking& ranking, const std::string& block) {
+    for (const PartSuspicion& part : ranking.parts) {
+        if (part.block == block && part.kind == HypothesisKind::fault)
+            return part.probability;
+    }
+    return 0.0;
+}
+
+Ranking ranked(const std::string& topology_id, const std::vector<Reading>& readings) {
+    PredictionTable& table = shared_table(topology_id);
+    return rank(table, priors_of(table.hypotheses()), readings);
+}
+
+void check_sums(const Ranking& ranking) {
+    double hypotheses = 0.0;
+    double parts = 0.0;
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        CHECK(std::isfinite(suspicion.probability));
+        CHECK(suspicion.probability >= 0.0);
+        hypotheses += suspicion.probability;
+    }
+    for (const PartSuspicion& part : ranking.parts)
+        parts += part.probability;
+    CHECK(hypotheses == Approx(1.0).epsilon(1e-12));
+    CHECK(parts == Approx(1.0).epsilon(1e-12));
+}
+
+}  // namespace
+
+TEST_CASE("without readings the ranking is the prior, and the priors sum to one", "[diagnosis]") {
+    PredictionTable& table = shared_table(chained);
+    const Ranking ranking = ranked(chained, {});
+    check_sums(ranking);
+    for (const Suspicion& suspicion : ranking.suspicions)
+        CHECK(suspicion.probability == Approx(table.hypotheses()[suspicion.hypothesis].prior));
+}
+
+TEST_CASE("nothing wrong and none of these are among the hypotheses of every topology", "[diagnosis]") {
+    for (const Topology& machine : shipped_knowledge().topologies) {
+        const MachinePlan plan(shipped_knowledge(), machine);
+        const auto hypotheses = make_hypotheses(plan, {});
+        const auto count = [&](HypothesisKind kind) {
+            return std::count_if(hypotheses.begin(), hypotheses.end(), [&](const Hypothesis& h) { return h.kind == kind; });
+        };
+        CHECK(count(HypothesisKind::nothing_wrong) == 1);
+        CHECK(count(HypothesisKind::none_of_these) == 1);
+        CHECK(count(HypothesisKind::fault) >= 18);
+    }
+}
+
+TEST_CASE("what the intake says multiplies rates and leaves the rest in proportion", "[diagnosis]") {
+    const MachinePlan plan(shipped_knowledge(), topology(barrel));
+    const auto plain = make_hypotheses(plan, {});
+    const auto told = make_hypotheses(plan, {"wiggle_helps", "no such fact"});
+    const auto prior = [](const std::vector<Hypothesis>& list, const char* fault) {
+        for (const Hypothesis& h : list) {
+            if (!h.faults.empty() && h.faults.front().fault == fault)
+                return h.prior;
+        }
+        return 0.0;
+    };
+    const double factor = shipped_knowledge().catalogue.find("jack_worn")->multipliers.at("wiggle_helps");
+    CHECK(prior(told, "jack_worn") / prior(told, "jack_shorted") ==
+          Approx(factor * prior(plain, "jack_worn") / prior(plain, "jack_shorted")));
+}
+
+TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by hand", "[diagnosis]") {
+    // Bayes' rule on the same likelihoods, without logarithms.
+    PredictionTable& table = shared_table(barrel);
+    const std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 19.4, 0.72),
+                                        ohms_reading("b", for_ohms(), "main", 21000.0)};
+    const auto meter_column = table.powered(readings[0].configuration);
+    const auto& nets = table.plan().topology().nets;
+    const auto main_net = std::find_if(nets.begin(), nets.end(), [](const Net& net) { return net.id == "main"; });
+    const auto ohms_column = table.ohms(readings[1].configuration, static_cast<int>(main_net - nets.begin()));
+    std::vector<double> weights;
+    for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
+        const bool none = table.hypotheses()[h].kind == HypothesisKind::none_of_these;
+        const double a = none ? log_broad(readings[0]) : log_likelihood(readings[0], (*meter_column)[h], -1, -1);
+        const double b = none ? log_broad(readings[1]) : log_likelihood(readings[1], (*ohms_column)[h]);
+        weights.push_back(table.hypotheses()[h].prior * std::exp(a) * std::exp(b));
+    }
+    const double total = std::accumulate(weights.begin(), weights.end(), 0.0);
+    for (const Suspicion& suspicion : ranked(barrel, readings).suspicions)
+        CHECK(suspicion.probability == Approx(weights[suspicion.hypothesis] / total).epsilon(1e-9).margin(1e-300));
+}
+
+TEST_CASE("the order of the readings does not matter", "[diagnosis]") {
+    std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 19.9, 1.6),
+                                  meter_reading("b", plugged("p2"), MeterPattern::dark),
+                                  ohms_reading("c", for_ohms(), "vbus2", 3.3)};
+    const Ranking forward = ranked(chained, readings);
+    std::reverse(readings.begin(), readings.end());
+    const Ranking backward = ranked(chained, readings);
+    for (const PartSuspicion& part : forward.parts) {
+        if (part.kind == HypothesisKind::fault)
+            CHECK(part_probability(backward, part.block) == Approx(part.probability).epsilon(1e-9).margin(1e-15));
+    }
+}
+
+TEST_CASE("the weights of evidence add up to the change from prior to posterior odds", "[diagnosis]") {
+    const std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 5.02, 0.12),
+                                        meter_reading("b", plugged("p2"), MeterPattern::steady, 5.0, 0.13)};
+    const Ranking ranking = ranked(chained, readings);
+    const Suspicion& first = ranking.suspicions[0];
+    const Suspicion& second = ranking.suspicions[1];
+    double change = 0.0;
+    for (std::size_t r = 0; r < readings.size(); ++r)
+        change += first.evidence[r].weight - second.evidence[r].weight;
+    CHECK(std::log(first.probability / second.probability) ==
+          Approx(std::log(first.prior / second.prior) + change).epsilon(1e-9));
+}
+
+TEST_CASE("a few ohms on one port and open on the other point at the parts of that line", "[diagnosis]") {
+    const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vbus2", 3.3), open_reading("b", for_ohms(), "vbus1")};
+    const Ranking ranking = ranked(chained, readings);
+    double line = 0.0;
+    for (const char* block : {"sp2", "cv2", "rec2", "sw2", "pc2"})
+        line += part_probability(ranking, block);
+    CHECK(line > 0.93);
+}
+
+TEST_CASE("removing the protector opens the line: suspicion settles on it", "[diagnosis]") {
+    BenchConfiguration without = for_ohms();
+    without.board_out = true;
+    without.removed = {"sp2"};
+    const std::vector<Reading> readings{meter_reading("m1", plugged("p1"), MeterPattern::steady, 19.9, 1.6),
+                                        meter_reading("m2", plugged("p2"), MeterPattern::cycling, 4.05, 3.3),
+                                        ohms_reading("a", for_ohms(), "vbus2", 3.3),
+                                        open_reading("b", for_ohms(), "vbus1"), open_reading("c", without, "vbus2")};
+    CHECK(part_probability(ranked(chained, readings), "sp2") > 0.9);
+}
+
+TEST_CASE("alike readings on all ports of a chain end on the shared things, not on a receptacle", "[diagnosis]") {
+    // Common practice: all ports alike and wrong is something shared, or any one controller of the chain.
+    const std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 0.18),
+                                        meter_reading("b", plugged("p2"), MeterPattern::steady, 5.0, 0.18)};
+    const Ranking ranking = ranked(chained, readings);
+    double chain = 0.0;
+    for (const char* block : {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap", "sd1", "sd2"})
+        chain += part_probability(ranking, block);
+    CHECK(chain > 0.9);
+    CHECK(part_probability(ranking, "rec1") + part_probability(ranking, "rec2") < 0.02);
+}
+
+TEST_CASE("a processor rail at 0.8 ohm is not taken for a short", "[diagnosis]") {
+    const Ranking before = ranked(chained, {});
+    const Ranking after = ranked(chained, {ohms_reading("a", for_ohms(), "core", 0.8)});
+    CHECK(part_probability(after, "mb") == Approx(part_probability(before, "mb")).epsilon(0.1));
+}
+
+TEST_CASE("a reading that nothing explains is named", "[diagnosis]") {
+    const std::vector<Reading> readings{meter_reading("good1", plugged("p1"), MeterPattern::steady, 19.9, 1.6),
+                                        meter_reading("good2", plugged("p2"), MeterPattern::steady, 19.9, 1.6),
+                                        meter_reading("odd", plugged("p1", PlugSide::b), MeterPattern::steady, 13.1, 0.6)};
+    const Ranking ranking = ranked(chained, readings);
+    REQUIRE(ranking.odd.size() == 1);
+    CHECK(ranking.odd.front().reading_id == "odd");
+}
+
+TEST_CASE("readings that are set aside or cannot be do not count", "[diagnosis]") {
+    Reading aside = ohms_reading("a", for_ohms(), "vbus2", 3.3);
+    aside.set_aside = true;
+    Reading nowhere = ohms_reading("b", for_ohms(), "no such net", 3.3);
+    Reading negative = ohms_reading("c", for_ohms(), "vbus2", -3.0);
+    CHECK_FALSE(check_reading(nowhere, topology(chained)).ok());
+    CHECK_FALSE(check_reading(negative, topology(chained)).ok());
+    const Ranking with = ranked(chained, {aside, nowhere, negative});
+    const Ranking without = ranked(chained, {});
+    CHECK(part_probability(with, "sp2") == Approx(part_probability(without, "sp2")));
+}
+
+TEST_CASE("contradicting and absurd readings never yield a NaN", "[diagnosis]") {
+    Random random(17);
+    const auto& nets = topology(barrel).nets;
+    for (int round = 0; round < 40; ++round) {
+        std::vector<Reading> readings;
+        for (int i = random.below(7); i >= 0; --i) {
+            const std::string id = std::to_string(i);
+            switch (random.below(4)) {
+                case 0:
+                    readings.push_back(meter_reading(id, plugged("p1"), static_cast<MeterPattern>(random.below(4)),
+                                                     random.uniform() * 1000.0, random.uniform() * 100.0));
+                    break;
+                case 1:
+                    readings.push_back(ohms_reading(id, for_ohms(), nets[static_cast<std::size_t>(random.below(4))].id,
+                                                    std::pow(10.0, random.uniform() * 14.0 - 5.0)));
+                    break;
+                case 2:
+                    readings.push_back(open_reading(id, for_ohms(), "main"));
+                    break;
+                default:
+                    readings.push_back(ohms_reading(id, for_ohms(), "main", 0.0));
+            }
+        }
+        check_sums(ranked(barrel, readings));
+    }
+}
+
+TEST_CASE("a column that is stopped is not kept", "[diagnosis]") {
+    const MachinePlan plan(shipped_knowledge(), topology(barrel));
+    PredictionTable table(plan, make_hypotheses(plan, {}));
+    CHECK(table.powered(plugged("p1"), [] { return true; }) == nullptr);
+    CHECK(table.known_powered(plugged("p1")) == nullptr);
+    CHECK(table.powered(plugged("p1")) != nullptr);
+    CHECK(table.known_powered(plugged("p1")) != nullptr);
+}

@@ -1,0 +1,188 @@
+#include "core/job/job_json.h"
+
+#include <memory>
+
+#include "core/base/files.h"
+#include "core/base/random.h"
+#include "core/diagnosis/ranking.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+std::string random_text(Random& random) {
+    static const std::vector<std::string> pieces{"a", "Ω", "\"", "\\", "\n", "é", " ", "0", "{", "µ", "\t", "…"};
+    std::string text;
+    for (int i = random.below(8); i > 0; --i)
+        text += pieces[static_cast<std::size_t>(random.below(static_cast<int>(pieces.size())))];
+    return text;
+}
+
+BenchConfiguration random_configuration(Random& random) {
+    BenchConfiguration c;
+    c.charger_connected = random.below(2) == 0;
+    c.charger = random.below(2) == 0 ? Owner::bench : Owner::customer;
+    c.lead = random.below(2) == 0 ? Owner::bench : Owner::customer;
+    c.port = random.below(3) == 0 ? "" : "p1";
+    c.side = random.below(2) == 0 ? PlugSide::a : PlugSide::b;
+    c.battery_in = random.below(2) == 0;
+    c.case_open = random.below(2) == 0;
+    c.board_out = random.below(2) == 0;
+    if (random.below(2) == 0)
+        c.removed = {"cv1", "sp2"};
+    if (random.below(2) == 0)
+        c.replaced = {"mem"};
+    return c;
+}
+
+Reading random_reading(Random& random, int number) {
+    Reading r;
+    r.id = "r" + std::to_string(number);
+    r.kind = static_cast<ReadingKind>(random.below(reading_kind_count));
+    r.configuration = random_configuration(random);
+    switch (r.kind) {
+        case ReadingKind::meter:
+            r.meter.pattern = static_cast<MeterPattern>(random.below(4));
+            r.meter.volts = random.uniform() * 20.0;
+            r.amps_known = random.below(2) == 0;
+            if (r.amps_known)
+                r.meter.amps = random.uniform() / 3.0;
+            r.meter.volts_spread = random.uniform();
+            r.meter.peak_amps = random.uniform();
+            break;
+        case ReadingKind::net_ohms:
+            r.place = "main";
+            r.over_limit = random.below(2) == 0;
+            if (!r.over_limit)
+                r.value = random.uniform() * 1e6;
+            break;
+        case ReadingKind::net_volts:
+        case ReadingKind::hot_part:
+            r.place = "main";
+            r.value = random.uniform() * 20.0;
+            break;
+        case ReadingKind::firmware:
+            r.firmware = static_cast<FirmwareMessage>(random.below(firmware_message_count));
+            break;
+        case ReadingKind::wiggle:
+            r.drops_out = random.below(2) == 0;
+            break;
+    }
+    r.set_aside = random.below(4) == 0;
+    r.taken_ms = static_cast<std::int64_t>(random.next() >> 12);
+    r.note = random_text(random);
+    return r;
+}
+
+Job random_job(std::uint64_t seed) {
+    Random random(seed);
+    Job job;
+    job.id = "j" + std::to_string(seed);
+    job.stage = static_cast<JobStage>(random.below(job_stage_count));
+    job.created_ms = static_cast<std::int64_t>(random.next() >> 12);
+    job.ticket.topology = chained;
+    job.ticket.customer = random_text(random);
+    job.ticket.claim = random_text(random);
+    job.ticket.facts = {"liquid"};
+    if (random.below(2) == 0)
+        job.ticket.price_limit = random.uniform() * 300.0;
+    job.bench = random_configuration(random);
+    for (int i = random.below(5); i > 0; --i)
+        job.readings.push_back(random_reading(random, i));
+    for (int i = random.below(3); i > 0; --i)
+        job.acts.push_back({"a" + std::to_string(i), "replace", "sp2", random_text(random), random.uniform(), random.uniform(),
+                            random_text(random), static_cast<std::int64_t>(random.next() >> 12)});
+    for (int i = random.below(3); i > 0; --i)
+        job.findings.push_back({"f" + std::to_string(i), random_text(random), 5});
+    for (int i = random.below(3); i > 0; --i)
+        job.proof.push_back({"p" + std::to_string(i), ReadingKind::meter, random_configuration(random), "",
+                             static_cast<ProofState>(random.below(4)), "r1", random_text(random)});
+    job.handover.found = random_text(random);
+    job.handover.warranty_months = random.below(24);
+    return job;
+}
+
+std::string minimal(const std::string& readings) {
+    return R"({"format":"eager-hound.job/1","id":"x","ticket":{"topology":"usbc-two-chained"},"readings":[)" + readings + "]}";
+}
+
+}  // namespace
+
+TEST_CASE("a job that is written and read again is the same job", "[job]") {
+    for (std::uint64_t seed = 1; seed <= 300; ++seed) {
+        const Job job = random_job(seed);
+        const auto back = parse_job(job_to_text(job), "job");
+        CAPTURE(seed, job_to_text(job));
+        REQUIRE(back.ok());
+        CHECK(*back == job);
+        CHECK(job_to_text(*back) == job_to_text(job));
+    }
+}
+
+TEST_CASE("the demo jobs read, and every reading in them fits its machine", "[job]") {
+    int count = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(default_data_directory() / "demo")) {
+        const auto text = read_text_file(entry.path());
+        REQUIRE(text.ok());
+        const auto job = parse_job(*text, entry.path().filename().string());
+        INFO((job.ok() ? std::string() : job.error().text()));
+        REQUIRE(job.ok());
+        for (const Reading& reading : job->readings) {
+            const auto check = check_reading(reading, topology(job->ticket.topology));
+            INFO((check.ok() ? std::string() : check.error().text()));
+            CHECK(check.ok());
+        }
+        ++count;
+    }
+    CHECK(count == 6);
+}
+
+TEST_CASE("what is wrong in a job file is refused with its place", "[job]") {
+    struct Row {
+        std::string text;
+        std::string named;
+    };
+    const std::string c = R"("configuration":{"port":"p1"})";
+    const std::vector<Row> rows{
+        {minimal(R"({"id":"r1","kind":"ohms",)" + c + R"(,"place":"vbus1","value":-3,"unit":"ohm"})"), "not negative"},
+        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":1e9,"unit":"V"})"), "volts lie between"},
+        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":3,"unit":"ohm"})"), "does not fit"},
+        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":"abc"})"), "a number is wanted"},
+        {minimal(R"({"id":"r1","kind":"smell",)" + c + "}"), "smell"},
+        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"value":3})"), "names its place"},
+        {minimal(R"({"id":"r1","kind":"meter","configuration":{"side":"c"},"pattern":"dark"})"), "side"},
+        {minimal(R"({"id":"r1","kind":"meter",)" + c + R"(,"pattern":"dark"},{"id":"r1","kind":"meter",)" + c +
+                 R"(,"pattern":"dark"})"),
+         "two readings"},
+        {R"({"format":"eager-hound.job/1","id":"x"})", "ticket"},
+        {R"({"format":"eager-hound.job/7","id":"x"})", "newer"},
+        {R"({"format":"shopping-list/1"})", "shopping-list"},
+        {R"([1,2,3])", "object"},
+        {"", "cut off"},
+        {minimal("").substr(0, 60), "cut off"},
+        {"{\"format\": oops}", "not valid JSON"},
+    };
+    for (const Row& row : rows) {
+        const auto job = parse_job(row.text, "bad.hound.json");
+        CAPTURE(row.text);
+        REQUIRE_FALSE(job.ok());
+        INFO(job.error().text());
+        CHECK_THAT(job.error().text(), Catch::StartsWith("bad.hound.json"));
+        CHECK_THAT(job.error().text(), Catch::Contains(row.named));
+    }
+}
+
+TEST_CASE("a job file cut anywhere is refused, never half read", "[job]") {
+    const std::string whole = job_to_text(random_job(7));
+    for (std::size_t length = 0; length + 2 < whole.size(); length += 13)
+        CHECK_FALSE(parse_job(whole.substr(0, length), "cut").ok());
+}
+
+TEST_CASE("fresh ids are new", "[job]") {
+    Job job = random_job(3);
+    job.readings = {random_reading(*std::make_unique<Random>(1), 41)};
+    CHECK(fresh_id(job, "r") == "r42");
+    CHECK(fresh_id(Job{}, "a") == "a1");
+}

@@ -1,0 +1,160 @@
+#include "instruments/meter_feed.h"
+
+#include <QSignalSpy>
+#include <QTcpServer>
+
+#include "core/base/random.h"
+#include "instruments/line_splitter.h"
+#include "instruments/meter_dialect.h"
+
+using namespace eh;
+
+namespace {
+
+// Lets the event loop run until something holds; false when it never does.
+template <typename Condition>
+bool eventually(Condition condition, int patience_ms = 5000) {
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < patience_ms) {
+        if (condition())
+            return true;
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+    }
+    return condition();
+}
+
+struct Source {
+    QTcpServer server;
+    QTcpSocket* client = nullptr;
+
+    explicit Source(quint16 port = 0) {
+        REQUIRE(server.listen(QHostAddress::LocalHost, port));
+        QObject::connect(&server, &QTcpServer::newConnection, [this] { client = server.nextPendingConnection(); });
+    }
+    QString address() const { return QStringLiteral("127.0.0.1:%1").arg(server.serverPort()); }
+    void send(const QByteArray& bytes) {
+        client->write(bytes);
+        client->flush();
+    }
+};
+
+}  // namespace
+
+TEST_CASE("lines come out whole however the bytes arrive", "[instruments]") {
+    Random random(5);
+    QByteArrayList wanted;
+    QByteArray all;
+    for (int i = 0; i < 500; ++i) {
+        wanted << QByteArray::number(i * 37) + ",1.0,2.0";
+        all += wanted.last() + (i % 3 == 0 ? "\r\n" : "\n");
+    }
+    LineSplitter splitter;
+    QByteArrayList got;
+    for (qsizetype from = 0; from < all.size();) {
+        const qsizetype length = 1 + random.below(60);
+        got += splitter.feed(all.mid(from, length));
+        from += length;
+    }
+    CHECK(got == wanted);
+    CHECK(splitter.overlong_lines() == 0);
+}
+
+TEST_CASE("an endless line is thrown away and counted, and the next line is read", "[instruments]") {
+    LineSplitter splitter(100);
+    for (int i = 0; i < 10'000; ++i)
+        CHECK(splitter.feed(QByteArray(1000, 'x')).isEmpty());
+    CHECK(splitter.overlong_lines() == 1);
+    CHECK(splitter.feed("tail\n1,2,3\n") == QByteArrayList{"1,2,3"});
+}
+
+TEST_CASE("meter lines are numbers with points, remarks, the header, or nonsense", "[instruments]") {
+    const auto sample = parse_meter_line("1.50,20.01,0.183");
+    REQUIRE(std::holds_alternative<MeterSample>(sample));
+    CHECK(std::get<MeterSample>(sample) == MeterSample{1.5, 20.01, 0.183});
+    CHECK(std::holds_alternative<MeterSample>(parse_meter_line(" 1.5 , 5.0 , 0.1 , 99")));
+    CHECK(std::holds_alternative<MeterHeader>(parse_meter_line("t_s,volts,amps")));
+    CHECK(std::get<MeterRemark>(parse_meter_line("# hello")).text == "hello");
+    for (const char* line : {"", "abc", "1,2", "1,2,x", "1,,3", "1,nan,0", "1,inf,0", "1,1e9,0", "1,5,-1e5", "1;5;0"}) {
+        CAPTURE(line);
+        CHECK(std::holds_alternative<MeterNonsense>(parse_meter_line(line)));
+    }
+}
+
+TEST_CASE("random bytes never crash the dialect", "[instruments]") {
+    Random random(9);
+    for (int i = 0; i < 20'000; ++i) {
+        QByteArray line;
+        for (int k = random.below(30); k > 0; --k)
+            line += static_cast<char>(random.below(256));
+        const MeterLine parsed = parse_meter_line(line);
+        if (const auto* sample = std::get_if<MeterSample>(&parsed))
+            CHECK(std::isfinite(sample->volts));
+    }
+}
+
+TEST_CASE("a feed is lit while lines come, dark when they stop, and connecting when the source goes", "[instruments]") {
+    Source source;
+    MeterFeed feed;
+    QSignalSpy samples(&feed, &MeterFeed::samplesArrived);
+    QSignalSpy gaps(&feed, &MeterFeed::gapStarted);
+    CHECK(feed.state() == MeterFeed::State::idle);
+    feed.open(source.address());
+    REQUIRE(eventually([&] { return source.client != nullptr; }));
+    source.send("t_s,volts,amps\n0.0,5.0,0.1\n0.02,5.0,0.1\n");
+    REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::lit; }));
+    CHECK(samples.count() >= 1);
+    REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::dark; }));
+    source.send("5.0,5.0,0.1\n");
+    REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::lit; }));
+    source.client->abort();
+    REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::connecting; }));
+    CHECK(gaps.count() == 1);
+    CHECK_FALSE(feed.problem().isEmpty());
+}
+
+TEST_CASE("a feed comes back by itself when its source does", "[instruments]") {
+    quint16 port = 0;
+    MeterFeed feed;
+    {
+        Source source;
+        port = source.server.serverPort();
+        feed.open(source.address());
+        REQUIRE(eventually([&] { return source.client != nullptr; }));
+        source.send("0.0,5.0,0.1\n");
+        REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::lit; }));
+        source.client->abort();
+    }
+    REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::connecting; }));
+    Source again(port);
+    REQUIRE(eventually([&] { return again.client != nullptr; }, 15000));
+    again.send("0.0,9.0,0.2\n");
+    CHECK(eventually([&] { return feed.state() == MeterFeed::State::lit; }));
+}
+
+TEST_CASE("nonsense is counted and shown, ten megabytes without an end of line too", "[instruments]") {
+    Source source;
+    MeterFeed feed;
+    feed.open(source.address());
+    REQUIRE(eventually([&] { return source.client != nullptr; }));
+    source.send("hello\n1,2\n0.0,5.0,0.1\n");
+    REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::lit; }));
+    CHECK(feed.nonsense_lines() == 2);
+    source.send(QByteArray(10'000'000, 'x'));
+    REQUIRE(eventually([&] { return feed.nonsense_lines() == 3; }));
+    std::vector<MeterSample> got;
+    QObject::connect(&feed, &MeterFeed::samplesArrived, [&](const std::vector<MeterSample>& s) { got = s; });
+    source.send("\n1.0,6.5,0.1\n");
+    REQUIRE(eventually([&] { return !got.empty(); }, 15000));
+    CHECK(got.back().volts == Approx(6.5));
+}
+
+TEST_CASE("an address that is none is refused at once, in words", "[instruments]") {
+    for (const char* address : {"", "nonsense", "host:", ":80", "host:99999", "host:abc"}) {
+        MeterFeed feed;
+        feed.open(address);
+        CAPTURE(address);
+        CHECK(feed.state() == MeterFeed::State::idle);
+        CHECK_THAT(feed.problem().toStdString(), Catch::Contains("host:port"));
+    }
+}

@@ -1,0 +1,71 @@
+#include <QProcess>
+#include <QTemporaryDir>
+#include <fstream>
+
+#include "core/base/files.h"
+#include "core/job/job_json.h"
+#include "report/handover_html.h"
+#include "report/handover_pdf.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+Job demo_job(const std::string& start) {
+    for (const auto& entry : std::filesystem::directory_iterator(default_data_directory() / "demo")) {
+        if (entry.path().filename().string().rfind(start, 0) == 0)
+            return *parse_job(*read_text_file(entry.path()), "demo");
+    }
+    FAIL("no demo job " << start);
+    return {};
+}
+
+}  // namespace
+
+TEST_CASE("the sheet holds what was told, found, done and proven", "[report]") {
+    const std::string html = handover_html(demo_job("6-"), shipped_knowledge(), {"Lamp & Lead"});
+    for (const char* piece : {"Lamp &amp; Lead", "D-2606", "pushed to the left", "inner contact", "drops out when pushed",
+                              "19.2 V", "replaced", "passed", "68.00", "6 months", "licensed practice"}) {
+        CAPTURE(piece);
+        CHECK_THAT(html, Catch::Contains(piece));
+    }
+}
+
+TEST_CASE("what a customer writes cannot become markup", "[report]") {
+    Job job = demo_job("1-");
+    job.ticket.claim = "<script>alert(\"x\")</script> & more";
+    const std::string html = handover_html(job, shipped_knowledge());
+    CHECK_THAT(html, !Catch::Contains("<script>"));
+    CHECK_THAT(html, Catch::Contains("&lt;script&gt;"));
+}
+
+TEST_CASE("an unfinished job says what is missing, and a waived proof its reason", "[report]") {
+    Job job = demo_job("1-");
+    CHECK_THAT(handover_html(job, shipped_knowledge()), Catch::Contains("Nothing has been proven yet"));
+    job.handover.unproven_reason = "customer could not wait";
+    CHECK_THAT(handover_html(job, shipped_knowledge()), Catch::Contains("customer could not wait"));
+    job.ticket.topology = "unheard of";
+    CHECK_FALSE(handover_html(job, shipped_knowledge()).empty());
+}
+
+TEST_CASE("the PDF carries the same words", "[report]") {
+    const QTemporaryDir folder;
+    const std::string file = folder.filePath("sheet.pdf").toStdString();
+    REQUIRE(write_pdf(handover_html(demo_job("5-"), shipped_knowledge()), file).ok());
+    QProcess reader;
+    reader.start("pdftotext", {"-layout", QString::fromStdString(file), "-"});
+    REQUIRE(reader.waitForFinished());
+    const std::string text = reader.readAllStandardOutput().toStdString();
+    for (const char* piece : {"D-2605", "3.30", "OL", "Surge protector of port 2", "not shown yet"}) {
+        CAPTURE(piece, text);
+        CHECK_THAT(text, Catch::Contains(piece));
+    }
+}
+
+TEST_CASE("a PDF that cannot be written is an error in words", "[report]") {
+    const auto written = write_pdf("<p>x</p>", "/no/such/folder/sheet.pdf");
+    REQUIRE_FALSE(written.ok());
+    CHECK_THAT(written.error().message, Catch::Contains("another folder"));
+}
