@@ -90,7 +90,7 @@ double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from
     }
     if (inside && !from.case_open)
         minutes += costs.open_case_minutes;
-    if (inside && block.kind->remove_minutes && !from.board_out)
+    if (inside && block.kind->needs_board_out && !from.board_out)
         minutes += costs.board_out_minutes;
     return minutes;
 }

@@ -25,7 +25,7 @@ struct AccuracyOptions {
     double model_rail_share = 0.03;
     double ohms_share = 0.12;      // instrument and model, as a ratio
     double lead_ohms = 0.05;       // of the test leads, left in or taken off
-    double over_limit_ohms = 2e5;       // from about here on a reading counts as OL; ranges and habits differ
+    double over_limit_ohms = 2e5;  // from about here on a reading counts as OL; ranges and habits differ
     double rise_share = 0.5;       // heat depends on much that is not modelled
     double rise_digit_kelvin = 3.0;
     double pattern_slip = 0.06;  // share of readings whose pattern is misjudged

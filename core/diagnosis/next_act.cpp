@@ -310,7 +310,7 @@ class Proposer {
             if (!on_net || !block.kind->remove_minutes)
                 continue;
             BenchConfiguration configuration = standing;
-            configuration.board_out = true;
+            configuration.board_out = standing.board_out || block.kind->needs_board_out;
             insert_block(configuration.removed, part.block);
             if (configuration.removed == standing.removed ||
                 already_taken(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))

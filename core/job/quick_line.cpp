@@ -120,8 +120,8 @@ struct NetAndValues {
     std::vector<Value> values;
 };
 
-// The net whose name leaves nothing but values when it is taken out of the line; the longest name wins, since names
-// such as "pd 3v3" hold words that look like values.
+// The net whose name leaves nothing but values when it is taken out of the line; the longest name wins, since
+// names such as "pd 3v3" hold words that look like values.
 std::optional<NetAndValues> find_net_and_values(const Words& words, const Topology& topology) {
     std::optional<NetAndValues> best;
     std::size_t longest = 0;
@@ -309,8 +309,10 @@ class Parser {
     Result<QuickEntry> net(const Net& net, const std::vector<Value>& values) {
         const std::string& name = net.names.empty() ? net.id : net.names.front();
         if (values.size() != 1)
-            return refused(values.empty() ? "the value is missing; write for instance " + name + " 3r3 or " + name + " 12.6 v"
-                                          : "one value belongs to a net; “" + values[1].text + "” is one too many");
+            return refused(values.empty()
+                               ? "the value is missing; write for instance " + name + " 3r3 or " + name +
+                                     " 12.6 v"
+                               : "one value belongs to a net; “" + values[1].text + "” is one too many");
         const Quantity& q = values.front().quantity;
         reading_.place = net.id;
         reading_.value = q.value;

@@ -63,6 +63,7 @@ struct BlockKind {
     std::map<std::string, double> param_tolerance;
     double heat_kelvin_per_watt = 40.0;  // rise above surroundings per watt turned to heat
     double replace_minutes = 20.0;
+    bool needs_board_out = true;           // to be removed or replaced
     std::optional<double> remove_minutes;  // absent: not a part that is taken off to measure
 };
 

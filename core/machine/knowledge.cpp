@@ -114,6 +114,7 @@ BlockKind read_kind(const JsonReader& field) {
     kind.delay_s = field.number("delay_s", 0.0);
     kind.heat_kelvin_per_watt = field.number("heat_kelvin_per_watt");
     kind.replace_minutes = field.number("replace_minutes");
+    kind.needs_board_out = field.boolean("needs_board_out", true);
     if (field.has("remove_minutes"))
         kind.remove_minutes = field.number("remove_minutes");
     return kind;

@@ -30,7 +30,8 @@ struct Source {
 
     explicit Source(quint16 port = 0) {
         REQUIRE(server.listen(QHostAddress::LocalHost, port));
-        QObject::connect(&server, &QTcpServer::newConnection, [this] { client = server.nextPendingConnection(); });
+        QObject::connect(&server, &QTcpServer::newConnection,
+                         [this] { client = server.nextPendingConnection(); });
     }
     QString address() const { return QStringLiteral("127.0.0.1:%1").arg(server.serverPort()); }
     void send(const QByteArray& bytes) {
@@ -75,7 +76,8 @@ TEST_CASE("meter lines are numbers with points, remarks, the header, or nonsense
     CHECK(std::holds_alternative<MeterSample>(parse_meter_line(" 1.5 , 5.0 , 0.1 , 99")));
     CHECK(std::holds_alternative<MeterHeader>(parse_meter_line("t_s,volts,amps")));
     CHECK(std::get<MeterRemark>(parse_meter_line("# hello")).text == "hello");
-    for (const char* line : {"", "abc", "1,2", "1,2,x", "1,,3", "1,nan,0", "1,inf,0", "1,1e9,0", "1,5,-1e5", "1;5;0"}) {
+    for (const char* line :
+         {"", "abc", "1,2", "1,2,x", "1,,3", "1,nan,0", "1,inf,0", "1,1e9,0", "1,5,-1e5", "1;5;0"}) {
         CAPTURE(line);
         CHECK(std::holds_alternative<MeterNonsense>(parse_meter_line(line)));
     }
@@ -93,7 +95,8 @@ TEST_CASE("random bytes never crash the dialect", "[instruments]") {
     }
 }
 
-TEST_CASE("a feed is lit while lines come, dark when they stop, and connecting when the source goes", "[instruments]") {
+TEST_CASE("a feed is lit while lines come, dark when they stop, and connecting when the source goes",
+          "[instruments]") {
     Source source;
     MeterFeed feed;
     QSignalSpy samples(&feed, &MeterFeed::samplesArrived);

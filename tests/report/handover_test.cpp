@@ -26,8 +26,9 @@ Job demo_job(const std::string& start) {
 
 TEST_CASE("the sheet holds what was told, found, done and proven", "[report]") {
     const std::string html = handover_html(demo_job("6-"), shipped_knowledge(), {"Lamp & Lead"});
-    for (const char* piece : {"Lamp &amp; Lead", "D-2606", "pushed to the left", "inner contact", "drops out when pushed",
-                              "19.2 V", "replaced", "passed", "68.00", "6 months", "licensed practice"}) {
+    for (const char* piece :
+         {"Lamp &amp; Lead", "D-2606", "pushed to the left", "inner contact", "drops out when pushed",
+          "19.2 V", "replaced", "passed", "68.00", "6 months", "licensed practice"}) {
         CAPTURE(piece);
         CHECK_THAT(html, Catch::Contains(piece));
     }

@@ -58,8 +58,8 @@ TEST_CASE("a short under a charger that retries comes and goes, dark in between"
     const auto samples = b.bench.advance(30.0);
     const MeterSummary summary = summarise(samples, 10.0, 30.0);
     CHECK(summary.pattern == MeterPattern::cycling);
-    // Kernel header pd.h: a source recovers for 0.66-1.0 s after a hard reset; common practice: cycles of 1-2 s and
-    // somewhat more.
+    // Kernel header pd.h: a source recovers for 0.66-1.0 s after a hard reset; common practice: cycles of 1-2
+    // s and somewhat more.
     CHECK(summary.period_s > 0.8);
     CHECK(summary.period_s < 3.0);
     CHECK(summary.volts < 5.5);
@@ -87,7 +87,8 @@ TEST_CASE("pulling the charger makes the meter dark", "[sims]") {
 TEST_CASE("commands that mean nothing are answered with what is meant", "[sims]") {
     Bench b;
     const BenchConfiguration before = b.bench.configuration();
-    for (const char* line : {"", "port p9", "port", "side c", "battery full", "replaced nothing", "dance", "charger maybe"}) {
+    for (const char* line :
+         {"", "port p9", "port", "side c", "battery full", "replaced nothing", "dance", "charger maybe"}) {
         CAPTURE(line);
         CHECK_THAT(b.bench.command(line, 0.0), Catch::StartsWith("error"));
     }

@@ -113,8 +113,9 @@ TEST_CASE("an older database is copied, then brought forward", "[store]") {
         Job head = sample_job("old");
         head.readings.clear();
         QSqlQuery query(database);
-        query.prepare("INSERT INTO jobs (id, number, customer, machine, stage, created_ms, updated_ms, document) "
-                      "VALUES ('old', '', '', '', 'bench', 0, 0, ?)");
+        query.prepare(
+            "INSERT INTO jobs (id, number, customer, machine, stage, created_ms, updated_ms, document) "
+            "VALUES ('old', '', '', '', 'bench', 0, 0, ?)");
         query.addBindValue(QString::fromStdString(job_to_text(head)));
         REQUIRE(query.exec());
         query.prepare("INSERT INTO readings (job_id, id, position, document) VALUES ('old', 'r1', 0, ?)");

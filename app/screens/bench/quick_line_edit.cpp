@@ -35,7 +35,8 @@ const Topology* QuickLineEdit::topology() const {
 
 void QuickLineEdit::start(const QString& text) {
     field_->setText(text);
-    field_->setFocus(Qt::ShortcutFocusReason);
+    // Not as by a shortcut, which would select the beginning, and the next key would overwrite it.
+    field_->setFocus(Qt::OtherFocusReason);
 }
 
 void QuickLineEdit::understand() {

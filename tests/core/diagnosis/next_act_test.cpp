@@ -11,7 +11,8 @@ using namespace eh::test;
 
 namespace {
 
-NextStep step_after(const std::vector<Reading>& readings, const BenchConfiguration& now, const NextOptions& options = {}) {
+NextStep step_after(const std::vector<Reading>& readings, const BenchConfiguration& now,
+                    const NextOptions& options = {}) {
     PredictionTable& table = shared_table(barrel);
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
     prepare_candidates(table, now);
@@ -98,7 +99,8 @@ TEST_CASE("when the part is nearly certain its repair is due, and not once it is
     BenchConfiguration without = for_ohms();
     without.board_out = true;
     without.removed = {"sp1"};
-    const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vdc", 3.0), open_reading("b", without, "vdc")};
+    const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vdc", 3.0),
+                                        open_reading("b", without, "vdc")};
     BenchConfiguration now = plugged("p1");
     const NextStep due = step_after(readings, now);
     REQUIRE(due.repair_due);
@@ -110,8 +112,8 @@ TEST_CASE("when the part is nearly certain its repair is due, and not once it is
 }
 
 TEST_CASE("the cheapest order tries parts by probability over cost", "[next]") {
-    // Heckerman, Breese and Rommelse (1995): with one fault and independent repair costs, the cheapest order is by
-    // probability over cost, highest first. Checked against all orders of six parts.
+    // Heckerman, Breese and Rommelse (1995): with one fault and independent repair costs, the cheapest order
+    // is by probability over cost, highest first. Checked against all orders of six parts.
     const std::vector<double> probability{0.35, 0.25, 0.15, 0.12, 0.08, 0.05};
     const std::vector<double> minutes{40.0, 12.0, 30.0, 5.0, 25.0, 3.0};
     const auto expected_minutes = [&](const std::vector<int>& order) {

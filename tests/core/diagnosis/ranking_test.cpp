@@ -54,7 +54,8 @@ TEST_CASE("nothing wrong and none of these are among the hypotheses of every top
         const MachinePlan plan(shipped_knowledge(), machine);
         const auto hypotheses = make_hypotheses(plan, {});
         const auto count = [&](HypothesisKind kind) {
-            return std::count_if(hypotheses.begin(), hypotheses.end(), [&](const Hypothesis& h) { return h.kind == kind; });
+            return std::count_if(hypotheses.begin(), hypotheses.end(),
+                                 [&](const Hypothesis& h) { return h.kind == kind; });
         };
         CHECK(count(HypothesisKind::nothing_wrong) == 1);
         CHECK(count(HypothesisKind::none_of_these) == 1);
@@ -85,18 +86,21 @@ TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by ha
                                         ohms_reading("b", for_ohms(), "main", 21000.0)};
     const auto meter_column = table.powered(readings[0].configuration);
     const auto& nets = table.plan().topology().nets;
-    const auto main_net = std::find_if(nets.begin(), nets.end(), [](const Net& net) { return net.id == "main"; });
+    const auto main_net =
+        std::find_if(nets.begin(), nets.end(), [](const Net& net) { return net.id == "main"; });
     const auto ohms_column = table.ohms(readings[1].configuration, static_cast<int>(main_net - nets.begin()));
     std::vector<double> weights;
     for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
         const bool none = table.hypotheses()[h].kind == HypothesisKind::none_of_these;
-        const double a = none ? log_broad(readings[0]) : log_likelihood(readings[0], (*meter_column)[h], -1, -1);
+        const double a =
+            none ? log_broad(readings[0]) : log_likelihood(readings[0], (*meter_column)[h], -1, -1);
         const double b = none ? log_broad(readings[1]) : log_likelihood(readings[1], (*ohms_column)[h]);
         weights.push_back(table.hypotheses()[h].prior * std::exp(a) * std::exp(b));
     }
     const double total = std::accumulate(weights.begin(), weights.end(), 0.0);
     for (const Suspicion& suspicion : ranked(barrel, readings).suspicions)
-        CHECK(suspicion.probability == Approx(weights[suspicion.hypothesis] / total).epsilon(1e-9).margin(1e-300));
+        CHECK(suspicion.probability ==
+              Approx(weights[suspicion.hypothesis] / total).epsilon(1e-9).margin(1e-300));
 }
 
 TEST_CASE("the order of the readings does not matter", "[diagnosis]") {
@@ -108,7 +112,8 @@ TEST_CASE("the order of the readings does not matter", "[diagnosis]") {
     const Ranking backward = ranked(chained, readings);
     for (const PartSuspicion& part : forward.parts) {
         if (part.kind == HypothesisKind::fault)
-            CHECK(part_probability(backward, part.block) == Approx(part.probability).epsilon(1e-9).margin(1e-15));
+            CHECK(part_probability(backward, part.block) ==
+                  Approx(part.probability).epsilon(1e-9).margin(1e-15));
     }
 }
 
@@ -126,7 +131,8 @@ TEST_CASE("the weights of evidence add up to the change from prior to posterior 
 }
 
 TEST_CASE("a few ohms on one port and open on the other point at the parts of that line", "[diagnosis]") {
-    const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vbus2", 3.3), open_reading("b", for_ohms(), "vbus1")};
+    const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vbus2", 3.3),
+                                        open_reading("b", for_ohms(), "vbus1")};
     const Ranking ranking = ranked(chained, readings);
     double line = 0.0;
     for (const char* block : {"sp2", "cv2", "rec2", "sw2", "pc2"})
@@ -141,17 +147,20 @@ TEST_CASE("removing the protector opens the line: suspicion settles on it", "[di
     const std::vector<Reading> readings{meter_reading("m1", plugged("p1"), MeterPattern::steady, 19.9, 1.6),
                                         meter_reading("m2", plugged("p2"), MeterPattern::cycling, 4.05, 3.3),
                                         ohms_reading("a", for_ohms(), "vbus2", 3.3),
-                                        open_reading("b", for_ohms(), "vbus1"), open_reading("c", without, "vbus2")};
+                                        open_reading("b", for_ohms(), "vbus1"),
+                                        open_reading("c", without, "vbus2")};
     CHECK(part_probability(ranked(chained, readings), "sp2") > 0.9);
 }
 
-TEST_CASE("alike readings on all ports of a chain end on the shared things, not on a receptacle", "[diagnosis]") {
+TEST_CASE("alike readings on all ports of a chain end on the shared things, not on a receptacle",
+          "[diagnosis]") {
     // Common practice: all ports alike and wrong is something shared, or any one controller of the chain.
     const std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 0.18),
                                         meter_reading("b", plugged("p2"), MeterPattern::steady, 5.0, 0.18)};
     const Ranking ranking = ranked(chained, readings);
     double chain = 0.0;
-    for (const char* block : {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap", "sd1", "sd2"})
+    for (const char* block :
+         {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap", "sd1", "sd2"})
         chain += part_probability(ranking, block);
     CHECK(chain > 0.9);
     CHECK(part_probability(ranking, "rec1") + part_probability(ranking, "rec2") < 0.02);
@@ -164,9 +173,10 @@ TEST_CASE("a processor rail at 0.8 ohm is not taken for a short", "[diagnosis]")
 }
 
 TEST_CASE("a reading that nothing explains is named", "[diagnosis]") {
-    const std::vector<Reading> readings{meter_reading("good1", plugged("p1"), MeterPattern::steady, 19.9, 1.6),
-                                        meter_reading("good2", plugged("p2"), MeterPattern::steady, 19.9, 1.6),
-                                        meter_reading("odd", plugged("p1", PlugSide::b), MeterPattern::steady, 13.1, 0.6)};
+    const std::vector<Reading> readings{
+        meter_reading("good1", plugged("p1"), MeterPattern::steady, 19.9, 1.6),
+        meter_reading("good2", plugged("p2"), MeterPattern::steady, 19.9, 1.6),
+        meter_reading("odd", plugged("p1", PlugSide::b), MeterPattern::steady, 13.1, 0.6)};
     const Ranking ranking = ranked(chained, readings);
     REQUIRE(ranking.odd.size() == 1);
     CHECK(ranking.odd.front().reading_id == "odd");
@@ -193,11 +203,13 @@ TEST_CASE("contradicting and absurd readings never yield a NaN", "[diagnosis]") 
             const std::string id = std::to_string(i);
             switch (random.below(4)) {
                 case 0:
-                    readings.push_back(meter_reading(id, plugged("p1"), static_cast<MeterPattern>(random.below(4)),
+                    readings.push_back(meter_reading(id, plugged("p1"),
+                                                     static_cast<MeterPattern>(random.below(4)),
                                                      random.uniform() * 1000.0, random.uniform() * 100.0));
                     break;
                 case 1:
-                    readings.push_back(ohms_reading(id, for_ohms(), nets[static_cast<std::size_t>(random.below(4))].id,
+                    readings.push_back(ohms_reading(id, for_ohms(),
+                                                    nets[static_cast<std::size_t>(random.below(4))].id,
                                                     std::pow(10.0, random.uniform() * 14.0 - 5.0)));
                     break;
                 case 2:

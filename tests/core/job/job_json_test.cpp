@@ -13,7 +13,8 @@ using namespace eh::test;
 namespace {
 
 std::string random_text(Random& random) {
-    static const std::vector<std::string> pieces{"a", "Ω", "\"", "\\", "\n", "é", " ", "0", "{", "µ", "\t", "…"};
+    static const std::vector<std::string> pieces{"a", "Ω", "\"", "\\", "\n", "é",
+                                                 " ", "0", "{",  "µ",  "\t", "…"};
     std::string text;
     for (int i = random.below(8); i > 0; --i)
         text += pieces[static_cast<std::size_t>(random.below(static_cast<int>(pieces.size())))];
@@ -92,8 +93,9 @@ Job random_job(std::uint64_t seed) {
     for (int i = random.below(5); i > 0; --i)
         job.readings.push_back(random_reading(random, i));
     for (int i = random.below(3); i > 0; --i)
-        job.acts.push_back({"a" + std::to_string(i), "replace", "sp2", random_text(random), random.uniform(), random.uniform(),
-                            random_text(random), static_cast<std::int64_t>(random.next() >> 12)});
+        job.acts.push_back({"a" + std::to_string(i), "replace", "sp2", random_text(random), random.uniform(),
+                            random.uniform(), random_text(random),
+                            static_cast<std::int64_t>(random.next() >> 12)});
     for (int i = random.below(3); i > 0; --i)
         job.findings.push_back({"f" + std::to_string(i), random_text(random), 5});
     for (int i = random.below(3); i > 0; --i)
@@ -105,7 +107,8 @@ Job random_job(std::uint64_t seed) {
 }
 
 std::string minimal(const std::string& readings) {
-    return R"({"format":"eager-hound.job/1","id":"x","ticket":{"topology":"usbc-two-chained"},"readings":[)" + readings + "]}";
+    return R"({"format":"eager-hound.job/1","id":"x","ticket":{"topology":"usbc-two-chained"},"readings":[)" +
+           readings + "]}";
 }
 
 }  // namespace
@@ -146,15 +149,19 @@ TEST_CASE("what is wrong in a job file is refused with its place", "[job]") {
     };
     const std::string c = R"("configuration":{"port":"p1"})";
     const std::vector<Row> rows{
-        {minimal(R"({"id":"r1","kind":"ohms",)" + c + R"(,"place":"vbus1","value":-3,"unit":"ohm"})"), "not negative"},
-        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":1e9,"unit":"V"})"), "volts lie between"},
-        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":3,"unit":"ohm"})"), "does not fit"},
-        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":"abc"})"), "a number is wanted"},
+        {minimal(R"({"id":"r1","kind":"ohms",)" + c + R"(,"place":"vbus1","value":-3,"unit":"ohm"})"),
+         "not negative"},
+        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":1e9,"unit":"V"})"),
+         "volts lie between"},
+        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":3,"unit":"ohm"})"),
+         "does not fit"},
+        {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"place":"vbus1","value":"abc"})"),
+         "a number is wanted"},
         {minimal(R"({"id":"r1","kind":"smell",)" + c + "}"), "smell"},
         {minimal(R"({"id":"r1","kind":"volts",)" + c + R"(,"value":3})"), "names its place"},
         {minimal(R"({"id":"r1","kind":"meter","configuration":{"side":"c"},"pattern":"dark"})"), "side"},
-        {minimal(R"({"id":"r1","kind":"meter",)" + c + R"(,"pattern":"dark"},{"id":"r1","kind":"meter",)" + c +
-                 R"(,"pattern":"dark"})"),
+        {minimal(R"({"id":"r1","kind":"meter",)" + c + R"(,"pattern":"dark"},{"id":"r1","kind":"meter",)" +
+                 c + R"(,"pattern":"dark"})"),
          "two readings"},
         {R"({"format":"eager-hound.job/1","id":"x"})", "ticket"},
         {R"({"format":"eager-hound.job/7","id":"x"})", "newer"},

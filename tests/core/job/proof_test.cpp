@@ -47,7 +47,8 @@ TEST_CASE("every port, both ways up, is on the list, and the part worked on must
         }
     }
     const auto is = [&](ReadingKind kind) {
-        return std::count_if(steps.begin(), steps.end(), [&](const ProofStep& step) { return step.kind == kind; });
+        return std::count_if(steps.begin(), steps.end(),
+                             [&](const ProofStep& step) { return step.kind == kind; });
     };
     CHECK(is(ReadingKind::wiggle) == 2);
     CHECK(is(ReadingKind::firmware) == 1);

@@ -129,8 +129,9 @@ TEST_CASE("the net of every shipped topology can be typed by each of its names",
 
 TEST_CASE("random lines never crash and are understood or refused with words", "[quickline]") {
     Random random(23);
-    const std::vector<std::string> words{"p1", "p2", "vbus", "main", "hot",  "pc2", "3r3",    "5",  "v",    "ol", "dark", "a",
-                                         "b",  "+3", "says", "full", "0.2a", "-7",  "wiggle", "1e", "\xc3", "é",  "pd",   "3v3"};
+    const std::vector<std::string> words{"p1",   "p2", "vbus",   "main", "hot",  "pc2", "3r3",  "5",
+                                         "v",    "ol", "dark",   "a",    "b",    "+3",  "says", "full",
+                                         "0.2a", "-7", "wiggle", "1e",   "\xc3", "é",   "pd",   "3v3"};
     for (int i = 0; i < 5000; ++i) {
         std::string line;
         for (int k = random.below(6); k > 0; --k)

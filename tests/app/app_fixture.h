@@ -1,0 +1,109 @@
+// A main window over a shop file of its own, and ways to act on it as a person does.
+#pragma once
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTest>
+#include <catch2/catch.hpp>
+
+#include "app/main_window.h"
+#include "app/screens/bench/bench_page.h"
+#include "app/style/theme.h"
+#include "tests/support/shop.h"
+
+namespace eh::test {
+
+template <typename Condition>
+bool eventually(Condition condition, int patience_ms = 20000) {
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < patience_ms) {
+        if (condition())
+            return true;
+        QTest::qWait(10);
+    }
+    return condition();
+}
+
+// eager-hound-sim meter as a process of its own.
+class MeterProcess {
+  public:
+    explicit MeterProcess(const QStringList& arguments) {
+        process_.start(EH_SIM, QStringList{"meter"} + arguments);
+        REQUIRE(process_.waitForStarted());
+        while (!process_.canReadLine())
+            REQUIRE(process_.waitForReadyRead(10000));
+        address_ = QString::fromUtf8(process_.readLine()).trimmed().mid(10);
+    }
+    ~MeterProcess() {
+        process_.kill();
+        process_.waitForFinished();
+    }
+    [[nodiscard]] QString address() const { return address_; }
+
+  private:
+    QProcess process_;
+    QString address_;
+};
+
+struct Window {
+    // The style comes before the window that is measured with it.
+    const bool styled = [] {
+        theme::apply(*qApp);
+        return true;
+    }();
+    QTemporaryDir folder;
+    MainWindow window{shipped_knowledge(), shipped_costs()};
+    int keys = 0;
+
+    Window() {
+        auto store = JobStore::open(folder.filePath("shop.sqlite").toStdString());
+        REQUIRE(store.ok());
+        window.useStore(std::move(store).value());
+        window.show();
+        REQUIRE(QTest::qWaitForWindowExposed(&window));
+        window.activateWindow();
+        // Shortcuts reach only an active window; the offscreen platform makes it one at once.
+        (void)QTest::qWaitForWindowActive(&window, 2000);
+    }
+
+    // Presses a key where the keyboard is, as a person would, and counts it.
+    void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        ++keys;
+        QWidget* target = window.focusWidget() != nullptr ? window.focusWidget() : &window;
+        QTest::keyClick(target, key, modifiers);
+        QCoreApplication::processEvents();
+    }
+    void type(const QString& text) {
+        for (const QChar c : text) {
+            ++keys;
+            QWidget* target = window.focusWidget() != nullptr ? window.focusWidget() : &window;
+            QTest::keyClick(target, c.toLatin1());
+        }
+        QCoreApplication::processEvents();
+    }
+    // Types a reading on the quick line.
+    void quick(const QString& line) {
+        press(Qt::Key_Slash);
+        type(line);
+        press(Qt::Key_Return);
+        press(Qt::Key_Escape);
+    }
+    [[nodiscard]] const Job& job() { return window.session().job(); }
+
+    // Waits until the reasoning has answered everything asked so far.
+    void settle() {
+        REQUIRE(eventually([&] { return !window.diagnosis().busy(); }, 120000));
+    }
+    [[nodiscard]] double suspicion(const std::string& block) {
+        for (const PartSuspicion& part : window.diagnosis().answer().ranking.parts) {
+            if (part.block == block && part.kind == HypothesisKind::fault)
+                return part.probability;
+        }
+        return 0.0;
+    }
+};
+
+}  // namespace eh::test
