@@ -9,6 +9,7 @@
 
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
+#include "app/self_measure.h"
 #include "app/style/theme.h"
 
 namespace {
@@ -62,6 +63,7 @@ void start_demo(eh::MainWindow& window, eh::SimulatedMeter& meter, const std::fi
 }  // namespace
 
 int main(int argc, char** argv) {
+    const eh::SelfMeasure measure;
     QApplication application(argc, argv);
     QApplication::setOrganizationName("Eager Hound");
     QApplication::setApplicationName("eager-hound");
@@ -75,6 +77,9 @@ int main(int argc, char** argv) {
     app.add_flag("--demo", demo, "start with the demo shop and a simulated meter");
     app.add_option("--job", job_file, "open this job file");
     app.add_option("--shop", shop_file, "use this shop file instead of the usual one");
+    double measure_s = 0.0;
+    app.add_option("--measure", measure_s,
+                   "run for so many seconds, print start time, load and memory, and quit");
     app.add_option("--meter", meter_address, "connect the inline meter at host:port");
     CLI11_PARSE(app, argc, argv);
 
@@ -106,6 +111,8 @@ int main(int argc, char** argv) {
         window.connectMeter(QString::fromStdString(meter_address));
     for (const eh::Error& refused : knowledge->refused_files)
         window.say(QString::fromStdString(refused.text()));
+    if (measure_s > 0.0)
+        measure.run(window, measure_s);
     window.show();
     if (!job_file.empty()) {
         if (auto opened = window.importJob(QString::fromStdString(job_file)); !opened)

@@ -364,6 +364,13 @@ void MainWindow::steerMeter() {
         send(bench.charger == Owner::customer ? "charger customer" : "charger bench");
     if (bench.lead != steered_.lead)
         send(bench.lead == Owner::customer ? "lead customer" : "lead bench");
+    // Another job, or an undo: the machine behind the meter has its old parts again.
+    if (!std::includes(bench.replaced.begin(), bench.replaced.end(), steered_.replaced.begin(),
+                       steered_.replaced.end())) {
+        send("fresh parts");
+        steered_.replaced.clear();
+        steered_.removed.clear();
+    }
     for (const std::string& block : bench.replaced) {
         if (!std::binary_search(steered_.replaced.begin(), steered_.replaced.end(), block))
             send("replaced " + block);

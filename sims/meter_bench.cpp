@@ -96,6 +96,11 @@ std::string MeterBench::change(const std::string& what, const std::string& value
         return owner(configuration_.charger);
     if (what == "lead")
         return owner(configuration_.lead);
+    if (what == "fresh" && value == "parts") {
+        configuration_.replaced.clear();
+        configuration_.removed.clear();
+        return "ok";
+    }
     if (what == "replaced" || what == "removed" || what == "refitted") {
         if (plan_->find_block(value) < 0)
             return "error there is no part " + value;
@@ -106,7 +111,8 @@ std::string MeterBench::change(const std::string& what, const std::string& value
             insert_block(configuration_.removed, value);
         return "ok";
     }
-    return "error commands are port, side, battery, charger, lead, replaced, removed and refitted";
+    return "error commands are port, side, battery, charger, lead, replaced, removed, refitted and fresh "
+           "parts";
 }
 
 std::string MeterBench::command(const std::string& line, double now_s) {

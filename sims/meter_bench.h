@@ -32,7 +32,8 @@ class MeterBench {
     std::vector<MeterSample> advance(double now_s);
 
     // Carries out one command: "port p2", "side b", "battery out", "charger off", "charger customer", "lead
-    // bench", "replaced sp2", "removed sp2", "refitted sp2". The answer is one line: "ok" or "error ...".
+    // bench", "replaced sp2", "removed sp2", "refitted sp2", "fresh parts" (undoes the last three). The
+    // answer is one line: "ok" or "error ...".
     std::string command(const std::string& line, double now_s);
 
     [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }

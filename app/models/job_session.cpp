@@ -33,7 +33,7 @@ void JobSession::edit(const QString& text, const std::function<void(Job&)>& chan
 }
 
 std::string JobSession::addReading(Reading reading) {
-    const std::string id = fresh_id(job_, "r");
+    std::string id = fresh_id(job_, "r");
     reading.id = id;
     edit(tr("Reading"), [&](Job& job) {
         job.readings.push_back(reading);

@@ -28,14 +28,13 @@ double luminance(const QColor& colour) {
 QString sheet() {
     const Colours& c = colours();
     return QStringLiteral(
-               "QLineEdit, QPlainTextEdit, QComboBox, QSpinBox, QDoubleSpinBox, QListView, QTreeView, "
+               "QLineEdit, QPlainTextEdit, QListView, QTreeView, "
                "QTableView, "
                "QTextBrowser { background: %1; border: 1px solid %2; border-radius: 3px; padding: 4px; "
                "selection-background-color: %3; selection-color: %4; }"
-               "QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, "
-               "QSpinBox:focus, "
+               "QLineEdit:focus, QPlainTextEdit:focus, "
+               ""
                "QListView:focus, QTreeView:focus, QTableView:focus { border: 2px solid %3; padding: 3px; }"
-               "QComboBox::drop-down { border: none; width: 22px; }"
                "QPushButton { background: %1; border: 1px solid %2; border-radius: 3px; padding: 7px 14px; }"
                "QPushButton:hover { border-color: %3; }"
                "QPushButton:focus { border: 2px solid %3; padding: 6px 13px; }"

@@ -73,6 +73,8 @@ TEST_CASE("replacing the part at fault makes the machine charge", "[sims]") {
     CHECK(summarise(b.bench.advance(20.0), 10.0, 20.0).volts < 5.5);
     CHECK(b.bench.command("replaced mem", 20.0) == "ok");
     CHECK(summarise(b.bench.advance(45.0), 35.0, 45.0).volts > 18.5);
+    CHECK(b.bench.command("fresh parts", 45.0) == "ok");
+    CHECK(summarise(b.bench.advance(70.0), 60.0, 70.0).volts < 5.5);
 }
 
 TEST_CASE("pulling the charger makes the meter dark", "[sims]") {

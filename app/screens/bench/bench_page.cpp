@@ -45,7 +45,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     auto* side = new QVBoxLayout;
     side->setSpacing(4);
     side->addWidget(heading(tr("Suspects"), this));
-    side->addWidget(suspects_, 9);
+    side->addWidget(suspects_, 8);
     progress_->setRange(0, 1000);
     progress_->setTextVisible(false);
     progress_->setFixedHeight(5);
@@ -56,7 +56,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     progress_->hide();
     side->addWidget(progress_);
     side->addWidget(next_heading_);
-    side->addWidget(next_, 11);
+    side->addWidget(next_, 12);
     auto* side_box = new QWidget(this);
     side_box->setLayout(side);
     side_box->setFixedWidth(side_width);
@@ -104,6 +104,12 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
         progress_->hide();
     });
     connect(&session_, &JobSession::changed, this, &BenchPage::noteBenchChange);
+    connect(&session_, &JobSession::opened, this, [this] {
+        path_->select({});
+        path_->clear();
+        suspects_->clear();
+        next_->clear();
+    });
 }
 
 void BenchPage::noteBenchChange() {

@@ -17,7 +17,8 @@ namespace {
 
 constexpr double margin = 10.0;
 constexpr double head_height = 26.0;
-constexpr double plate_height = 20.0;
+constexpr double least_plate_height = 20.0;
+constexpr double largest_plate_height = 27.0;
 constexpr double plate_gap = 3.0;
 constexpr double value_height = 40.0;
 constexpr double thickest = 11.0;
@@ -78,7 +79,7 @@ int ChargePathView::netOfStage(const std::string& stage, const std::string& port
 }
 
 void ChargePathView::layOutColumn(const std::vector<std::string>& blocks, const QRectF& room) {
-    const double step = std::min(plate_height + plate_gap,
+    const double step = std::min(plate_height_ + plate_gap,
                                  room.height() / std::max<double>(1.0, static_cast<double>(blocks.size())));
     double y = room.top();
     for (const std::string& block : blocks) {
@@ -100,6 +101,14 @@ void ChargePathView::layOut() {
     const auto x = [&](std::size_t column) { return margin + inner * column_edges[column]; };
     const double top = margin + head_height;
     const double lane_height = (height() - top - margin) / static_cast<double>(topology.ports.size());
+    std::size_t fullest = 1;
+    for (const Port& port : topology.ports) {
+        const auto own = std::count_if(topology.blocks.begin(), topology.blocks.end(),
+                                       [&](const Block& block) { return block.port == port.id; });
+        fullest = std::max(fullest, static_cast<std::size_t>(own));
+    }
+    plate_height_ = std::clamp((lane_height - value_height - 16.0) / static_cast<double>(fullest) - plate_gap,
+                               least_plate_height, largest_plate_height);
     const double trunk_y = top + value_height + (topology.ports.size() > 1 ? lane_height * 0.5 : 0.0);
     static const char* heads[] = {QT_TR_NOOP("Supply"),  QT_TR_NOOP("Inlet"),     QT_TR_NOOP("Switch"),
                                   QT_TR_NOOP("Charger"), QT_TR_NOOP("Main rail"), QT_TR_NOOP("Battery")};
@@ -163,7 +172,7 @@ void ChargePathView::layOut() {
     }
     const double room_top = trunk_y + 12;
     const double room_height = height() - margin - room_top;
-    const double plate_step = plate_height + plate_gap;
+    const double plate_step = plate_height_ + plate_gap;
     layOutColumn(at_charger, QRectF(x(3) + 2, room_top, x(4) - x(3) - 10, room_height));
     layOutColumn(at_rail, QRectF(x(4) + 2, room_top, x(5) - x(4) - 10, room_height));
     layOutColumn(at_battery, QRectF(x(5) + 2, room_top, x(6) - x(5) - 2, room_height));

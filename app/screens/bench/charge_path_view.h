@@ -66,6 +66,7 @@ class ChargePathView : public QWidget {
     std::vector<Plate> plates_;
     std::vector<Stretch> stretches_;
     std::vector<std::pair<QPointF, QString>> labels_;  // heads of columns and lanes
+    double plate_height_ = 0.0;                        // as large as the fullest column allows
     std::string selected_;
 };
 

@@ -71,7 +71,7 @@ void LiveReadout::paintEvent(QPaintEvent*) {
     painter.setPen(c.soft_ink);
     QString line = state();
     if (feed_.nonsense_lines() > 0)
-        line += tr("; %n line(s) made no sense", nullptr, static_cast<int>(feed_.nonsense_lines()));
+        line += tr("; lines that made no sense: %1").arg(feed_.nonsense_lines());
     painter.drawText(inner, (lit ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignBottom | Qt::TextWordWrap,
                      line);
 }

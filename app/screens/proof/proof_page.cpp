@@ -207,10 +207,8 @@ void ProofPage::refresh() {
                "recorded."));
     else if (open > 0)
         summary_->setText(
-            tr("%n step(s) to go. U puts the bench strip as the step needs it; Space decides it with what "
-               "the meter "
-               "shows.",
-               nullptr, static_cast<int>(open)));
+            (open == 1 ? tr("One step to go.") : tr("%1 steps to go.").arg(open)) + QLatin1Char(' ') +
+            tr("U puts the bench strip as the step needs it; Space decides it with what the meter shows."));
     else
         summary_->setText(tr("Everything is shown. The machine may leave."));
 }

@@ -52,6 +52,7 @@ RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget*
       note_(new QLineEdit(this)),
       finding_(new QLineEdit(this)),
       problem_(new QLabel(this)),
+      done_title_(new QLabel(this)),
       cautions_(new QLabel(this)),
       record_(new QPushButton(tr("Record this work   Ctrl+Return"), this)),
       table_(new QTableView(this)),
@@ -94,15 +95,14 @@ RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget*
     table_->setTabKeyNavigation(false);
     table_->setAccessibleName(tr("Work done"));
     auto* to_proof = new QPushButton(tr("To the proof   F5"), this);
-    auto* done_title = new QLabel(tr("Done so far  (Ctrl+Z takes the last entry back)"), this);
-    done_title->setProperty("role", "soft");
+    done_title_->setProperty("role", "soft");
     auto* page = new QVBoxLayout(this);
     page->setContentsMargins(16, 12, 16, 12);
     page->setSpacing(8);
     page->addWidget(title);
     page->addLayout(upper);
     page->addWidget(finding_);
-    page->addWidget(done_title);
+    page->addWidget(done_title_);
     page->addWidget(table_, 1);
     page->addWidget(to_proof, 0, Qt::AlignLeft);
 
@@ -139,6 +139,11 @@ void RepairPage::refresh() {
     fillParts();
     const Job job = session_.hasJob() ? session_.job() : Job{};
     acts_->show(job.acts, knowledge_.find_topology(job.ticket.topology));
+    done_title_->setText(
+        job.acts.empty()
+            ? tr("Nothing is recorded yet. Choose the part and the work above; a due repair on the bench "
+                 "page fills both in.")
+            : tr("Done so far  (Ctrl+Z takes the last entry back)"));
     showCautions();
 }
 

@@ -46,6 +46,7 @@ class RepairPage : public QWidget {
     QLineEdit* note_;
     QLineEdit* finding_;
     QLabel* problem_;
+    QLabel* done_title_;
     QLabel* cautions_;
     QPushButton* record_;
     QTableView* table_;

@@ -1,0 +1,91 @@
+// Takes a picture of each main view from the demo shop, for docs/screenshots. Usage: screenshots FOLDER
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QStandardPaths>
+#include <QTest>
+#include <cstdio>
+
+#include "app/demo/demo_shop.h"
+#include "app/main_window.h"
+#include "app/screens/bench/bench_page.h"
+#include "app/screens/proof/proof_page.h"
+#include "app/screens/repair/repair_page.h"
+#include "app/style/theme.h"
+
+namespace {
+
+constexpr int stream_ms = 26000;  // so that the roll has something to show
+constexpr int longest_wait_ms = 120000;
+
+void wait_for_reasoning(eh::MainWindow& window) {
+    QElapsedTimer clock;
+    clock.start();
+    QTest::qWait(200);
+    while (window.diagnosis().busy() && clock.elapsed() < longest_wait_ms)
+        QTest::qWait(50);
+    QTest::qWait(300);
+}
+
+bool take(eh::MainWindow& window, const QString& folder, const char* name) {
+    QTest::qWait(150);
+    const bool saved = window.grab().save(folder + "/" + name + ".png");
+    std::printf("%s %s\n", name, saved ? "taken" : "could not be written");
+    return saved;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    QApplication application(argc, argv);
+    QApplication::setOrganizationName("Eager Hound");
+    QApplication::setApplicationName("eager-hound-screenshots");
+    if (argc != 2)
+        return 2;
+    const QString folder = QString::fromLocal8Bit(argv[1]);
+    const auto data = eh::default_data_directory();
+    const auto knowledge = eh::load_knowledge(data);
+    const auto costs = eh::load_costs(data);
+    const auto shop = eh::make_demo_shop(data);
+    if (!knowledge || !costs || !shop)
+        return 1;
+    auto store = eh::JobStore::open(*shop);
+    if (!store)
+        return 1;
+    eh::theme::apply(application);
+    eh::MainWindow window(*knowledge, *costs);
+    window.useStore(std::move(store).value());
+    window.resize(1280, 800);
+    window.show();
+    eh::SimulatedMeter meter;
+    QObject::connect(&meter, &eh::SimulatedMeter::listening, &window, &eh::MainWindow::connectMeter);
+    meter.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+
+    window.go(eh::MainWindow::ShelfStation);
+    bool good = take(window, folder, "shelf");
+    window.openJob("demo-3");
+    window.go(eh::MainWindow::IntakeStation);
+    good &= take(window, folder, "intake");
+    window.go(eh::MainWindow::BenchStation);
+    wait_for_reasoning(window);
+    window.bench().suspects().openPart(window.diagnosis().answer().ranking.parts.front().block);
+    good &= take(window, folder, "evidence");
+    window.openJob("demo-4");
+    window.go(eh::MainWindow::BenchStation);
+    wait_for_reasoning(window);
+    good &= take(window, folder, "bench-barrel");
+    window.openJob("demo-4");
+    window.repair().propose("jack", "replace");
+    good &= take(window, folder, "repair");
+    window.openJob("demo-5");
+    window.proof().table().selectRow(1);
+    good &= take(window, folder, "proof");
+    window.openJob("demo-6");
+    good &= take(window, folder, "handover");
+    window.openJob("demo-2");
+    wait_for_reasoning(window);
+    QTest::qWait(stream_ms);
+    window.bench().quickLine().start("p2 vbus 3r3");
+    good &= take(window, folder, "bench");
+    return good ? 0 : 1;
+}

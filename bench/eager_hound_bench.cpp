@@ -1,0 +1,130 @@
+// Speed and memory (docs/speed.md holds the latest figures and the machine they were taken on).
+#include <benchmark/benchmark.h>
+
+#include <QProcess>
+#include <QProcessEnvironment>
+#include <nlohmann/json.hpp>
+
+#include "core/diagnosis/next_act.h"
+
+namespace {
+
+using namespace eh;
+
+const Knowledge& knowledge() {
+    static const Knowledge loaded = load_knowledge(default_data_directory()).value();
+    return loaded;
+}
+
+// A job in the middle: five readings on the chained topology, with every column that reasoning needs.
+struct MidJob {
+    MachinePlan plan{knowledge(), *knowledge().find_topology("usbc-two-chained")};
+    PredictionTable table{plan, make_hypotheses(plan, {})};
+    std::vector<double> priors = priors_of(table.hypotheses());
+    BenchCosts costs = *load_costs(default_data_directory());
+    BenchConfiguration bench;
+    std::vector<Reading> readings;
+
+    MidJob() {
+        bench.port = "p1";
+        Reading reading;
+        reading.id = "r1";
+        reading.configuration = bench;
+        reading.meter = {MeterPattern::steady, 5.0, 0.01, 0.18, 0.01, 0.18, 0.0};
+        readings.push_back(reading);
+        reading.id = "r2";
+        reading.configuration.port = "p2";
+        readings.push_back(reading);
+        for (const char* net : {"vbus1", "vbus2", "pd3v3"}) {
+            Reading ohms;
+            ohms.id = net;
+            ohms.kind = ReadingKind::net_ohms;
+            ohms.configuration = unpowered(bench);
+            ohms.place = net;
+            ohms.over_limit = std::string(net) != "pd3v3";
+            ohms.value = ohms.over_limit ? 0.0 : 6.2;
+            readings.push_back(ohms);
+        }
+        prepare(table, readings);
+        prepare_candidates(table, bench);
+    }
+};
+
+MidJob& mid_job() {
+    static MidJob job;
+    return job;
+}
+
+void ranking_after_a_reading(benchmark::State& state) {
+    MidJob& job = mid_job();
+    for (auto _ : state)
+        benchmark::DoNotOptimize(rank(job.table, job.priors, job.readings));
+}
+BENCHMARK(ranking_after_a_reading)->Unit(benchmark::kMillisecond);
+
+void next_acts_in_the_middle(benchmark::State& state) {
+    MidJob& job = mid_job();
+    const Ranking ranking = rank(job.table, job.priors, job.readings);
+    for (auto _ : state)
+        benchmark::DoNotOptimize(next_acts(job.table, ranking, job.readings, job.bench, job.costs));
+}
+BENCHMARK(next_acts_in_the_middle)->Unit(benchmark::kMillisecond);
+
+void next_acts_at_the_start(benchmark::State& state) {
+    MidJob& job = mid_job();
+    const Ranking ranking = rank(job.table, job.priors, {});
+    for (auto _ : state)
+        benchmark::DoNotOptimize(next_acts(job.table, ranking, {}, job.bench, job.costs));
+}
+BENCHMARK(next_acts_at_the_start)->Unit(benchmark::kMillisecond);
+
+void predictions_of_one_configuration(benchmark::State& state) {
+    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    for (auto _ : state) {
+        PredictionTable table(plan, make_hypotheses(plan, {}));
+        BenchConfiguration bench;
+        bench.port = "p1";
+        benchmark::DoNotOptimize(table.powered(bench));
+    }
+}
+BENCHMARK(predictions_of_one_configuration)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void course_of_a_sound_machine(benchmark::State& state) {
+    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    MachineModel model(plan, {}, {});
+    DcSolver solver;
+    BenchConfiguration bench;
+    bench.port = "p1";
+    for (auto _ : state)
+        benchmark::DoNotOptimize(run_course(model, bench, solver));
+}
+BENCHMARK(course_of_a_sound_machine)->Unit(benchmark::kMillisecond);
+
+// The program itself with the demo shop and its meter at 50 Hz, nobody touching it, offscreen.
+void window_with_the_demo_shop(benchmark::State& state) {
+    nlohmann::json measured;
+    for (auto _ : state) {
+        QProcess window;
+        auto environment = QProcessEnvironment::systemEnvironment();
+        environment.insert("QT_QPA_PLATFORM", "offscreen");
+        window.setProcessEnvironment(environment);
+        window.start(EH_WINDOW, {"--demo", "--measure", "20", "--job",
+                                 EH_SOURCE_DATA_DIR "/../docs/examples/one-port-shorted.hound.json"});
+        window.waitForFinished(60000);
+        measured = nlohmann::json::parse(window.readAllStandardOutput().toStdString(), nullptr, false);
+        if (measured.is_discarded()) {
+            state.SkipWithError("the window printed no figures");
+            break;
+        }
+    }
+    if (!measured.is_object())
+        return;
+    state.counters["first_paint_ms"] = measured["first_paint_ms"].get<double>();
+    state.counters["cpu_percent"] = 100.0 * measured["cpu_share"].get<double>();
+    state.counters["resident_mb"] = measured["resident_mb"].get<double>();
+}
+BENCHMARK(window_with_the_demo_shop)->Unit(benchmark::kSecond)->Iterations(1)->UseRealTime();
+
+}  // namespace
+
+BENCHMARK_MAIN();
