@@ -108,9 +108,9 @@ void window_with_the_demo_shop(benchmark::State& state) {
         auto environment = QProcessEnvironment::systemEnvironment();
         environment.insert("QT_QPA_PLATFORM", "offscreen");
         window.setProcessEnvironment(environment);
-        window.start(EH_WINDOW, {"--demo", "--measure", "20", "--job",
+        window.start(EH_WINDOW, {"--demo", "--measure", "60", "--job",
                                  EH_SOURCE_DATA_DIR "/../docs/examples/one-port-shorted.hound.json"});
-        window.waitForFinished(60000);
+        window.waitForFinished(120000);
         measured = nlohmann::json::parse(window.readAllStandardOutput().toStdString(), nullptr, false);
         if (measured.is_discarded()) {
             state.SkipWithError("the window printed no figures");

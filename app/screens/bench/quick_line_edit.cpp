@@ -73,10 +73,9 @@ void QuickLineEdit::enter() {
         echo_->setText(QStringLiteral("✗ ") + format::qt(entry.error().message));
         return;
     }
-    const QuickEntry accepted = *entry;
     field_->clear();
-    emit entered(accepted);
-    echo_->setText(tr("Taken: %1").arg(format::qt(accepted.echo)));
+    emit entered(*entry);
+    echo_->setText(tr("Taken: %1").arg(format::qt(entry->echo)));
 }
 
 void QuickLineEdit::complete() {

@@ -206,9 +206,8 @@ void IntakePage::refresh() {
             ? QModelIndex()
             : kinds_->model()->index(static_cast<int>(kind - knowledge_.topologies.begin()), 0));
     const auto put = [](QLineEdit* field, const QString& text) {
-        if (field->text() != text && !field->hasFocus())
-            field->setText(text);
-        else if (field->hasFocus() && text != field->text() && !field->isModified())
+        // What is being typed is not overwritten with how it would be written.
+        if (field->text() != text && !(field->hasFocus() && field->isModified()))
             field->setText(text);
     };
     put(number_, format::qt(ticket.number));
