@@ -7,7 +7,7 @@ endif()
 
 add_library(eh_compiler INTERFACE)
 # GCC 12 sees overlaps in std::string concatenation that are not there (its bug 105329).
-target_compile_options(eh_compiler INTERFACE -Wno-restrict -Wall -Wextra -Wconversion -Wshadow -Wno-sign-conversion)
+target_compile_options(eh_compiler INTERFACE -Wno-restrict -Wno-stringop-overflow -Wno-array-bounds -Wall -Wextra -Wconversion -Wshadow -Wno-sign-conversion)
 target_compile_definitions(eh_compiler INTERFACE EH_SOURCE_DATA_DIR="${CMAKE_SOURCE_DIR}/data"
                                                  EH_VERSION="${PROJECT_VERSION}")
 

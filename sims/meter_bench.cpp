@@ -121,7 +121,7 @@ std::string MeterBench::command(const std::string& line, double now_s) {
     std::string value;
     stream >> what >> value;
     const BenchConfiguration before = configuration_;
-    const std::string answer = change(what, value);
+    std::string answer = change(what, value);
     if (configuration_ != before)
         restart(now_s);
     return answer;

@@ -72,7 +72,7 @@ Result<int> inspect(const fs::path& file) {
     QSqlQuery check(connection.database());
     if (!check.exec("PRAGMA quick_check") || !check.next() || check.value(0).toString() != "ok")
         return refused(damaged_sentence, file.string());
-    const auto version = schema_version(connection.database());
+    auto version = schema_version(connection.database());
     if (!version)
         return refused(damaged_sentence, file.string());
     if (*version > newest_schema_version())
@@ -133,8 +133,8 @@ Outcome restore_backup(const fs::path& backup, const fs::path& file) {
     return Done{};
 }
 
-JobStore::JobStore(fs::path file, QSqlDatabase database, QString connection)
-    : file_(std::move(file)), connection_(std::move(connection)), database_(std::move(database)) {}
+JobStore::JobStore(fs::path file, const QSqlDatabase& database, QString connection)
+    : file_(std::move(file)), connection_(std::move(connection)), database_(database) {}
 
 JobStore::~JobStore() {
     database_.close();

@@ -52,7 +52,7 @@ class JobStore {
     Outcome backup_to(const std::filesystem::path& file);
 
   private:
-    JobStore(std::filesystem::path file, QSqlDatabase database, QString connection);
+    JobStore(std::filesystem::path file, const QSqlDatabase& database, QString connection);
     Outcome write_job(const Job& job);
     Outcome write_readings(const Job& job, bool remove_missing);
 

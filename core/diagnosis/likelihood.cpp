@@ -114,7 +114,7 @@ double meter_density(const Reading& reading, const std::vector<PoweredView>& sam
     for (const PoweredView& view : samples) {
         if (view.meter.pattern == MeterPattern::steady || view.meter.pattern == MeterPattern::cycling) {
             volts.values.push_back(view.meter.volts);
-            amps.values.push_back(std::log(view.meter.amps + o.meter_amps_digit));
+            amps.values.push_back(std::log(std::max(view.meter.amps, 0.0) + o.meter_amps_digit));
         }
     }
     // Volts come in contracts: smoothing across them would invent volts that no source gives.

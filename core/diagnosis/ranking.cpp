@@ -151,6 +151,7 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
             used.push_back(&reading);
     }
     std::vector<std::vector<double>> logs;
+    logs.reserve(used.size());
     for (const Reading* reading : used)
         logs.push_back(column_for(table, *reading, accuracy));
 
@@ -197,6 +198,7 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
 
 std::vector<double> priors_of(const std::vector<Hypothesis>& hypotheses) {
     std::vector<double> priors;
+    priors.reserve(hypotheses.size());
     for (const Hypothesis& hypothesis : hypotheses)
         priors.push_back(hypothesis.prior);
     return priors;

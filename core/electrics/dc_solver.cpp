@@ -74,8 +74,55 @@ std::string Solution::problem() const {
     return {};
 }
 
+class DcSolver::Work {
+  public:
+    Solution solve(const Circuit& circuit, const SolveOptions& options, const std::vector<double>* start);
+
+  private:
+    struct Stamp;
+    void assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool with_jacobian);
+    struct NewtonTask {
+        double anchor_siemens = 0.0;  // ties every node to where it starts
+        int max_iterations = 0;
+        double tolerance_volts = 0.0;
+        double tolerance_relative = 0.0;
+        double tolerance_amps = 0.0;
+    };
+    struct Descent {
+        bool converged = false;
+        int iterations = 0;
+    };
+    static NewtonTask final_task(const SolveOptions& options);
+    void assemble_anchored(const Circuit& circuit, const Eigen::VectorXd& x, double anchor_siemens,
+                           const Eigen::VectorXd& anchors);
+    Descent newton(const Circuit& circuit, const NewtonTask& task, Eigen::VectorXd& x, Solution& solution);
+    bool transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
+                   Solution& solution);
+
+    void study(const Circuit& circuit);
+
+    std::uint64_t studied_revision_ = 0;  // structure that the fields below belong to
+    int floating_ = -1;                   // a node without a way to ground, or -1
+    bool nonlinear_ = false;
+    int nodes_ = 0;     // unknown node voltages, ground excluded
+    int branches_ = 0;  // unknown source currents
+    Eigen::MatrixXd jacobian_;
+    Eigen::VectorXd residual_;
+    Eigen::PartialPivLU<Eigen::MatrixXd> lu_;
+};
+
+DcSolver::DcSolver() : work_(std::make_unique<Work>()) {}
+DcSolver::~DcSolver() = default;
+DcSolver::DcSolver(DcSolver&&) noexcept = default;
+DcSolver& DcSolver::operator=(DcSolver&&) noexcept = default;
+
+Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
+                         const std::vector<double>* start) {
+    return work_->solve(circuit, options, start);
+}
+
 // Adds currents and derivatives of one element to the equations.
-struct DcSolver::Stamp {
+struct DcSolver::Work::Stamp {
     const Eigen::VectorXd& x;
     Eigen::MatrixXd& jacobian;
     Eigen::VectorXd& residual;
@@ -150,7 +197,7 @@ struct DcSolver::Stamp {
     }
 };
 
-void DcSolver::assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool with_jacobian) {
+void DcSolver::Work::assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool with_jacobian) {
     residual_.setZero();
     if (with_jacobian)
         jacobian_.setZero();
@@ -160,8 +207,8 @@ void DcSolver::assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool w
 }
 
 // Residual and derivatives, with every node tied to where it stood (`anchors`) by `anchor_siemens`.
-void DcSolver::assemble_anchored(const Circuit& circuit, const Eigen::VectorXd& x, double anchor_siemens,
-                                 const Eigen::VectorXd& anchors) {
+void DcSolver::Work::assemble_anchored(const Circuit& circuit, const Eigen::VectorXd& x,
+                                       double anchor_siemens, const Eigen::VectorXd& anchors) {
     assemble(circuit, x, true);
     if (anchor_siemens == 0.0)
         return;
@@ -171,8 +218,8 @@ void DcSolver::assemble_anchored(const Circuit& circuit, const Eigen::VectorXd& 
     }
 }
 
-DcSolver::Descent DcSolver::newton(const Circuit& circuit, const NewtonTask& task, Eigen::VectorXd& x,
-                                   Solution& solution) {
+DcSolver::Work::Descent DcSolver::Work::newton(const Circuit& circuit, const NewtonTask& task,
+                                               Eigen::VectorXd& x, Solution& solution) {
     const Eigen::VectorXd anchors = x;
     Eigen::VectorXd step;
     Eigen::VectorXd trial;
@@ -212,8 +259,8 @@ DcSolver::Descent DcSolver::newton(const Circuit& circuit, const NewtonTask& tas
 // Implicit Euler steps of the circuit with the same capacitance at every node; the anchor is capacitance over
 // time step. Each step is solved to its end before the next, longer one is tried; one that fails is tried
 // again shorter.
-bool DcSolver::transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
-                         Solution& solution) {
+bool DcSolver::Work::transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
+                               Solution& solution) {
     constexpr double last_anchor_siemens = 1e-7;
     constexpr double largest_anchor_siemens = 1e5;
     constexpr int quick_iterations = 5;
@@ -241,13 +288,13 @@ bool DcSolver::transient(const Circuit& circuit, const SolveOptions& options, Ei
     return false;
 }
 
-DcSolver::NewtonTask DcSolver::final_task(const SolveOptions& options) {
+DcSolver::Work::NewtonTask DcSolver::Work::final_task(const SolveOptions& options) {
     return {0.0, options.max_newton_iterations, options.tolerance_volts, options.tolerance_relative,
             options.tolerance_amps};
 }
 
 // Structure before numbers: what does not change with the values is found once.
-void DcSolver::study(const Circuit& circuit) {
+void DcSolver::Work::study(const Circuit& circuit) {
     studied_revision_ = circuit.structure_revision();
     floating_ = floating_node(circuit);
     nodes_ = circuit.node_count() - 1;
@@ -259,8 +306,8 @@ void DcSolver::study(const Circuit& circuit) {
     }
 }
 
-Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
-                         const std::vector<double>* start) {
+Solution DcSolver::Work::solve(const Circuit& circuit, const SolveOptions& options,
+                               const std::vector<double>* start) {
     Solution solution;
     if (studied_revision_ != circuit.structure_revision())
         study(circuit);

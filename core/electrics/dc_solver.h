@@ -8,8 +8,7 @@
 // Check: every solution publishes its residual, the largest sum of currents at any node.
 #pragma once
 
-#include <Eigen/LU>
-#include <cstdint>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -50,41 +49,18 @@ struct Solution {
 // Solves circuits of one structure again and again. Keeps its work space; one per thread.
 class DcSolver {
   public:
+    DcSolver();
+    ~DcSolver();
+    DcSolver(DcSolver&&) noexcept;
+    DcSolver& operator=(DcSolver&&) noexcept;
+
     // Solves `circuit`. `start`, when given, holds node volts to start from (same circuit structure).
     Solution solve(const Circuit& circuit, const SolveOptions& options = {},
                    const std::vector<double>* start = nullptr);
 
   private:
-    struct Stamp;
-    void assemble(const Circuit& circuit, const Eigen::VectorXd& x, bool with_jacobian);
-    struct NewtonTask {
-        double anchor_siemens = 0.0;  // ties every node to where it starts
-        int max_iterations = 0;
-        double tolerance_volts = 0.0;
-        double tolerance_relative = 0.0;
-        double tolerance_amps = 0.0;
-    };
-    struct Descent {
-        bool converged = false;
-        int iterations = 0;
-    };
-    static NewtonTask final_task(const SolveOptions& options);
-    void assemble_anchored(const Circuit& circuit, const Eigen::VectorXd& x, double anchor_siemens,
-                           const Eigen::VectorXd& anchors);
-    Descent newton(const Circuit& circuit, const NewtonTask& task, Eigen::VectorXd& x, Solution& solution);
-    bool transient(const Circuit& circuit, const SolveOptions& options, Eigen::VectorXd& x,
-                   Solution& solution);
-
-    void study(const Circuit& circuit);
-
-    std::uint64_t studied_revision_ = 0;  // structure that the fields below belong to
-    int floating_ = -1;                   // a node without a way to ground, or -1
-    bool nonlinear_ = false;
-    int nodes_ = 0;     // unknown node voltages, ground excluded
-    int branches_ = 0;  // unknown source currents
-    Eigen::MatrixXd jacobian_;
-    Eigen::VectorXd residual_;
-    Eigen::PartialPivLU<Eigen::MatrixXd> lu_;
+    class Work;  // keeps the linear algebra out of everybody's includes
+    std::unique_ptr<Work> work_;
 };
 
 // Power turned into heat inside one element at the given node volts (source elements: power they lose in

@@ -23,6 +23,7 @@ bool customers_gear_was_at_fault(const Job& job, const std::string& family) {
 template <typename Get>
 double median(const std::vector<PoweredView>& views, Get get) {
     std::vector<double> values;
+    values.reserve(views.size());
     for (const PoweredView& view : views)
         values.push_back(get(view));
     std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2),
@@ -169,7 +170,7 @@ bool proof_complete(const std::vector<ProofStep>& steps) {
 std::string describe(const ProofStep& step, const Topology& topology) {
     BenchConfiguration shown = step.configuration;
     shown.replaced.clear();
-    const std::string stance = describe(shown, topology);
+    std::string stance = describe(shown, topology);
     switch (step.kind) {
         case ReadingKind::meter:
             return stance + ": volts and amps";

@@ -474,7 +474,7 @@ std::filesystem::path default_data_directory() {
     std::error_code problem;
     const auto program = std::filesystem::read_symlink("/proc/self/exe", problem);
     if (!problem) {
-        const auto installed = program.parent_path().parent_path() / "share" / "eager-hound" / "data";
+        auto installed = program.parent_path().parent_path() / "share" / "eager-hound" / "data";
         if (std::filesystem::exists(installed / "kinds.json", problem))
             return installed;
     }

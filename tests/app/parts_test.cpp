@@ -1,0 +1,325 @@
+// The window's parts by themselves: recording, session, service, formats, views.
+#include <QAbstractItemModelTester>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QSortFilterProxyModel>
+#include <algorithm>
+#include <set>
+
+#include "app/demo/demo_shop.h"
+#include "app/format/text.h"
+#include "app/models/meter_recording.h"
+#include "app/screens/proof/proof_page.h"
+#include "app/screens/repair/repair_page.h"
+#include "app/screens/shelf/shelf_page.h"
+#include "tests/app/app_fixture.h"
+
+using namespace eh;
+using namespace eh::test;
+
+TEST_CASE("probabilities are shown without claiming certainty", "[app][format]") {
+    CHECK(format::percent(0.0) == "0 %");
+    CHECK(format::percent(0.004) == "<1 %");
+    CHECK(format::percent(0.5) == "50 %");
+    CHECK(format::percent(0.934) == "93 %");
+    CHECK(format::percent(0.9995) == ">99 %");
+    CHECK(format::percent(1.0) == "100 %");
+}
+
+TEST_CASE("minutes, stages and weights have words", "[app][format]") {
+    CHECK(format::minutes(0.2) == "1 min");
+    CHECK(format::minutes(59.0) == "59 min");
+    CHECK(format::minutes(80.0) == "1 h 20");
+    std::set<QString> stages;
+    for (int s = 0; s < job_stage_count; ++s) {
+        stages.insert(format::stage(static_cast<JobStage>(s)));
+        CHECK_FALSE(format::waitsFor(static_cast<JobStage>(s)).isEmpty());
+    }
+    CHECK(stages.size() == job_stage_count);
+    CHECK(format::weightWords(5.0).contains("strongly for"));
+    CHECK(format::weightWords(-5.0).contains("strongly against"));
+    CHECK(format::weightWords(0.0).contains("little"));
+    CHECK(format::dateTime(0).isEmpty());
+    CHECK_FALSE(format::dateTime(1795000000000).isEmpty());
+}
+
+TEST_CASE("the recording keeps order, forgets the oldest and summarises what is asked", "[app][recording]") {
+    MeterRecording recording;
+    QSignalSpy appended(&recording, &MeterRecording::appended);
+    recording.append({{1.0, 5.0, 0.1}, {2.0, 5.0, 0.1}, {1.5, 9.0, 9.0}, {3.0, 5.2, 0.3}});
+    CHECK(appended.count() == 1);
+    REQUIRE(recording.samples().size() == 3);  // the one that went back in time is left out
+    CHECK(recording.between(1.5, 3.0).size() == 1);
+    CHECK(recording.between(0.0, 99.0).size() == 3);
+    CHECK(recording.between(5.0, 6.0).empty());
+    const MeterSummary last = recording.lastSeconds(3.1, 0.5);
+    CHECK(last.volts == Approx(5.2));
+    std::vector<MeterSample> many;
+    for (std::size_t i = 0; i < MeterRecording::most_samples + 500; ++i)
+        many.push_back({10.0 + static_cast<double>(i), 5.0, 0.1});
+    recording.append(many);
+    CHECK(recording.samples().size() == MeterRecording::most_samples);
+    CHECK(recording.samples().back().t_s == many.back().t_s);
+    recording.markGap(4.0);
+    CHECK(recording.gaps().size() == 1);
+    recording.clear();
+    CHECK(recording.samples().empty());
+    CHECK(recording.gaps().empty());
+}
+
+TEST_CASE("the session: an edit that changes nothing leaves no trace, merging is by key", "[app][session]") {
+    JobSession session;
+    QSignalSpy changed(&session, &JobSession::changed);
+    Job job;
+    job.id = "x";
+    session.open(job);
+    CHECK(changed.count() == 1);
+    session.edit("nothing", [](Job&) {});
+    CHECK(session.undoStack().count() == 0);
+    CHECK(changed.count() == 1);
+    session.edit(
+        "a", [](Job& j) { j.ticket.customer = "A"; }, "customer");
+    session.edit(
+        "a", [](Job& j) { j.ticket.customer = "Ab"; }, "customer");
+    session.edit(
+        "b", [](Job& j) { j.ticket.machine = "M"; }, "machine");
+    CHECK(session.undoStack().count() == 2);
+    session.undoStack().undo();
+    session.undoStack().undo();
+    CHECK(session.job() == job);
+    session.undoStack().redo();
+    CHECK(session.job().ticket.customer == "Ab");
+    const std::string first = session.addReading(meter_reading("ignored", plugged("p1"), MeterPattern::dark));
+    const std::string second =
+        session.addReading(meter_reading("ignored", plugged("p1"), MeterPattern::dark));
+    CHECK(first != second);
+    CHECK(session.job().stage == JobStage::bench);
+    session.close();
+    CHECK_FALSE(session.hasJob());
+}
+
+TEST_CASE("a store that fails is said, and the job stays as edited", "[app][session]") {
+    const QTemporaryDir folder;
+    auto store = JobStore::open(folder.filePath("shop.sqlite").toStdString());
+    REQUIRE(store.ok());
+    auto other = JobStore::open(folder.filePath("shop.sqlite").toStdString());
+    REQUIRE(other.ok());
+    JobSession session;
+    session.setStore(store->get());
+    QSignalSpy trouble(&session, &JobSession::trouble);
+    Job job;
+    job.id = "x";
+    session.open(job);
+    session.edit("a", [](Job& j) { j.ticket.customer = "mine"; });
+    CHECK(trouble.isEmpty());
+    Job theirs = *(*other)->load("x");
+    theirs.ticket.customer = "theirs";
+    REQUIRE((*other)->save(theirs).ok());
+    session.edit("b", [](Job& j) { j.ticket.machine = "M"; });
+    REQUIRE(trouble.count() == 1);
+    CHECK(trouble.first().first().toString().contains("another window"));
+    CHECK(session.job().ticket.machine == "M");
+}
+
+TEST_CASE("the reasoning answers the newest question only, and a refused one at once", "[app][service]") {
+    DiagnosisService service(shipped_knowledge(), shipped_costs());
+    QSignalSpy finished(&service, &DiagnosisService::finished);
+    QSignalSpy refused(&service, &DiagnosisService::refused);
+    Job job;
+    job.ticket.topology = barrel;
+    job.bench = plugged("p1");
+    for (int i = 0; i < 4; ++i) {
+        job.readings.push_back(
+            meter_reading("r" + std::to_string(i), plugged("p1"), MeterPattern::steady, 19.4, 0.7));
+        service.ask(job);
+    }
+    CHECK(service.busy());
+    REQUIRE(eventually([&] { return !service.busy(); }, 60000));
+    CHECK(finished.count() == 1);
+    CHECK(service.answer().readings.size() == 4);
+    CHECK(service.answer().next_complete);
+    CHECK_FALSE(service.answer().path.nets.empty());
+    job.ticket.topology = "teapot";
+    service.ask(job);
+    CHECK(refused.count() == 1);
+    CHECK_FALSE(service.busy());
+    job.ticket.topology = barrel;
+    service.ask(job);
+    service.cancel();
+    QTest::qWait(300);
+    CHECK(finished.count() == 1);
+}
+
+TEST_CASE("the demo shop has six jobs in different stages, made anew each time", "[app][demo]") {
+    for (int round = 0; round < 2; ++round) {
+        const auto file = make_demo_shop(default_data_directory());
+        REQUIRE(file.ok());
+        auto store = JobStore::open(*file);
+        REQUIRE(store.ok());
+        const auto jobs = (*store)->list();
+        REQUIRE(jobs.ok());
+        CHECK(jobs->size() == 6);
+        std::set<JobStage> stages;
+        for (const JobSummary& job : *jobs)
+            stages.insert(job.stage);
+        CHECK(stages.size() >= 5);
+        REQUIRE((*store)->remove(jobs->front().id).ok());
+    }
+}
+
+TEST_CASE("the shelf finds jobs by what is typed and opens one by Enter", "[app][shelf]") {
+    ShelfPage page;
+    page.resize(1000, 600);
+    JobSummary a;
+    a.id = "a";
+    a.number = "D-1";
+    a.customer = "Ottilie";
+    a.updated_ms = 5;
+    JobSummary b = a;
+    b.id = "b";
+    b.customer = "Ruben";
+    b.updated_ms = 9;
+    page.show({a, b});
+    CHECK(page.table().model()->rowCount() == 2);
+    CHECK(page.table().model()->index(0, ShelfModel::CustomerColumn).data().toString() == "Ruben");
+    auto* search = page.findChild<QLineEdit*>();
+    REQUIRE(search != nullptr);
+    search->setText("otti");
+    CHECK(page.table().model()->rowCount() == 1);
+    std::string chosen;
+    QObject::connect(&page, &ShelfPage::jobChosen, [&](const std::string& id) { chosen = id; });
+    page.table().setCurrentIndex(page.table().model()->index(0, 0));
+    emit page.table().activated(page.table().currentIndex());
+    CHECK(chosen == "a");
+    page.show({});
+    CHECK(page.table().isHidden());
+}
+
+TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say how they stand",
+          "[app][path]") {
+    Window w;
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(eventually([&] { return w.window.bench().suspects().model()->rowCount() > 0; }, 60000));
+    ChargePathView& path = w.window.bench().path();
+    std::set<std::string> parts;
+    QPoint where;
+    for (int y = 0; y < path.height(); y += 4) {
+        for (int x = 0; x < path.width(); x += 8) {
+            const std::string part = path.partAt({x, y});
+            if (!part.empty())
+                parts.insert(part);
+            if (part == "sp2")
+                where = {x, y};
+        }
+    }
+    // Every part of the machine, and charger and lead, has a place.
+    CHECK(parts.size() == topology(chained).blocks.size() + 2);
+    QSignalSpy picked(&path, &ChargePathView::partPicked);
+    QTest::mouseClick(&path, Qt::LeftButton, Qt::NoModifier, where);
+    CHECK(picked.count() == 1);
+    const QModelIndex open = w.window.bench().suspects().currentIndex();
+    CHECK(open.data(SuspectsModel::BlockRole).toString() == "sp2");
+    CHECK(w.window.bench().suspects().isExpanded(open));
+    path.setFocus();
+    QTest::keyClick(&path, Qt::Key_Down);
+    CHECK(picked.count() == 2);
+    // The evidence names each reading that counts, and the rate before them.
+    CHECK(w.window.bench().suspects().model()->rowCount(open) ==
+          1 + static_cast<int>(w.job().readings.size()));
+}
+
+TEST_CASE("the roll follows, scrolls back, and comes back", "[app][roll]") {
+    Window w;
+    RollView& roll = w.window.bench().roll();
+    CHECK(roll.following());
+    QTest::qWait(1500);
+    const double span = roll.span();
+    roll.setSpan(10.0);
+    CHECK(roll.span() == 10.0);
+    roll.setSpan(0.001);
+    CHECK(roll.span() >= 1.0);
+    roll.setSpan(1e9);
+    CHECK(roll.span() <= 3600.0);
+    roll.setSpan(span);
+    roll.follow();
+    CHECK(roll.following());
+    roll.mark(0.5, "captured");
+}
+
+TEST_CASE("the repair record refuses numbers that are none, and undo takes an act back whole",
+          "[app][repair]") {
+    Window w;
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    const Job before = w.job();
+    w.window.go(MainWindow::RepairStation);
+    RepairPage& page = w.window.repair();
+    page.propose("sp2", "replace");
+    // Fields in the order of the form: part from, minutes, cost, note.
+    const auto fields = page.findChildren<QLineEdit*>();
+    REQUIRE(fields.size() >= 4);
+    fields[1]->setText("many");
+    CHECK_FALSE(page.record());
+    CHECK(w.job() == before);
+    fields[1]->setText("12,5");
+    fields[2]->setText("-4");
+    CHECK_FALSE(page.record());
+    fields[2]->setText("1.20");
+    fields[0]->setText("new");
+    REQUIRE(page.record());
+    CHECK(w.job().acts.back().minutes == Approx(12.5));
+    CHECK(w.job().acts.back().part_origin == "new");
+    CHECK(w.job().bench.replaced == std::vector<std::string>{"sp2"});
+    CHECK(w.job().stage == JobStage::repair);
+    w.window.session().undoStack().undo();
+    CHECK(w.job() == before);
+}
+
+TEST_CASE("a proof step is not decided on a bench that stands otherwise, nor waived without a reason",
+          "[app][proof]") {
+    Window w;
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.window.go(MainWindow::ProofStation);
+    ProofPage& page = w.window.proof();
+    page.makePlan();
+    REQUIRE(w.job().proof.size() > 4);
+    const auto wiggle = std::find_if(w.job().proof.begin(), w.job().proof.end(),
+                                     [](const ProofStep& step) { return step.kind == ReadingKind::wiggle; });
+    const auto row = static_cast<int>(wiggle - w.job().proof.begin());
+    page.table().selectRow(row);
+    w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = false; });
+    page.decide(true);
+    CHECK(w.job().proof[static_cast<std::size_t>(row)].state == ProofState::open);
+    page.setBenchUp();
+    page.decide(false);
+    CHECK(w.job().proof[static_cast<std::size_t>(row)].state == ProofState::failed);
+    page.table().selectRow(row);
+    page.decide(true);
+    CHECK(w.job().proof[static_cast<std::size_t>(row)].state == ProofState::passed);
+    page.table().selectRow(row + 1);
+    page.waive();
+    CHECK(w.job().proof[static_cast<std::size_t>(row + 1)].state == ProofState::open);
+    w.type("no second charger here");
+    page.table().selectRow(row + 1);
+    page.waive();
+    CHECK(w.job().proof[static_cast<std::size_t>(row + 1)].state == ProofState::waived);
+    CHECK(w.job().proof[static_cast<std::size_t>(row + 1)].reason == "no second charger here");
+    // Making the list again keeps what is decided.
+    page.makePlan();
+    CHECK(w.job().proof[static_cast<std::size_t>(row)].state == ProofState::passed);
+}
+
+TEST_CASE("a meter that floods, lies and vanishes leaves the window alive", "[app]") {
+    Window w;
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.window.connectMeter("no such place");
+    CHECK(w.window.feed().state() == MeterFeed::State::idle);
+    w.press(Qt::Key_Space);
+    CHECK(w.job().readings.size() == 5);
+    w.window.connectMeter("127.0.0.1:1");
+    REQUIRE(eventually([&] { return !w.window.feed().problem().isEmpty(); }));
+    CHECK(w.window.feed().state() == MeterFeed::State::connecting);
+    w.quick("p1 5.0 0.1");
+    CHECK(w.job().readings.size() == 6);
+}

@@ -1,0 +1,155 @@
+#include "core/diagnosis/likelihood.h"
+
+#include <cmath>
+#include <limits>
+
+#include "core/base/random.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+PoweredView view_with(MeterPattern pattern, double volts, double amps, double rail_volts = 0.0) {
+    PoweredView view;
+    view.valid = true;
+    view.meter.pattern = pattern;
+    view.meter.volts = volts;
+    view.meter.amps = amps;
+    view.net_volts = {rail_volts, 1.0};
+    view.rise_kelvin = {40.0, 2.0};
+    return view;
+}
+
+Reading volts_reading(double volts) {
+    Reading reading;
+    reading.kind = ReadingKind::net_volts;
+    reading.place = "x";
+    reading.value = volts;
+    return reading;
+}
+
+}  // namespace
+
+TEST_CASE("the density of a rail reading integrates to one over what a bench shows", "[likelihood]") {
+    const std::vector<PoweredView> samples{view_with(MeterPattern::steady, 20, 1.5, 3.3),
+                                           view_with(MeterPattern::steady, 20, 1.5, 3.25),
+                                           view_with(MeterPattern::steady, 20, 1.5, 0.1)};
+    double area = 0.0;
+    constexpr double width = 0.002;
+    for (double v = -11.0; v < 11.0; v += width)
+        area += std::exp(log_likelihood(volts_reading(v), samples, 0, -1)) * width;
+    CHECK(area == Approx(1.0).epsilon(0.01));
+}
+
+TEST_CASE("open and measured ohms together have probability one", "[likelihood]") {
+    const AccuracyOptions options;
+    for (const std::vector<double>& samples : std::vector<std::vector<double>>{
+             {3.3, 2.0, 8.0}, {1e5, 3e5, 1e6}, {std::numeric_limits<double>::infinity()}}) {
+        double total = std::exp(log_likelihood(open_reading("a", for_ohms(), "x"), samples));
+        constexpr double step = 0.01;
+        // Density over ln(ohms + lead), from milliohms to gigaohms.
+        for (double u = std::log(options.lead_ohms) - 12.0; u < 22.0; u += step) {
+            const double ohms = std::exp(u) - options.lead_ohms;
+            if (ohms >= 0.0)
+                total += std::exp(log_likelihood(ohms_reading("a", for_ohms(), "x", ohms), samples)) * step;
+        }
+        CAPTURE(samples.front());
+        // The odd share spreads over 19 units of ln(ohms) and is counted a little further here.
+        CHECK(total == Approx(1.0).epsilon(0.03));
+    }
+}
+
+TEST_CASE("a reading near the prediction fits better than one far from it", "[likelihood]") {
+    const std::vector<PoweredView> samples{view_with(MeterPattern::steady, 20.0, 1.5, 3.3)};
+    double last = 1e9;
+    for (const double away : {0.0, 0.1, 0.3, 1.0, 3.0}) {
+        const double fit = log_likelihood(volts_reading(3.3 + away), samples, 0, -1);
+        CHECK(fit < last);
+        last = fit;
+    }
+    last = 1e9;
+    for (const double factor : {1.0, 1.5, 3.0, 30.0}) {
+        const double fit =
+            log_likelihood(ohms_reading("a", for_ohms(), "x", 3.3 * factor), std::vector<double>{3.3});
+        CHECK(fit < last);
+        last = fit;
+    }
+}
+
+TEST_CASE("no reading rules anything out for ever: the odd share bounds the loss", "[likelihood]") {
+    const AccuracyOptions options;
+    const std::vector<PoweredView> samples{view_with(MeterPattern::steady, 20.0, 1.5, 3.3)};
+    for (const Reading& reading :
+         {volts_reading(-900.0), meter_reading("a", plugged("p1"), MeterPattern::dark),
+          meter_reading("b", plugged("p1"), MeterPattern::cycling, 1.0, 90.0)}) {
+        const double fit = log_likelihood(reading, samples, 0, -1);
+        CHECK(std::isfinite(fit));
+        CHECK(fit >= log_broad(reading) + std::log(options.odd_reading) - 1e-9);
+    }
+}
+
+TEST_CASE("a missed flash looks dark, a steady meter does not", "[likelihood]") {
+    const std::vector<PoweredView> flash{view_with(MeterPattern::flash, 4.0, 3.0)};
+    const std::vector<PoweredView> steady{view_with(MeterPattern::steady, 20.0, 1.5)};
+    const Reading dark = meter_reading("a", plugged("p1"), MeterPattern::dark);
+    CHECK(log_likelihood(dark, flash, -1, -1) > log_likelihood(dark, steady, -1, -1) + 1.5);
+}
+
+TEST_CASE("0.13 A against 0.45 A is a difference that counts, 0.13 against 0.14 is not", "[likelihood]") {
+    // Common practice: small differences matter and are repeatable.
+    const std::vector<PoweredView> low{view_with(MeterPattern::steady, 5.0, 0.13)};
+    const double same =
+        log_likelihood(meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 0.14), low, -1, -1);
+    const double exact =
+        log_likelihood(meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 0.13), low, -1, -1);
+    const double other =
+        log_likelihood(meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 0.45), low, -1, -1);
+    CHECK(exact - same < 0.3);
+    CHECK(exact - other > 2.0);
+}
+
+TEST_CASE("samples that could not be solved say nothing", "[likelihood]") {
+    PoweredView failed = view_with(MeterPattern::steady, 20.0, 1.5, 3.3);
+    failed.valid = false;
+    const Reading reading = volts_reading(3.3);
+    CHECK(log_likelihood(reading, std::vector<PoweredView>{failed}, 0, -1) == Approx(log_broad(reading)));
+    const PoweredView good = view_with(MeterPattern::steady, 20.0, 1.5, 3.3);
+    CHECK(log_likelihood(reading, {failed, good}, 0, -1) == Approx(log_likelihood(reading, {good}, 0, -1)));
+    const double nan = std::numeric_limits<double>::quiet_NaN();
+    const Reading ohms = ohms_reading("a", for_ohms(), "x", 3.3);
+    CHECK(log_likelihood(ohms, std::vector<double>{nan}) == Approx(log_broad(ohms)));
+    CHECK(log_likelihood(ohms, std::vector<double>{nan, 3.3}) ==
+          Approx(log_likelihood(ohms, std::vector<double>{3.3})));
+}
+
+TEST_CASE("the hottest part speaks for itself, a cool one against it", "[likelihood]") {
+    const std::vector<PoweredView> samples{view_with(MeterPattern::steady, 20.0, 1.5)};
+    Reading hot;
+    hot.kind = ReadingKind::hot_part;
+    hot.value = 38.0;
+    CHECK(log_likelihood(hot, samples, -1, 0) > log_likelihood(hot, samples, -1, 1) + 2.0);
+}
+
+TEST_CASE("random samples and readings never give a NaN", "[likelihood]") {
+    Random random(77);
+    for (int i = 0; i < 2000; ++i) {
+        std::vector<PoweredView> samples;
+        std::vector<double> ohms;
+        for (int s = random.below(5); s >= 0; --s) {
+            samples.push_back(view_with(static_cast<MeterPattern>(random.below(4)),
+                                        random.uniform() * 50.0 - 5.0, random.uniform() * 10.0 - 1.0,
+                                        random.uniform() * 30.0));
+            ohms.push_back(std::pow(10.0, random.uniform() * 16.0 - 5.0));
+        }
+        Reading reading = meter_reading("a", plugged("p1"), static_cast<MeterPattern>(random.below(4)),
+                                        random.uniform() * 50.0, random.uniform() * 10.0);
+        CHECK(std::isfinite(log_likelihood(reading, samples, 0, 0)));
+        reading.kind = static_cast<ReadingKind>(random.below(reading_kind_count));
+        reading.value = random.uniform() * 100.0;
+        CHECK(std::isfinite(log_likelihood(reading, samples, 0, 0)));
+        CHECK(
+            std::isfinite(log_likelihood(ohms_reading("a", for_ohms(), "x", random.uniform() * 1e6), ohms)));
+    }
+}
