@@ -8,6 +8,7 @@
 #include "app/format/text.h"
 #include "app/screens/bench/live_readout.h"
 #include "app/style/theme.h"
+#include "core/electrics/engineering.h"
 
 namespace eh {
 namespace {
@@ -156,7 +157,12 @@ void BenchPage::capture() {
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";
     const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
-    const QString text = format::qt(describe(reading, topology));
+    QString text = format::qt(describe(reading, topology));
+    if (reading.meter.pattern == MeterPattern::steady)
+        text += tr("; spread %1 and %2 over %3 s")
+                    .arg(format::qt(format_quantity(reading.meter.volts_spread, Unit::volts, 2)),
+                         format::qt(format_quantity(reading.meter.amps_spread, Unit::amps, 2)))
+                    .arg(since_s, 0, 'f', 0);
     roll_->mark(now_s, QStringLiteral("%1").arg(format::qt(describe_value(reading, topology))));
     session_.addReading(std::move(reading));
     emit said(tr("Captured: %1").arg(text));

@@ -156,7 +156,10 @@ void RollView::refresh() {
         when -= feed_.now_s();
     volts_->setData(t, volts, true);
     amps_->setData(t, amps, true);
-    for (const auto& [when, text] : marks_) {
+    std::vector<std::pair<double, QString>> marks = marks_;
+    for (const double gone_s : recording_.gaps())
+        marks.emplace_back(gone_s, tr("meter gone"));
+    for (const auto& [when, text] : marks) {
         if (when < from_s || when > end_s_)
             continue;
         auto* line = new QCPItemStraightLine(plot_);
