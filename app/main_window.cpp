@@ -111,6 +111,7 @@ MainWindow::~MainWindow() {
     feed_.disconnect();
     diagnosis_.disconnect();
     diagnosis_.cancel();
+    delete takeCentralWidget();
 }
 
 QWidget* MainWindow::makeStations() {

@@ -39,6 +39,12 @@ MeterFeed::MeterFeed(QObject* parent) : QObject(parent) {
     });
 }
 
+MeterFeed::~MeterFeed() {
+    // A socket that is still connected says so when it dies, after the members that would listen are gone.
+    socket_.disconnect(this);
+    socket_.abort();
+}
+
 void MeterFeed::open(const QString& address) {
     close();
     address_ = address.trimmed();

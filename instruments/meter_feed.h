@@ -28,6 +28,7 @@ class MeterFeed : public QObject {
     Q_ENUM(State)
 
     explicit MeterFeed(QObject* parent = nullptr);
+    ~MeterFeed() override;
 
     // Connects to host:port and keeps at it until close(). An address that cannot be read is refused at once
     // through `trouble`.

@@ -21,6 +21,11 @@ MeterServer::MeterServer(MeterBench bench, double rate_hz, QObject* parent)
     clock_.start();
 }
 
+MeterServer::~MeterServer() {
+    for (QTcpSocket* client : clients_)
+        client->disconnect(this);
+}
+
 bool MeterServer::listen(const QHostAddress& address, quint16 port) {
     return server_.listen(address, port);
 }

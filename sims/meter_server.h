@@ -16,6 +16,8 @@ class MeterServer : public QObject {
   public:
     MeterServer(MeterBench bench, double rate_hz, QObject* parent = nullptr);
 
+    ~MeterServer() override;
+
     // Listens; false with errorString() when the address cannot be had. Port 0 takes any free one.
     bool listen(const QHostAddress& address, quint16 port);
     [[nodiscard]] quint16 port() const { return server_.serverPort(); }
