@@ -69,14 +69,15 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
     : QMainWindow(parent),
       knowledge_(knowledge),
       diagnosis_(knowledge, costs),
+      meter_capture_(session_, recording_, feed_),
       stations_(new QButtonGroup(this)),
       pages_(new QStackedWidget(this)),
       strip_(new BenchStrip(session_, knowledge, this)),
       shelf_(new ShelfPage(this)),
       intake_(new IntakePage(session_, knowledge, this)),
-      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, knowledge, this)),
+      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, meter_capture_, knowledge, this)),
       repair_(new RepairPage(session_, knowledge, this)),
-      proof_(new ProofPage(session_, diagnosis_, recording_, feed_, knowledge, this)),
+      proof_(new ProofPage(session_, diagnosis_, meter_capture_, knowledge, this)),
       handover_(new HandoverPage(session_, preferences_, knowledge, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);

@@ -8,6 +8,7 @@
 
 #include "app/models/diagnosis_service.h"
 #include "app/models/job_session.h"
+#include "app/models/meter_capture.h"
 #include "app/models/meter_recording.h"
 #include "app/models/preferences.h"
 #include "app/widgets/bench_strip.h"
@@ -87,6 +88,7 @@ class MainWindow : public QMainWindow {
     DiagnosisService diagnosis_;
     MeterRecording recording_;
     MeterFeed feed_;
+    MeterCapture meter_capture_;
     QButtonGroup* stations_;
     QStackedWidget* pages_;
     BenchStrip* strip_;

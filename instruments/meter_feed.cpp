@@ -1,7 +1,6 @@
 #include "instruments/meter_feed.h"
 
 #include <algorithm>
-#include <cmath>
 
 #include "instruments/meter_dialect.h"
 
@@ -12,7 +11,6 @@ constexpr int first_retry_ms = 250;
 constexpr int longest_retry_ms = 5000;
 constexpr int dark_after_ms = 500;
 constexpr qint64 read_buffer_bytes = 1 << 18;  // what a source that floods may occupy
-constexpr double clock_jump_s = 0.25;  // by how much the two clocks may drift apart before they are tied anew
 
 }  // namespace
 
@@ -74,7 +72,7 @@ void MeterFeed::close() {
 
 void MeterFeed::connectNow() {
     splitter_.reset();
-    offset_known_ = false;
+    source_clock_.reset();
     steerable_ = false;
     socket_.abort();
     socket_.connectToHost(host_, port_);
@@ -99,15 +97,7 @@ void MeterFeed::readArrived() {
     for (const QByteArray& line : splitter_.feed(socket_.readAll())) {
         const MeterLine parsed = parse_meter_line(line);
         if (const auto* sample = std::get_if<MeterSample>(&parsed)) {
-            const double arrived_s = now_s();
-            const double placed_s = sample->t_s + source_offset_s_;
-            if (!offset_known_ || std::abs(arrived_s - placed_s) > clock_jump_s) {
-                source_offset_s_ = arrived_s - sample->t_s;
-                offset_known_ = true;
-            }
-            MeterSample placed = *sample;
-            placed.t_s += source_offset_s_;
-            samples.push_back(placed);
+            samples.push_back(*sample);
         } else if (const auto* remark = std::get_if<MeterRemark>(&parsed)) {
             if (remark->text.startsWith("eager-hound-sim")) {
                 steerable_ = true;
@@ -121,6 +111,7 @@ void MeterFeed::readArrived() {
         emit nonsenseCounted(nonsense_lines());
     if (samples.empty())
         return;
+    source_clock_.place(samples, now_s());
     silence_.start();
     setState(State::lit);
     emit samplesArrived(samples);

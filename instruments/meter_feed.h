@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "core/trace/meter_summary.h"
+#include "core/trace/source_clock.h"
 #include "instruments/line_splitter.h"
 
 namespace eh {
@@ -74,8 +75,7 @@ class MeterFeed : public QObject {
     int retry_ms_ = 0;
     bool steerable_ = false;
     double connected_s_ = 0.0;
-    double source_offset_s_ = 0.0;  // this computer's clock minus the source's
-    bool offset_known_ = false;
+    SourceClock source_clock_;
     qint64 nonsense_lines_ = 0;
 };
 

@@ -4,6 +4,7 @@
 #include <ctime>
 
 #include "core/electrics/engineering.h"
+#include "core/job/amount.h"
 #include "core/job/proof.h"
 
 namespace eh {
@@ -43,12 +44,6 @@ std::string date_of(std::int64_t ms) {
     gmtime_r(&seconds, &parts);
     char text[32];
     std::strftime(text, sizeof text, "%Y-%m-%d", &parts);
-    return text;
-}
-
-std::string money(double amount) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.2f", amount);
     return text;
 }
 
@@ -185,10 +180,10 @@ class Sheet {
 
     void terms() {
         heading("Price and warranty");
-        std::string line =
-            job_.handover.price ? "Price: " + money(*job_.handover.price) + ". " : "Price: to be agreed. ";
+        std::string line = job_.handover.price ? "Price: " + format_amount(job_.handover.price) + ". "
+                                               : "Price: to be agreed. ";
         if (job_.ticket.estimate)
-            line += "Estimate was " + money(*job_.ticket.estimate) + ". ";
+            line += "Estimate was " + format_amount(job_.ticket.estimate) + ". ";
         line += "Warranty on the work done: " + std::to_string(job_.handover.warranty_months) + " months.";
         paragraph(line);
         section(

@@ -28,22 +28,40 @@ struct Moments {
     }
 };
 
-// Moments at which the meter lights up or its volts rise through the middle of their swing.
+// Moments at which the meter lights up or its volts rise through the middle of their swing. A rise counts
+// once until the volts have fallen again: a plug that goes in and climbs from 5 V to 20 V has risen once.
 std::vector<double> rises(std::span<const MeterSample> lit, double from_s, const SummaryOptions& options) {
     const auto [low, high] = std::minmax_element(
         lit.begin(), lit.end(), [](const MeterSample& a, const MeterSample& b) { return a.volts < b.volts; });
     const bool swings = high->volts - low->volts > options.swing_volts;
     const double middle = 0.5 * (low->volts + high->volts);
     std::vector<double> moments;
-    if (lit.front().t_s - from_s > options.gap_s)
+    bool fallen = true;
+    if (lit.front().t_s - from_s > options.gap_s) {
         moments.push_back(lit.front().t_s);
+        fallen = false;
+    }
     for (std::size_t i = 1; i < lit.size(); ++i) {
         const bool after_gap = lit[i].t_s - lit[i - 1].t_s > options.gap_s;
         const bool rises_through = swings && lit[i - 1].volts < middle && lit[i].volts >= middle;
-        if (after_gap || rises_through)
+        const bool falls_through = swings && lit[i - 1].volts >= middle && lit[i].volts < middle;
+        if (after_gap || (rises_through && fallen))
             moments.push_back(lit[i].t_s);
+        else if (rises_through)
+            moments.back() = lit[i].t_s;
+        fallen = !after_gap && !rises_through && (fallen || falls_through);
     }
     return moments;
+}
+
+// The stretch may cut its first and last cycle; the median does not mind. Requires two moments.
+double median_interval(const std::vector<double>& moments) {
+    std::vector<double> intervals(moments.size() - 1);
+    for (std::size_t i = 0; i < intervals.size(); ++i)
+        intervals[i] = moments[i + 1] - moments[i];
+    const auto middle = intervals.begin() + static_cast<std::ptrdiff_t>(intervals.size() / 2);
+    std::nth_element(intervals.begin(), middle, intervals.end());
+    return *middle;
 }
 
 }  // namespace
@@ -72,7 +90,7 @@ MeterSummary summarise(std::span<const MeterSample> samples, double from_s, doub
     const auto moments = rises(lit, from_s, options);
     if (static_cast<int>(moments.size()) >= options.least_rises) {
         summary.pattern = MeterPattern::cycling;
-        summary.period_s = (moments.back() - moments.front()) / static_cast<double>(moments.size() - 1);
+        summary.period_s = median_interval(moments);
     } else if (to_s - lit.back().t_s > options.flash_dark_share * (to_s - from_s)) {
         summary.pattern = MeterPattern::flash;
     } else {

@@ -55,7 +55,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
 
         // Port 1 charges.
         watch(w, [&] { return !stream.empty() && stream.back().amps > 1.0; });
-        QTest::qWait(2500);
+        QTest::qWait(5500);
         w.press(Qt::Key_Space);
         REQUIRE(w.job().readings.size() == 1);
         CHECK(w.job().readings[0].meter.volts > 5.0);
@@ -121,7 +121,15 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
             watch(w, [&] { return !stream.empty() && stream.back().amps > 1.2; });
             QTest::qWait(8500);
         }
-        w.press(Qt::Key_Space);
+        if (w.job().proof[s].kind == ReadingKind::hot_part) {
+            // Space asks for the number first; a rise is measured, never assumed.
+            w.press(Qt::Key_Space);
+            CHECK(w.job().proof[s].state == ProofState::open);
+            w.type("6");
+            w.press(Qt::Key_Return);
+        } else {
+            w.press(Qt::Key_Space);
+        }
         CAPTURE(s, w.job().proof[s].reason);
         CHECK(w.job().proof[s].state == ProofState::passed);
     }

@@ -152,6 +152,48 @@ TEST_CASE("nonsense is counted and shown, ten megabytes without an end of line t
     CHECK(got.back().volts == Approx(6.5));
 }
 
+TEST_CASE("a feed may die while it is connected, with lines on their way", "[instruments]") {
+    // The socket outlives some of the feed's members; what it signals then must not reach them.
+    for (int i = 0; i < 20; ++i) {
+        Source source;
+        int heard = 0;
+        {
+            MeterFeed feed;
+            QObject::connect(&feed, &MeterFeed::stateChanged, [&] { ++heard; });
+            feed.open(source.address());
+            REQUIRE(eventually([&] { return source.client != nullptr; }));
+            source.send("0.0,5.0,0.1\n0.02,5.0,0.1\n");
+            if (i % 2 == 0)
+                REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::lit; }));
+        }
+        const int heard_alive = heard;
+        source.send("0.04,5.0,0.1\n");
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 5);
+        CHECK(heard == heard_alive);
+    }
+}
+
+TEST_CASE("what a feed places never goes back in time, though lines come in bursts", "[instruments]") {
+    Source source;
+    MeterFeed feed;
+    std::vector<MeterSample> got;
+    QObject::connect(&feed, &MeterFeed::samplesArrived,
+                     [&](const std::vector<MeterSample>& s) { got.insert(got.end(), s.begin(), s.end()); });
+    feed.open(source.address());
+    REQUIRE(eventually([&] { return source.client != nullptr; }));
+    for (int burst = 0; burst < 6; ++burst) {
+        QByteArray lines;
+        for (int i = 0; i < 10; ++i)
+            lines += QByteArray::number(0.02 * (10 * burst + i), 'f', 3) + ",5.0,0.1\n";
+        source.send(lines);
+        const std::size_t wanted = static_cast<std::size_t>(10 * (burst + 1));
+        REQUIRE(eventually([&] { return got.size() == wanted; }));
+    }
+    for (std::size_t i = 1; i < got.size(); ++i)
+        CHECK(got[i].t_s > got[i - 1].t_s);
+    CHECK(got.back().t_s <= feed.now_s());
+}
+
 TEST_CASE("an address that is none is refused at once, in words", "[instruments]") {
     for (const char* address : {"", "nonsense", "host:", ":80", "host:99999", "host:abc"}) {
         MeterFeed feed;

@@ -13,9 +13,6 @@
 namespace eh {
 namespace {
 
-constexpr double capture_s = 10.0;
-constexpr double settle_s = 0.5;  // after the plug moved, nothing older counts
-constexpr double shortest_capture_s = 1.0;
 constexpr int side_width = 400;
 constexpr int roll_height = 158;
 
@@ -28,12 +25,13 @@ QLabel* heading(const QString& text, QWidget* parent) {
 }  // namespace
 
 BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording,
-                     MeterFeed& feed, const Knowledge& knowledge, QWidget* parent)
+                     MeterFeed& feed, const MeterCapture& meter_capture, const Knowledge& knowledge,
+                     QWidget* parent)
     : QWidget(parent),
       session_(session),
       diagnosis_(diagnosis),
-      recording_(recording),
       feed_(feed),
+      meter_capture_(meter_capture),
       knowledge_(knowledge),
       path_(new ChargePathView(this)),
       suspects_(new SuspectsView(this)),
@@ -116,7 +114,6 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
 void BenchPage::noteBenchChange() {
     if (session_.hasJob() && electrical_part(session_.job().bench) != electrical_part(last_bench_)) {
         last_bench_ = session_.job().bench;
-        bench_changed_s_ = feed_.now_s();
         emit warned({});
     }
 }
@@ -136,24 +133,16 @@ void BenchPage::capture() {
         emit said(tr("Open a job and choose the machine's kind first."));
         return;
     }
-    if (feed_.state() != MeterFeed::State::lit && feed_.state() != MeterFeed::State::dark) {
-        emit said(tr("No meter is connected: type the reading instead (key /), or connect one with Ctrl+M."));
+    const auto taken = meter_capture_.take();
+    if (const auto* why_not = std::get_if<QString>(&taken)) {
+        emit said(*why_not);
         return;
     }
-    if (!session_.job().bench.charger_connected) {
-        emit said(tr("The bench says the charger is out: nothing to capture at the plug."));
-        return;
-    }
-    const double now_s = feed_.now_s();
-    const double since_s = std::min(now_s - bench_changed_s_ - settle_s, capture_s);
-    if (since_s < shortest_capture_s) {
-        emit said(tr("The plug has only just moved: wait a moment, then capture."));
-        return;
-    }
+    const Capture& seen = std::get<Capture>(taken);
     Reading reading;
     reading.kind = ReadingKind::meter;
     reading.configuration = session_.job().bench;
-    reading.meter = recording_.lastSeconds(now_s, since_s);
+    reading.meter = seen.summary;
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";
     const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
@@ -162,8 +151,8 @@ void BenchPage::capture() {
         text += tr("; spread %1 and %2 over %3 s")
                     .arg(format::qt(format_quantity(reading.meter.volts_spread, Unit::volts, 2)),
                          format::qt(format_quantity(reading.meter.amps_spread, Unit::amps, 2)))
-                    .arg(since_s, 0, 'f', 0);
-    roll_->mark(now_s, QStringLiteral("%1").arg(format::qt(describe_value(reading, topology))));
+                    .arg(seen.seconds, 0, 'f', 0);
+    roll_->mark(feed_.now_s(), QStringLiteral("%1").arg(format::qt(describe_value(reading, topology))));
     session_.addReading(std::move(reading));
     emit said(tr("Captured: %1").arg(text));
 }

@@ -7,6 +7,7 @@
 
 #include "app/models/diagnosis_service.h"
 #include "app/models/job_session.h"
+#include "app/models/meter_capture.h"
 #include "app/models/meter_recording.h"
 #include "app/screens/bench/charge_path_view.h"
 #include "app/screens/bench/next_acts_view.h"
@@ -21,7 +22,7 @@ class BenchPage : public QWidget {
     Q_OBJECT
   public:
     BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording, MeterFeed& feed,
-              const Knowledge& knowledge, QWidget* parent = nullptr);
+              const MeterCapture& meter_capture, const Knowledge& knowledge, QWidget* parent = nullptr);
 
     // Takes what the meter shows now as a reading, stamped with how the machine stands.
     void capture();
@@ -46,8 +47,8 @@ class BenchPage : public QWidget {
 
     JobSession& session_;
     DiagnosisService& diagnosis_;
-    MeterRecording& recording_;
     MeterFeed& feed_;
+    const MeterCapture& meter_capture_;
     const Knowledge& knowledge_;
     ChargePathView* path_;
     SuspectsView* suspects_;
@@ -57,7 +58,6 @@ class BenchPage : public QWidget {
     QProgressBar* progress_;
     QLabel* next_heading_;
     BenchConfiguration last_bench_;
-    double bench_changed_s_ = 0.0;
 };
 
 }  // namespace eh

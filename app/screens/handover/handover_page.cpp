@@ -12,7 +12,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
-#include "core/electrics/engineering.h"
+#include "core/job/amount.h"
 #include "core/job/job_json.h"
 #include "core/job/proof.h"
 #include "report/handover_html.h"
@@ -22,7 +22,6 @@ namespace eh {
 namespace {
 
 constexpr int longest_warranty_months = 120;
-constexpr double highest_price = 1e6;
 
 Outcome write_text(const std::string& text, const QString& file) {
     QSaveFile target(file);
@@ -114,20 +113,14 @@ HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const 
     connect(price_, &QLineEdit::textEdited, this, [this](const QString& text) {
         if (!session_.hasJob())
             return;
-        std::optional<double> amount;
-        if (!text.trimmed().isEmpty()) {
-            const auto parsed = parse_quantity(text.toStdString());
-            if (!parsed || parsed->unit != Unit::none || parsed->value < 0.0 ||
-                parsed->value > highest_price) {
-                problem_->setText(
-                    tr("Price: “%1” is not an amount; write for instance 120 or 89,50.").arg(text));
-                return;
-            }
-            amount = parsed->value;
+        const auto amount = parse_amount(text.toStdString(), tr("Price").toStdString());
+        if (!amount) {
+            problem_->setText(format::qt(amount.error().text()));
+            return;
         }
         problem_->clear();
         session_.edit(
-            tr("Price"), [&](Job& job) { job.handover.price = amount; }, "price");
+            tr("Price"), [&](Job& job) { job.handover.price = *amount; }, "price");
     });
     connect(warranty_, &QLineEdit::textEdited, this, [this](const QString& text) {
         bool number = false;
@@ -175,7 +168,7 @@ void HandoverPage::refresh() {
         if (!field->hasFocus())
             field->setText(text);
     };
-    put(price_, handover.price ? QString::number(*handover.price, 'f', 2) : QString());
+    put(price_, format::qt(format_amount(handover.price)));
     put(warranty_, QString::number(handover.warranty_months));
     put(unproven_, format::qt(handover.unproven_reason));
     refreshing_ = false;

@@ -9,15 +9,13 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
-#include "core/electrics/engineering.h"
+#include "core/job/amount.h"
 
 namespace eh {
 namespace {
 
-constexpr double highest_price = 1e6;
-
 QString money_text(const std::optional<double>& amount) {
-    return amount ? QString::number(*amount, 'f', 2) : QString();
+    return format::qt(format_amount(amount));
 }
 
 }  // namespace
@@ -159,20 +157,14 @@ void IntakePage::connectMoney(QLineEdit* field, const QString& what, std::option
     connect(field, &QLineEdit::textEdited, this, [this, what, member](const QString& text) {
         if (!session_.hasJob())
             return;
-        std::optional<double> amount;
-        if (!text.trimmed().isEmpty()) {
-            const auto parsed = parse_quantity(text.toStdString());
-            if (!parsed || parsed->unit != Unit::none || parsed->value < 0.0 ||
-                parsed->value > highest_price) {
-                money_problem_->setText(
-                    tr("%1: “%2” is not an amount; write for instance 120 or 89,50.").arg(what, text));
-                return;
-            }
-            amount = parsed->value;
+        const auto amount = parse_amount(text.toStdString(), what.toStdString());
+        if (!amount) {
+            money_problem_->setText(format::qt(amount.error().text()));
+            return;
         }
         money_problem_->clear();
         session_.edit(
-            what, [&](Job& job) { job.ticket.*member = amount; }, what);
+            what, [&](Job& job) { job.ticket.*member = *amount; }, what);
     });
 }
 

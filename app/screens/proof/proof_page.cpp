@@ -8,103 +8,22 @@
 #include <algorithm>
 
 #include "app/format/text.h"
-#include "app/style/theme.h"
+#include "core/electrics/engineering.h"
 #include "core/job/proof.h"
 
 namespace eh {
 namespace {
 
-constexpr double proof_window_s = 8.0;
-constexpr double settle_s = 0.5;
-constexpr double shortest_window_s = 2.0;
 constexpr int row_height = 36;
-constexpr double cool_rise_kelvin = 5.0;  // entered by "good" for a part that is cool to the finger
-constexpr double hot_rise_kelvin = 30.0;  // entered by "bad"
-
-QString state_text(ProofState state) {
-    switch (state) {
-        case ProofState::open:
-            return QObject::tr("○  open");
-        case ProofState::passed:
-            return QObject::tr("✓  passed");
-        case ProofState::failed:
-            return QObject::tr("✗  failed");
-        case ProofState::waived:
-            return QObject::tr("–  waived");
-    }
-    return {};
-}
 
 }  // namespace
 
-void ProofModel::show(const Job& job, const Topology* topology) {
-    beginResetModel();
-    job_ = job;
-    topology_ = topology;
-    endResetModel();
-}
-
-int ProofModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() || topology_ == nullptr ? 0 : static_cast<int>(job_.proof.size());
-}
-int ProofModel::columnCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : ColumnCount;
-}
-
-QVariant ProofModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid())
-        return {};
-    const ProofStep& step = job_.proof[static_cast<std::size_t>(index.row())];
-    const auto& c = theme::colours();
-    if (role == Qt::ForegroundRole && index.column() == StateColumn) {
-        return step.state == ProofState::passed   ? QVariant(c.good)
-               : step.state == ProofState::failed ? QVariant(c.bad)
-                                                  : QVariant();
-    }
-    if (role == Qt::FontRole && index.column() == StateColumn)
-        return theme::text_font(1.0, true);
-    if (role != Qt::DisplayRole && role != Qt::ToolTipRole)
-        return {};
-    switch (index.column()) {
-        case StepColumn:
-            return format::qt(describe(step, *topology_));
-        case StateColumn:
-            return state_text(step.state);
-        case ReadingColumn: {
-            const Reading* reading = find_reading(job_, step.reading_id);
-            return reading == nullptr ? QString() : format::qt(describe_value(*reading, *topology_));
-        }
-        case ReasonColumn:
-            return format::qt(step.reason);
-        default:
-            return {};
-    }
-}
-
-QVariant ProofModel::headerData(int section, Qt::Orientation orientation, int role) const {
-    if (orientation != Qt::Horizontal || role != Qt::DisplayRole)
-        return {};
-    switch (section) {
-        case StepColumn:
-            return tr("To be shown");
-        case StateColumn:
-            return tr("State");
-        case ReadingColumn:
-            return tr("Reading");
-        case ReasonColumn:
-            return tr("Why");
-        default:
-            return {};
-    }
-}
-
-ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording,
-                     MeterFeed& feed, const Knowledge& knowledge, QWidget* parent)
+ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, const MeterCapture& meter_capture,
+                     const Knowledge& knowledge, QWidget* parent)
     : QWidget(parent),
       session_(session),
       diagnosis_(diagnosis),
-      recording_(recording),
-      feed_(feed),
+      meter_capture_(meter_capture),
       knowledge_(knowledge),
       model_(new ProofModel(this)),
       table_(new QTableView(this)),
@@ -114,6 +33,7 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       good_(new QPushButton(tr("Decide   Space"), this)),
       bad_(new QPushButton(tr("It fails   X"), this)),
       waive_(new QPushButton(tr("Waive"), this)),
+      rise_(new QLineEdit(this)),
       reason_(new QLineEdit(this)) {
     auto* title = new QLabel(tr("Proof"), this);
     title->setProperty("role", "heading");
@@ -134,6 +54,9 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     table_->setTabKeyNavigation(false);
     table_->setWordWrap(true);
     table_->setAccessibleName(tr("Proof steps"));
+    rise_->setPlaceholderText(tr("warmer than the board around it by … K"));
+    rise_->setAccessibleName(tr("Rise of the part over the board around it, in kelvin"));
+    rise_->hide();
     reason_->setPlaceholderText(tr("Reason why a step is let go; it prints on the handover"));
     reason_->setAccessibleName(tr("Reason for waiving"));
     auto* to_handover = new QPushButton(tr("To the handover   F6"), this);
@@ -141,6 +64,7 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     for (QWidget* widget : {static_cast<QWidget*>(make_), static_cast<QWidget*>(set_up_),
                             static_cast<QWidget*>(good_), static_cast<QWidget*>(bad_)})
         buttons->addWidget(widget);
+    buttons->addWidget(rise_, 1);
     buttons->addWidget(reason_, 1);
     buttons->addWidget(waive_);
     buttons->addWidget(to_handover);
@@ -174,6 +98,9 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     connect(good_, &QPushButton::clicked, this, [this] { decide(true); });
     connect(bad_, &QPushButton::clicked, this, [this] { decide(false); });
     connect(waive_, &QPushButton::clicked, this, &ProofPage::waive);
+    connect(rise_, &QLineEdit::returnPressed, this, [this] { decide(true); });
+    connect(table_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this] { rise_->setVisible(selectedKind() == ReadingKind::hot_part); });
     connect(to_handover, &QPushButton::clicked, this, &ProofPage::handoverAsked);
     connect(&session_, &JobSession::changed, this, &ProofPage::refresh);
     connect(&session_, &JobSession::closed, this, &ProofPage::refresh);
@@ -185,14 +112,17 @@ int ProofPage::selected() const {
     return session_.hasJob() && row >= 0 && row < static_cast<int>(session_.job().proof.size()) ? row : -1;
 }
 
+std::optional<ReadingKind> ProofPage::selectedKind() const {
+    const int row = selected();
+    if (row < 0)
+        return std::nullopt;
+    return session_.job().proof[static_cast<std::size_t>(row)].kind;
+}
+
 void ProofPage::refresh() {
     const Job job = session_.hasJob() ? session_.job() : Job{};
     const Topology* topology = knowledge_.find_topology(job.ticket.topology);
     setEnabled(topology != nullptr);
-    if (electrical_part(job.bench) != electrical_part(last_bench_)) {
-        last_bench_ = job.bench;
-        bench_changed_s_ = feed_.now_s();
-    }
     const int row = table_->currentIndex().row();
     model_->show(job, topology);
     if (row >= 0 && row < model_->rowCount())
@@ -264,19 +194,12 @@ void ProofPage::decide(bool good) {
     reading.source = "proof";
     switch (step.kind) {
         case ReadingKind::meter: {
-            const double now_s = feed_.now_s();
-            const double window_s = std::min(now_s - bench_changed_s_ - settle_s, proof_window_s);
-            if (feed_.state() != MeterFeed::State::lit && feed_.state() != MeterFeed::State::dark) {
-                emit said(
-                    tr("No meter is connected: the volts and amps cannot be shown. Connect one, or waive the "
-                       "step."));
+            const auto taken = meter_capture_.take();
+            if (const auto* why_not = std::get_if<QString>(&taken)) {
+                emit said(*why_not);
                 return;
             }
-            if (window_s < shortest_window_s) {
-                emit said(tr("The plug has only just moved: wait a moment."));
-                return;
-            }
-            reading.meter = recording_.lastSeconds(now_s, window_s);
+            reading.meter = std::get<Capture>(taken).summary;
             reading.source = "captured";
             break;
         }
@@ -286,9 +209,19 @@ void ProofPage::decide(bool good) {
         case ReadingKind::firmware:
             reading.firmware = good ? FirmwareMessage::charging : FirmwareMessage::not_charging;
             break;
-        case ReadingKind::hot_part:
-            reading.value = good ? cool_rise_kelvin : hot_rise_kelvin;
+        case ReadingKind::hot_part: {
+            // Cool or hot is for the number to say, whichever key was pressed.
+            const auto rise = parse_quantity_as(rise_->text().toStdString(), Unit::kelvin);
+            if (!rise) {
+                emit said(
+                    tr("Measure how many kelvin the part is warmer than the board around it after some "
+                       "minutes of charging, and type it."));
+                rise_->setFocus();
+                return;
+            }
+            reading.value = rise->value;
             break;
+        }
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
             return;
@@ -315,6 +248,8 @@ void ProofPage::decideWith(Reading reading, std::size_t step_index) {
         if (proof_complete(job.proof))
             job.stage = std::max(job.stage, JobStage::handover);
     });
+    rise_->clear();
+    table_->setFocus();
     emit said(format::qt(verdict.reason));
     if (verdict.passed && step_index + 1 < session_.job().proof.size())
         table_->selectRow(static_cast<int>(step_index) + 1);

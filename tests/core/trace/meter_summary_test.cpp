@@ -61,6 +61,29 @@ TEST_CASE("a climb from 5 V to 20 V is one level reached, not a cycle", "[trace]
     CHECK(summarise(samples, 0.0, 12.0).pattern == MeterPattern::steady);
 }
 
+TEST_CASE("a plug that goes in during the stretch and climbs its contracts is not cycling", "[trace]") {
+    const auto samples = stream(
+        12.0, 50.0, [](double t) { return t < 1.0   ? 0.0
+                                          : t < 1.1 ? 5.0
+                                          : t < 1.3 ? 9.0
+                                                    : 20.0; },
+        [](double) { return 0.5; });
+    CHECK(summarise(samples, 0.0, 12.0).pattern == MeterPattern::steady);
+}
+
+TEST_CASE("a retry that climbs to 20 V and collapses counts once a cycle", "[trace]") {
+    const auto samples = stream(
+        13.0, 50.0,
+        [](double t) {
+            const double in_cycle = std::fmod(t, 2.5);
+            return in_cycle < 0.5 ? 5.0 : in_cycle < 1.0 ? 20.0 : 0.0;
+        },
+        [](double) { return 0.5; });
+    const MeterSummary summary = summarise(samples, 0.0, 13.0);
+    CHECK(summary.pattern == MeterPattern::cycling);
+    CHECK(summary.period_s == Approx(2.5).margin(0.05));
+}
+
 TEST_CASE("lit for a moment and then dark is a flash", "[trace]") {
     const auto samples = stream(
         2.0, 50.0, [](double) { return 4.0; }, [](double) { return 3.0; });

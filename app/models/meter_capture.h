@@ -1,0 +1,35 @@
+// What a captured reading is made of: the stream since the bench last changed. One rule for every page that
+// captures.
+#pragma once
+
+#include <QObject>
+#include <variant>
+
+#include "app/models/job_session.h"
+#include "app/models/meter_recording.h"
+#include "core/trace/capture.h"
+#include "instruments/meter_feed.h"
+
+namespace eh {
+
+class MeterCapture : public QObject {
+    Q_OBJECT
+  public:
+    // Watches the job of `session` for changes of the bench that matter to the volts at the plug.
+    MeterCapture(JobSession& session, const MeterRecording& recording, const MeterFeed& feed,
+                 QObject* parent = nullptr);
+
+    // What the meter shows of the bench as it stands now, or a sentence that says why nothing can be taken.
+    [[nodiscard]] std::variant<Capture, QString> take() const;
+
+  private:
+    void noteBenchChange();
+
+    JobSession& session_;
+    const MeterRecording& recording_;
+    const MeterFeed& feed_;
+    BenchConfiguration bench_;
+    double changed_s_ = 0.0;
+};
+
+}  // namespace eh
