@@ -1,15 +1,13 @@
 // eager-hound: the window.
 #include <CLI/CLI.hpp>
 #include <QApplication>
-#include <QMessageBox>
-#include <QPushButton>
 #include <QStandardPaths>
-#include <QTimer>
 #include <cstdio>
 
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
 #include "app/self_measure.h"
+#include "app/shop_file.h"
 #include "app/style/theme.h"
 
 namespace {
@@ -17,32 +15,6 @@ namespace {
 int fail(const std::string& sentence) {
     std::fprintf(stderr, "eager-hound: %s\n", sentence.c_str());
     return 1;
-}
-
-// The shop file; when it cannot be used, the last copy is offered. Nothing is lost: what is moved aside
-// stays.
-std::unique_ptr<eh::JobStore> open_shop(const std::filesystem::path& file) {
-    for (;;) {
-        auto store = eh::JobStore::open(file);
-        if (store)
-            return std::move(store).value();
-        const auto copies = eh::backups_of(file);
-        QMessageBox box(QMessageBox::Warning, QObject::tr("The shop file cannot be used"),
-                        QString::fromStdString(store.error().text()));
-        QPushButton* use_copy = nullptr;
-        if (!copies.empty() && store.error().kind != eh::ErrorKind::newer_version)
-            use_copy = box.addButton(QObject::tr("Use the last copy (%1)")
-                                         .arg(QString::fromStdString(copies.front().filename().string())),
-                                     QMessageBox::AcceptRole);
-        box.addButton(QObject::tr("Quit"), QMessageBox::RejectRole);
-        box.exec();
-        if (use_copy == nullptr || box.clickedButton() != use_copy)
-            return nullptr;
-        if (auto restored = eh::restore_backup(copies.front(), file); !restored) {
-            fail(restored.error().text());
-            return nullptr;
-        }
-    }
 }
 
 void start_demo(eh::MainWindow& window, eh::SimulatedMeter& meter, const std::filesystem::path& data) {
@@ -64,11 +36,6 @@ void start_demo(eh::MainWindow& window, eh::SimulatedMeter& meter, const std::fi
 
 int main(int argc, char** argv) {
     const eh::SelfMeasure measure;
-    QApplication application(argc, argv);
-    QApplication::setOrganizationName("Eager Hound");
-    QApplication::setApplicationName("eager-hound");
-    QApplication::setApplicationVersion(EH_VERSION);
-
     CLI::App app{"Eager Hound: repair notebooks that do not charge"};
     bool demo = false;
     std::string job_file;
@@ -81,7 +48,13 @@ int main(int argc, char** argv) {
     app.add_option("--measure", measure_s,
                    "run for so many seconds, print start time, load and memory, and quit");
     app.add_option("--meter", meter_address, "connect the inline meter at host:port");
+    // Before Qt looks for a screen, so that --help needs none.
     CLI11_PARSE(app, argc, argv);
+
+    QApplication application(argc, argv);
+    QApplication::setOrganizationName("Eager Hound");
+    QApplication::setApplicationName("eager-hound");
+    QApplication::setApplicationVersion(EH_VERSION);
 
     const auto data = eh::default_data_directory();
     const auto knowledge = eh::load_knowledge(data);
@@ -102,10 +75,11 @@ int main(int argc, char** argv) {
     } else {
         const std::filesystem::path usual =
             QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString() + "/shop.sqlite";
-        auto store = open_shop(shop_file.empty() ? usual : std::filesystem::path(shop_file));
-        if (store == nullptr)
-            return 1;
-        window.useStore(std::move(store));
+        auto store = eh::open_shop(shop_file.empty() ? usual : std::filesystem::path(shop_file),
+                                   eh::offer_copy_in_dialog);
+        if (!store)
+            return fail(store.error().text());
+        window.useStore(std::move(store).value());
     }
     if (!meter_address.empty())
         window.connectMeter(QString::fromStdString(meter_address));

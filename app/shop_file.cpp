@@ -1,0 +1,35 @@
+#include "app/shop_file.h"
+
+#include <QMessageBox>
+#include <QPushButton>
+
+namespace eh {
+
+Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer) {
+    auto store = JobStore::open(file);
+    if (store)
+        return store;
+    const Error why = store.error();
+    const auto copies = backups_of(file);
+    const bool replaceable = !copies.empty() && why.kind != ErrorKind::newer_version;
+    if (!offer(why, replaceable ? copies.front() : std::filesystem::path()) || !replaceable)
+        return why;
+    if (auto restored = restore_backup(copies.front(), file); !restored)
+        return restored.error();
+    return JobStore::open(file);
+}
+
+bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy) {
+    QMessageBox box(QMessageBox::Warning, QMessageBox::tr("The shop file cannot be used"),
+                    QString::fromStdString(why.text()));
+    QPushButton* use_copy = nullptr;
+    if (!copy.empty())
+        use_copy = box.addButton(
+            QMessageBox::tr("Use the last copy (%1)").arg(QString::fromStdString(copy.filename().string())),
+            QMessageBox::AcceptRole);
+    box.addButton(QMessageBox::tr("Quit"), QMessageBox::RejectRole);
+    box.exec();
+    return use_copy != nullptr && box.clickedButton() == use_copy;
+}
+
+}  // namespace eh

@@ -1,0 +1,25 @@
+// Opening the shop file when the program starts, and what to do when it cannot be used.
+#pragma once
+
+#include <filesystem>
+#include <functional>
+#include <memory>
+
+#include "core/base/result.h"
+#include "store/job_store.h"
+
+namespace eh {
+
+// Asks whether the copy may take the place of the shop file, which cannot be used for the reason `why`.
+// `copy` is empty when there is none to offer; then the answer does not matter.
+using OfferCopy = std::function<bool(const Error& why, const std::filesystem::path& copy)>;
+
+// Opens the shop file; makes it when there is none. When it cannot be used and `offer` agrees, the newest
+// copy takes its place and the damaged file stays beside it under another name. A file of a newer program is
+// never replaced. Fails with the reason when nothing can be opened.
+Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer);
+
+// The offer as a dialog, over no window.
+bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy);
+
+}  // namespace eh

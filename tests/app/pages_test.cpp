@@ -1,0 +1,185 @@
+// The pages by themselves: intake facts, cautions of the repair, the proof of a cool part, what the acts say.
+#include <QCheckBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <fstream>
+
+#include "app/screens/bench/next_acts_view.h"
+#include "app/screens/handover/handover_page.h"
+#include "app/screens/intake/intake_page.h"
+#include "app/screens/proof/proof_page.h"
+#include "app/screens/repair/repair_page.h"
+#include "core/job/job_json.h"
+#include "tests/app/app_fixture.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+constexpr const char* example = EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json";
+
+std::string caution_of(const QWidget& page) {
+    std::string text;
+    for (const QLabel* label : page.findChildren<QLabel*>()) {
+        if (label->property("role") == "caution")
+            text += label->text().toStdString();
+    }
+    return text;
+}
+
+}  // namespace
+
+TEST_CASE("a fact ticked at intake enters the job, is undone, and changes what is likely", "[app][pages]") {
+    Window w;
+    REQUIRE(w.window.importJob(example).ok());
+    w.settle();
+    const auto before = w.job().ticket.facts;
+    const auto boxes = w.window.intake().findChildren<QCheckBox*>();
+    REQUIRE(static_cast<std::size_t>(boxes.size()) == shipped_knowledge().catalogue.facts.size() + 1);
+    for (QCheckBox* box : boxes) {
+        const Job held = w.job();
+        box->click();
+        CHECK(w.job() != held);
+        box->click();
+        CHECK(w.job() == held);
+    }
+    CHECK(w.job().ticket.facts == before);
+}
+
+TEST_CASE("the cautions of a work stand beside it", "[app][pages]") {
+    Window w;
+    REQUIRE(w.window.importJob(example).ok());
+    RepairPage& page = w.window.repair();
+    w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = true; });
+    page.propose("rec1", "replace");
+    CHECK_THAT(caution_of(page), Catch::Contains("battery is in"));
+    CHECK_THAT(caution_of(page), Catch::Contains("bismuth"));
+    CHECK_THAT(caution_of(page), Catch::Contains("entilate"));
+    w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = false; });
+    CHECK_THAT(caution_of(page), !Catch::Contains("battery is in"));
+    page.propose("rec1", "clean");
+    CHECK_THAT(caution_of(page), Catch::Contains("Alcohol"));
+    CHECK_THAT(caution_of(page), !Catch::Contains("bismuth"));
+    page.propose("mem", "reset");
+    CHECK_THAT(caution_of(page), Catch::Contains("wipe data"));
+    // Whatever the work, local rules come first.
+    for (const char* remedy : {"replace", "clean", "reset", "reseat", "other"}) {
+        page.propose("rec1", remedy);
+        CHECK_THAT(caution_of(page), Catch::Contains("licensed practice"));
+    }
+}
+
+TEST_CASE("a part is proven cool by the kelvin that were measured, whichever key is pressed",
+          "[app][pages]") {
+    Window w;
+    REQUIRE(w.window.importJob(example).ok());
+    w.window.repair().propose("sp2", "replace");
+    REQUIRE(w.window.repair().record());
+    w.window.go(MainWindow::ProofStation);
+    ProofPage& page = w.window.proof();
+    page.makePlan();
+    const auto& steps = w.job().proof;
+    const auto hot = std::find_if(steps.begin(), steps.end(), [](const ProofStep& step) {
+        return step.kind == ReadingKind::hot_part && step.place == "sp2";
+    });
+    REQUIRE(hot != steps.end());
+    const auto row = static_cast<std::size_t>(hot - steps.begin());
+    page.table().selectRow(static_cast<int>(row));
+    CHECK(page.rise().isVisible());
+    page.setBenchUp();
+    const std::size_t readings = w.job().readings.size();
+    for (const bool good : {true, false}) {
+        page.decide(good);
+        CHECK(w.job().proof[row].state == ProofState::open);
+        CHECK(w.job().readings.size() == readings);
+    }
+    page.rise().setText("forty");
+    page.decide(true);
+    CHECK(w.job().readings.size() == readings);
+    page.rise().setText("41");
+    page.decide(true);
+    CHECK(w.job().proof[row].state == ProofState::failed);
+    CHECK(w.job().readings.back().value == Approx(41.0));
+    page.table().selectRow(static_cast<int>(row));
+    page.rise().setText("6,5 K");
+    page.decide(true);
+    CHECK(w.job().proof[row].state == ProofState::passed);
+    CHECK(w.job().readings.back().value == Approx(6.5));
+    page.table().selectRow(0);
+    CHECK_FALSE(page.rise().isVisible());
+}
+
+TEST_CASE("an act says its minutes and what each outcome would mean", "[app][pages]") {
+    Window w;
+    REQUIRE(w.window.importJob(example).ok());
+    w.window.go(MainWindow::BenchStation);
+    w.settle();
+    REQUIRE(eventually([&] { return w.window.diagnosis().answer().next_complete; }));
+    const NextActsModel& acts = w.window.bench().nextActs().acts();
+    REQUIRE(acts.rowCount() >= 1);
+    for (int row = 0; row < acts.rowCount(); ++row) {
+        const QModelIndex index = acts.index(row, 0);
+        CHECK_FALSE(index.data(Qt::DisplayRole).toString().isEmpty());
+        CHECK_THAT(index.data(NextActsModel::MinutesRole).toString().toStdString(), Catch::Contains("min"));
+        const NextAct* act = acts.act(row);
+        REQUIRE(act != nullptr);
+        if (act->repair)
+            continue;
+        double total = 0.0;
+        for (const Telling& telling : act->tells)
+            total += telling.probability;
+        // The most probable outcomes are told, not all.
+        CHECK(total > 0.5);
+        CHECK(total <= Approx(1.0));
+        CHECK(act->bits > 0.0);
+    }
+    CHECK(acts.act(acts.rowCount()) == nullptr);
+    CHECK(acts.act(-1) == nullptr);
+}
+
+TEST_CASE("the sheet is written as HTML and as a job file that opens again", "[app][pages]") {
+    Window w;
+    REQUIRE(w.window.importJob(example).ok());
+    w.window.session().edit("words", [](Job& job) {
+        job.handover.found = "The protector of the left port was shorted.";
+        job.handover.price = 89.5;
+    });
+    const QString html = w.folder.filePath("sheet.html");
+    REQUIRE(w.window.handover().write(HandoverPage::Format::html, html).ok());
+    std::ifstream file(html.toStdString());
+    const std::string text{std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
+    CHECK_THAT(text, Catch::Contains("protector of the left port"));
+    CHECK_THAT(text, Catch::Contains("89.50"));
+    CHECK_THAT(w.window.handover().preview().toPlainText().toStdString(),
+               Catch::Contains("protector of the left port"));
+    const QString job_file = w.folder.filePath("job.hound.json");
+    REQUIRE(w.window.handover().write(HandoverPage::Format::json, job_file).ok());
+    std::ifstream written(job_file.toStdString());
+    const std::string document{std::istreambuf_iterator<char>(written), std::istreambuf_iterator<char>()};
+    const auto read = parse_job(document, "job");
+    REQUIRE(read.ok());
+    CHECK(*read == w.job());
+    const auto refusal =
+        w.window.handover().write(HandoverPage::Format::html, w.folder.filePath("no/such/folder/x.html"));
+    REQUIRE_FALSE(refusal.ok());
+    CHECK_THAT(refusal.error().text(), Catch::Contains("another folder"));
+}
+
+TEST_CASE("findings are kept apart from the customer's claim", "[app][pages]") {
+    Window w;
+    REQUIRE(w.window.importJob(example).ok());
+    const std::string claim = w.job().ticket.claim;
+    w.window.go(MainWindow::RepairStation);
+    for (QLineEdit* field : w.window.repair().findChildren<QLineEdit*>()) {
+        if (field->accessibleName() == "Finding") {
+            field->setFocus();
+            w.type("dust under the left port");
+            w.press(Qt::Key_Return);
+            w.press(Qt::Key_Return);
+        }
+    }
+    REQUIRE(w.job().findings.size() == 1);
+    CHECK(w.job().findings.front().text == "dust under the left port");
+    CHECK(w.job().ticket.claim == claim);
+}
