@@ -14,6 +14,10 @@ namespace eh {
 
 namespace fs = std::filesystem;
 
+namespace {
+constexpr int longest_stop_ms = 1000;
+}
+
 Result<fs::path> make_demo_shop(const fs::path& data_directory) {
     const fs::path folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString();
     const fs::path file = folder / "demo-shop.sqlite";
@@ -62,9 +66,16 @@ SimulatedMeter::SimulatedMeter(QObject* parent) : QObject(parent) {
 }
 
 SimulatedMeter::~SimulatedMeter() {
+    stop();
+}
+
+void SimulatedMeter::stop() {
+    if (process_.state() == QProcess::NotRunning)
+        return;
     stopping_ = true;
     process_.kill();
-    process_.waitForFinished(1000);
+    process_.waitForFinished(longest_stop_ms);
+    stopping_ = false;
 }
 
 QString SimulatedMeter::program() {
@@ -83,6 +94,7 @@ void SimulatedMeter::start(const QStringList& arguments) {
             tr("The program eager-hound-sim is missing beside this one; the demo runs without a meter."));
         return;
     }
+    stop();
     process_.start(path, QStringList{"meter"} + arguments);
 }
 

@@ -19,7 +19,7 @@ class SimulatedMeter : public QObject {
     explicit SimulatedMeter(QObject* parent = nullptr);
     ~SimulatedMeter() override;
 
-    // `arguments` follow "meter"; the address comes by `listening`.
+    // `arguments` follow "meter"; the address comes by `listening`. One that runs already is stopped first.
     void start(const QStringList& arguments);
 
     // The program beside this one, or where the build puts it; empty when there is none.
@@ -30,6 +30,8 @@ class SimulatedMeter : public QObject {
     void failed(const QString& sentence);
 
   private:
+    void stop();
+
     QProcess process_;
     bool stopping_ = false;
 };

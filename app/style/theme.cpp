@@ -46,6 +46,7 @@ QString sheet() {
                "QHeaderView::section { background: transparent; color: %5; border: none; border-bottom: 1px "
                "solid "
                "%2; padding: 4px 6px; }"
+               "QTableView::item { padding: 3px 8px; }"
                "QStatusBar { color: %5; }"
                "QToolTip { background: %8; color: %4; border: none; padding: 4px; }")
         .arg(c.surface.name(), c.rule.name(), c.accent.name(), c.accent_ink.name(), c.soft_ink.name(),

@@ -15,6 +15,7 @@
 namespace {
 
 constexpr int stream_ms = 26000;  // so that the roll has something to show
+constexpr int short_stream_ms = 12000;
 constexpr int longest_wait_ms = 120000;
 
 void wait_for_reasoning(eh::MainWindow& window) {
@@ -73,6 +74,8 @@ int main(int argc, char** argv) {
     window.openJob("demo-4");
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
+    meter.start({"--topology", "barrel-id", "--fault", "jack_id_contact@jack"});
+    QTest::qWait(short_stream_ms);
     good &= take(window, folder, "bench-barrel");
     window.openJob("demo-4");
     window.repair().propose("jack", "replace");
@@ -83,6 +86,7 @@ int main(int argc, char** argv) {
     window.openJob("demo-6");
     good &= take(window, folder, "handover");
     window.openJob("demo-2");
+    meter.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
     wait_for_reasoning(window);
     QTest::qWait(stream_ms);
     window.bench().quickLine().start("p2 vbus 3r3");

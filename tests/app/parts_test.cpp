@@ -169,6 +169,25 @@ TEST_CASE("the demo shop has six jobs in different stages, made anew each time",
     }
 }
 
+TEST_CASE("the demo's meter can be started anew on another machine, and says what goes wrong",
+          "[app][demo]") {
+    SimulatedMeter meter;
+    QSignalSpy listening(&meter, &SimulatedMeter::listening);
+    QSignalSpy failed(&meter, &SimulatedMeter::failed);
+    QStringList addresses;
+    for (const char* machine : {chained, barrel}) {
+        listening.clear();
+        meter.start({"--topology", machine});
+        REQUIRE(eventually([&] { return listening.count() == 1; }));
+        addresses << listening.front().front().toString();
+    }
+    CHECK(addresses[0] != addresses[1]);
+    CHECK(failed.isEmpty());
+    meter.start({"--topology", "teapot"});
+    REQUIRE(eventually([&] { return failed.count() == 1; }));
+    CHECK_THAT(failed.front().front().toString().toStdString(), Catch::Contains("teapot"));
+}
+
 TEST_CASE("the shelf finds jobs by what is typed and opens one by Enter", "[app][shelf]") {
     ShelfPage page;
     page.resize(1000, 600);

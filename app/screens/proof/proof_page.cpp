@@ -44,7 +44,8 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, const Met
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(row_height);
+    table_->verticalHeader()->setMinimumSectionSize(row_height);
+    table_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     auto* header = table_->horizontalHeader();
     header->setDefaultAlignment(Qt::AlignLeft);
     header->setSectionResizeMode(ProofModel::StepColumn, QHeaderView::Stretch);
