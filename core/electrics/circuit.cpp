@@ -1,6 +1,5 @@
 #include "core/electrics/circuit.h"
 
-#include <atomic>
 #include <cassert>
 #include <cstdio>
 
@@ -134,13 +133,16 @@ class SpiceWriter {
 }  // namespace
 
 Circuit::Circuit() : node_names_{"gnd"} {
-    mark_changed();
+    mark_changed(0);
 }
 
-void Circuit::mark_changed() {
-    // Unique among all circuits, so that a solver can tell whether it has checked this structure before.
-    static std::atomic<std::uint64_t> last{0};
-    structure_revision_ = ++last;
+void Circuit::mark_changed(std::uint64_t what) {
+    // Steele, Lea and Flood's mixer (splitmix64): equal sequences give equal fingerprints, others practically
+    // never.
+    std::uint64_t z = structure_fingerprint_ + what + 0x9e3779b97f4a7c15ULL;
+    z = (z ^ (z >> 30)) * 0xbf58476d1ce4e5b9ULL;
+    z = (z ^ (z >> 27)) * 0x94d049bb133111ebULL;
+    structure_fingerprint_ = z ^ (z >> 31);
 }
 
 NodeId Circuit::node(const std::string& name) {
@@ -148,7 +150,7 @@ NodeId Circuit::node(const std::string& name) {
     if (known.index >= 0)
         return known;
     node_names_.push_back(name);
-    mark_changed();
+    mark_changed(0);
     return {node_count() - 1};
 }
 
@@ -168,13 +170,13 @@ const std::string& Circuit::node_name(NodeId node) const {
 }
 
 ElementId Circuit::add(const std::string& name, Element element) {
+    mark_changed(1 + element.index());
     for (const NodeId node : nodes_of(element)) {
         assert(node.index >= 0 && node.index < node_count() && "element on a node of another circuit");
-        (void)node;
+        mark_changed(static_cast<std::uint64_t>(node.index));
     }
     elements_.push_back(element);
     element_names_.push_back(name);
-    mark_changed();
     return {element_count() - 1};
 }
 

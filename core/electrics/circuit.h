@@ -108,8 +108,9 @@ class Circuit {
     // and the value ranges stated at each element.
     ElementId add(const std::string& name, Element element);
 
-    // Changes whenever nodes or elements are added; equal revisions mean equal structure (values may differ).
-    [[nodiscard]] std::uint64_t structure_revision() const { return structure_revision_; }
+    // Of nodes and elements in their order, without names and values: equal fingerprints mean equal
+    // structure.
+    [[nodiscard]] std::uint64_t structure_fingerprint() const { return structure_fingerprint_; }
 
     [[nodiscard]] int element_count() const { return static_cast<int>(elements_.size()); }
     [[nodiscard]] const Element& element(ElementId id) const;
@@ -123,9 +124,9 @@ class Circuit {
     }
 
   private:
-    void mark_changed();
+    void mark_changed(std::uint64_t what);
 
-    std::uint64_t structure_revision_ = 0;
+    std::uint64_t structure_fingerprint_ = 0;
     std::vector<std::string> node_names_;
     std::vector<std::string> element_names_;
     std::vector<Element> elements_;

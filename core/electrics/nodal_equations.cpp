@@ -1,0 +1,283 @@
+#include "core/electrics/nodal_equations.h"
+
+#include <Eigen/LU>
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "core/electrics/element_laws.h"
+
+namespace eh {
+namespace {
+
+constexpr double smallest_pivot_share = 1e-14;  // of the largest; below it the system counts as singular
+constexpr std::size_t most_structures = 512;
+
+// Groups of nodes that conductive elements tie together.
+class Groups {
+  public:
+    explicit Groups(int count) : parent_(static_cast<std::size_t>(count)) {
+        std::iota(parent_.begin(), parent_.end(), 0);
+    }
+    int root(int i) {
+        while (parent_[static_cast<std::size_t>(i)] != i)
+            i = parent_[static_cast<std::size_t>(i)];
+        return i;
+    }
+    void join(int a, int b) { parent_[static_cast<std::size_t>(root(a))] = root(b); }
+
+  private:
+    std::vector<int> parent_;
+};
+
+int find_floating_node(const Circuit& circuit) {
+    Groups groups(circuit.node_count());
+    for (const Element& element : circuit.elements()) {
+        if (std::holds_alternative<CurrentSource>(element))
+            continue;
+        const auto nodes = nodes_of(element);
+        for (std::size_t i = 1; i < nodes.size(); ++i)
+            groups.join(nodes[0].index, nodes[i].index);
+    }
+    for (int i = 1; i < circuit.node_count(); ++i) {
+        if (groups.root(i) != groups.root(0))
+            return i;
+    }
+    return -1;
+}
+
+bool is_linear(const Element& element) {
+    return std::holds_alternative<Resistor>(element) || std::holds_alternative<VoltageSource>(element) ||
+           std::holds_alternative<CurrentSource>(element);
+}
+
+// Currents into the first and out of the second node, by both volts. Elements between two nodes depend on the
+// difference alone.
+struct Currents {
+    double into_first, out_of_second;
+    double d_first_first, d_first_second;    // of into_first
+    double d_second_first, d_second_second;  // of out_of_second
+};
+
+Currents through(const laws::Dual& amps) {
+    const double slope = amps.slope[0];
+    return {amps.value, amps.value, slope, -slope, slope, -slope};
+}
+
+struct CurvedLaw {
+    double first_volts, second_volts;
+
+    [[nodiscard]] double across() const { return first_volts - second_volts; }
+    Currents operator()(const Resistor&) const { return {}; }
+    Currents operator()(const VoltageSource&) const { return {}; }
+    Currents operator()(const CurrentSource&) const { return {}; }
+    Currents operator()(const Diode& e) const { return through(laws::diode_amps(e, across())); }
+    Currents operator()(const PunchThrough& e) const {
+        return through(laws::punch_through_amps(e, across()));
+    }
+    Currents operator()(const LimitedSource& e) const {
+        return through(laws::Dual(0.0) - laws::limited_source_amps(e, across()));
+    }
+    Currents operator()(const ConstantPowerLoad& e) const {
+        return through(laws::power_load_amps(e, across()));
+    }
+    Currents operator()(const Regulator& e) const {
+        const laws::RegulatorAmps amps = laws::regulator_amps(e, first_volts, second_volts);
+        return {amps.in.value,    amps.out.value,    amps.in.slope[0],
+                amps.in.slope[1], amps.out.slope[0], amps.out.slope[1]};
+    }
+};
+
+}  // namespace
+
+void NodalEquations::load(const Circuit& circuit) {
+    circuit_ = &circuit;
+    if (now_ == nullptr || fingerprint_ != circuit.structure_fingerprint()) {
+        fingerprint_ = circuit.structure_fingerprint();
+        if (studied_.size() >= most_structures)
+            studied_.clear();
+        auto& structure = studied_[fingerprint_];
+        if (structure == nullptr)
+            structure = std::make_unique<Structure>(circuit);
+        now_ = structure.get();
+    }
+    if (now_->floating < 0)
+        load_linear();
+}
+
+NodalEquations::Structure::Structure(const Circuit& circuit)
+    : floating(find_floating_node(circuit)), nodes(circuit.node_count() - 1), unknowns(nodes) {
+    for (const Element& element : circuit.elements())
+        unknowns += std::holds_alternative<VoltageSource>(element) ? 1 : 0;
+    const auto pair_up = [&](int a, int b) {
+        for (const auto& [row, column] : {std::pair(a, a), {a, b}, {b, a}, {b, b}}) {
+            if (row < unknowns && column < unknowns)
+                places.emplace_back(row, column);
+        }
+    };
+    int branch = nodes;
+    for (int i = 0; i < circuit.element_count(); ++i) {
+        const Element& element = circuit.element({i});
+        const auto ends = nodes_of(element);
+        const int first = unknown(ends[0]);
+        const int second = unknown(ends[1]);
+        if (std::holds_alternative<VoltageSource>(element)) {
+            pair_up(first, branch);
+            pair_up(second, branch);
+            ++branch;
+        } else if (!std::holds_alternative<CurrentSource>(element)) {
+            pair_up(first, second);
+        }
+        if (!is_linear(element))
+            curved.push_back({i, first, second, 0, 0, 0, 0});
+    }
+    for (int n = 0; n < nodes; ++n)
+        places.emplace_back(n, n);  // for the anchors
+    std::sort(places.begin(), places.end());
+    places.erase(std::unique(places.begin(), places.end()), places.end());
+    lu.study(unknowns, places);
+    for (const auto& [row, column] : places)
+        place_slots.push_back(lu.slot(row, column));
+    for (Curved& c : curved) {
+        c.ff = slot(c.first, c.first);
+        c.fs = slot(c.first, c.second);
+        c.sf = slot(c.second, c.first);
+        c.ss = slot(c.second, c.second);
+    }
+}
+
+int NodalEquations::Structure::slot(int row, int column) const {
+    const bool of_ground = row >= unknowns || column >= unknowns;
+    return of_ground ? lu.value_count() : lu.slot(row, column);
+}
+
+void NodalEquations::load_linear() {
+    const Structure& now = *now_;
+    linear_values_.assign(static_cast<std::size_t>(now.lu.value_count()) + 1, 0.0);
+    linear_sums_.assign(static_cast<std::size_t>(now.unknowns) + 1, 0.0);
+    const auto unknown = [&](NodeId node) { return now.unknown(node); };
+    const auto sum = [&](int row) -> double& { return linear_sums_[static_cast<std::size_t>(row)]; };
+    const auto value = [&](int row, int column) -> double& {
+        return linear_values_[static_cast<std::size_t>(now.slot(row, column))];
+    };
+    int branch = now.nodes;
+    for (const Element& element : circuit_->elements()) {
+        if (const auto* r = std::get_if<Resistor>(&element)) {
+            const double siemens = 1.0 / r->ohms;
+            const int a = unknown(r->a);
+            const int b = unknown(r->b);
+            value(a, a) += siemens;
+            value(a, b) -= siemens;
+            value(b, a) -= siemens;
+            value(b, b) += siemens;
+        } else if (const auto* s = std::get_if<CurrentSource>(&element)) {
+            sum(unknown(s->from)) += s->amps;
+            sum(unknown(s->to)) -= s->amps;
+        } else if (const auto* v = std::get_if<VoltageSource>(&element)) {
+            const int plus = unknown(v->plus);
+            const int minus = unknown(v->minus);
+            value(plus, branch) -= 1.0;
+            value(branch, plus) += 1.0;
+            value(minus, branch) += 1.0;
+            value(branch, minus) -= 1.0;
+            sum(branch) -= v->volts;
+            ++branch;
+        }
+    }
+}
+
+void NodalEquations::evaluate(const std::vector<double>& x, double anchor_siemens,
+                              const std::vector<double>& anchors) {
+    const Structure& now = *now_;
+    values_ = linear_values_;
+    sums_ = linear_sums_;
+    for (std::size_t p = 0; p < now.places.size(); ++p) {
+        const auto& [row, column] = now.places[p];
+        sums_[static_cast<std::size_t>(row)] += linear_values_[static_cast<std::size_t>(now.place_slots[p])] *
+                                                x[static_cast<std::size_t>(column)];
+    }
+    const auto& elements = circuit_->elements();
+    for (const Curved& c : now.curved) {
+        const CurvedLaw law{x[static_cast<std::size_t>(c.first)], x[static_cast<std::size_t>(c.second)]};
+        const Currents amps = std::visit(law, elements[static_cast<std::size_t>(c.element)]);
+        sums_[static_cast<std::size_t>(c.first)] += amps.into_first;
+        sums_[static_cast<std::size_t>(c.second)] -= amps.out_of_second;
+        values_[static_cast<std::size_t>(c.ff)] += amps.d_first_first;
+        values_[static_cast<std::size_t>(c.fs)] += amps.d_first_second;
+        values_[static_cast<std::size_t>(c.sf)] -= amps.d_second_first;
+        values_[static_cast<std::size_t>(c.ss)] -= amps.d_second_second;
+    }
+    if (anchor_siemens > 0.0) {
+        for (int n = 0; n < now.nodes; ++n) {
+            const auto i = static_cast<std::size_t>(n);
+            values_[static_cast<std::size_t>(now.lu.slot(n, n))] += anchor_siemens;
+            sums_[i] += anchor_siemens * (x[i] - anchors[i]);
+        }
+    }
+    sums_.back() = 0.0;  // of ground
+}
+
+double NodalEquations::norm() const {
+    double squares = 0.0;
+    for (const double sum : sums_)
+        squares += sum * sum;
+    return std::sqrt(squares);
+}
+
+double NodalEquations::largest() const {
+    double most = 0.0;
+    for (const double sum : sums_)
+        most = std::max(most, std::abs(sum));
+    return most;
+}
+
+double NodalEquations::largest_at_nodes() const {
+    double most = 0.0;
+    for (int n = 0; n < now_->nodes; ++n)
+        most = std::max(most, std::abs(sums_[static_cast<std::size_t>(n)]));
+    return most;
+}
+
+bool NodalEquations::newton_step(std::vector<double>& step) {
+    step = sums_;
+    // An ideal source has no entry on its diagonal, so its equations need a method that pivots.
+    const bool sparse = now_->unknowns == now_->nodes && now_->lu.factor(values_);
+    if (sparse)
+        now_->lu.solve(step);
+    else if (!dense_step(step))
+        return false;
+    return std::all_of(step.begin(), step.end(), [](double s) { return std::isfinite(s); });
+}
+
+namespace {
+
+Eigen::MatrixXd dense(int size, const std::vector<std::pair<int, int>>& places, const std::vector<int>& slots,
+                      const std::vector<double>& values) {
+    Eigen::MatrixXd matrix = Eigen::MatrixXd::Zero(size, size);
+    for (std::size_t p = 0; p < places.size(); ++p)
+        matrix(places[p].first, places[p].second) = values[static_cast<std::size_t>(slots[p])];
+    return matrix;
+}
+
+}  // namespace
+
+bool NodalEquations::dense_step(std::vector<double>& step) const {
+    const Eigen::PartialPivLU<Eigen::MatrixXd> lu(
+        dense(now_->unknowns, now_->places, now_->place_slots, values_));
+    Eigen::Map<Eigen::VectorXd> b(step.data(), now_->unknowns);
+    b = lu.solve(Eigen::VectorXd(b));
+    return b.allFinite();
+}
+
+int NodalEquations::undetermined() const {
+    const Eigen::FullPivLU<Eigen::MatrixXd> lu(
+        dense(now_->unknowns, now_->places, now_->place_slots, values_));
+    const double most = lu.maxPivot();
+    for (int k = 0; k < now_->unknowns; ++k) {
+        if (std::abs(lu.matrixLU()(k, k)) <= smallest_pivot_share * most)
+            return static_cast<int>(lu.permutationQ().indices()[k]);
+    }
+    return -1;
+}
+
+}  // namespace eh

@@ -1,0 +1,82 @@
+// The equations of a circuit: the sum of currents at every node, and the volts across every ideal source.
+//
+// Internal to the solver (core/electrics/dc_solver.h). Unknowns are the volts of the nodes without ground,
+// then the currents of ideal voltage sources. Structure is studied once, linear elements are added up once
+// for each set of values, and only the nonlinear ones are evaluated again at each trial.
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <memory>
+#include <utility>
+#include <vector>
+
+#include "core/electrics/circuit.h"
+#include "core/electrics/pattern_lu.h"
+
+namespace eh {
+
+class NodalEquations {
+  public:
+    // Takes the structure and the present values of a circuit, which must stay as it is until the next
+    // load().
+    void load(const Circuit& circuit);
+
+    // A node that no conductive element ties to ground, or -1.
+    [[nodiscard]] int floating_node() const { return now_->floating; }
+    [[nodiscard]] bool nonlinear() const { return !now_->curved.empty(); }
+    [[nodiscard]] int nodes() const { return now_->nodes; }        // unknown volts
+    [[nodiscard]] int unknowns() const { return now_->unknowns; }  // and source currents
+
+    // Evaluates sums and derivatives at x, which holds unknowns() values and one more, 0, for ground. With
+    // anchor_siemens above 0 every node is tied by it to where `anchors` puts it.
+    void evaluate(const std::vector<double>& x, double anchor_siemens, const std::vector<double>& anchors);
+
+    [[nodiscard]] double norm() const;     // of the sums, Euclidean
+    [[nodiscard]] double largest() const;  // of the sums, absolute
+    [[nodiscard]] double largest_at_nodes() const;
+
+    // The Newton step: what to take off x. `step` gets unknowns() + 1 values, the last 0. False when the
+    // equations determine none.
+    bool newton_step(std::vector<double>& step);
+
+    // The first unknown that the equations at the last evaluate() leave undetermined, or -1. Dense and slow.
+    [[nodiscard]] int undetermined() const;
+
+  private:
+    // A nonlinear element, with the places of its derivatives: by (first, second) node.
+    struct Curved {
+        int element;
+        int first, second;   // unknowns; ground is the one past the last
+        int ff, fs, sf, ss;  // slots; those of ground are a spare one
+    };
+    // What follows from the structure of a circuit alone.
+    struct Structure {
+        int floating = -1;
+        int nodes = 0;
+        int unknowns = 0;
+        PatternLu lu;
+        std::vector<std::pair<int, int>> places;  // of the pattern, by unknowns
+        std::vector<int> place_slots;
+        std::vector<Curved> curved;
+
+        explicit Structure(const Circuit& circuit);
+        [[nodiscard]] int unknown(NodeId node) const { return node.index == 0 ? unknowns : node.index - 1; }
+        [[nodiscard]] int slot(int row, int column) const;
+    };
+
+    void load_linear();
+    bool dense_step(std::vector<double>& step) const;
+
+    const Circuit* circuit_ = nullptr;
+    std::uint64_t fingerprint_ = 0;
+    Structure* now_ = nullptr;  // that of circuit_
+    // Models of one machine with different faults differ in a few elements and come again and again.
+    std::map<std::uint64_t, std::unique_ptr<Structure>> studied_;
+    std::vector<double> linear_values_;  // derivatives of the linear elements
+    std::vector<double> linear_sums_;    // what they add to the sums at x = 0
+    std::vector<double> values_;
+    std::vector<double> sums_;
+};
+
+}  // namespace eh
