@@ -86,12 +86,19 @@ std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfigu
         return known;
     PoweredColumn column(hypotheses_.size());
     const std::size_t sound = sound_machine(hypotheses_);
+    SoundPoints points(static_cast<std::size_t>(options_.samples));
+    DcSolver first_solver;
+    const std::vector<PoweredView> sound_views =
+        powered_samples(sound, configuration, first_solver, points, true);
     const bool complete = fill(
         column,
         [&](std::size_t h, DcSolver& solver) {
-            const bool computed = h == sound || (hypotheses_[h].kind == HypothesisKind::fault &&
-                                                 matters(hypotheses_[h], configuration));
-            return computed ? powered_samples(h, configuration, solver) : std::vector<PoweredView>{};
+            if (h == sound)
+                return sound_views;
+            const bool computed =
+                hypotheses_[h].kind == HypothesisKind::fault && matters(hypotheses_[h], configuration);
+            return computed ? powered_samples(h, configuration, solver, points, false)
+                            : std::vector<PoweredView>{};
         },
         stop, progress);
     if (!complete)
@@ -143,16 +150,23 @@ std::vector<PoweredView> PredictionTable::sound_views(const BenchConfiguration& 
     if (const auto column = known_powered(configuration))
         return (*column)[sound];
     DcSolver solver;
-    return powered_samples(sound, configuration, solver);
+    SoundPoints points(static_cast<std::size_t>(options_.samples));
+    return powered_samples(sound, configuration, solver, points, true);
 }
 
 std::vector<PoweredView> PredictionTable::powered_samples(std::size_t hypothesis,
                                                           const BenchConfiguration& configuration,
-                                                          DcSolver& solver) const {
+                                                          DcSolver& solver, SoundPoints& points,
+                                                          bool learn) const {
     std::vector<PoweredView> views;
+    OperatingPoints of_hypothesis;
     for (int s = 0; s < options_.samples; ++s) {
         MachineModel model = sample_model(hypothesis, s);
-        views.push_back(look_at(model, configuration, solver));
+        OperatingPoints& of_sample = points[static_cast<std::size_t>(s)];
+        CourseOptions options;
+        options.sound = learn ? nullptr : &of_sample;
+        options.learned = learn ? &of_sample : &of_hypothesis;
+        views.push_back(look_at(model, configuration, solver, options));
     }
     return views;
 }

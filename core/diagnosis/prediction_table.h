@@ -61,9 +61,13 @@ class PredictionTable {
     bool fill(Column& column, Fill fill, const std::function<bool()>& stop,
               const std::function<void(double)>& progress) const;
     [[nodiscard]] MachineModel sample_model(std::size_t hypothesis, int sample) const;
+    // Operating points of the sound machine in a configuration, by sample.
+    using SoundPoints = std::vector<OperatingPoints>;
+    // With `learn` the points are filled, otherwise they are used.
     [[nodiscard]] std::vector<PoweredView> powered_samples(std::size_t hypothesis,
                                                            const BenchConfiguration& configuration,
-                                                           DcSolver& solver) const;
+                                                           DcSolver& solver, SoundPoints& points,
+                                                           bool learn) const;
     // Whether the hypothesis changes anything in this configuration; when not, it is the sound machine.
     [[nodiscard]] bool matters(const Hypothesis& hypothesis, const BenchConfiguration& configuration) const;
 

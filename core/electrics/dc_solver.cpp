@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/electrics/element_laws.h"
 #include "core/electrics/nodal_equations.h"
@@ -12,18 +13,15 @@ namespace {
 constexpr double line_search_shrink = 0.5;
 constexpr int line_search_halvings = 8;
 constexpr double sufficient_decrease = 1e-4;
+// Steps that shorten so much lead nowhere; after some of them another start is better.
+constexpr double stalling_share = 0.1;
+constexpr int most_stalls = 1;
+constexpr int most_tangent_steps = 14;
+constexpr double near_volts = 0.01;   // moves by less count as the end of the coarse search
 constexpr double noise_share = 1e-3;  // of the tolerance: a residual below it is not worth halving steps for
 
 double between(const std::vector<double>& volts, NodeId a, NodeId b) {
     return volts[static_cast<std::size_t>(a.index)] - volts[static_cast<std::size_t>(b.index)];
-}
-
-// x - share * step
-void step_away(const std::vector<double>& x, double share, const std::vector<double>& step,
-               std::vector<double>& result) {
-    result.resize(x.size());
-    for (std::size_t i = 0; i < x.size(); ++i)
-        result[i] = x[i] - share * step[i];
 }
 
 double largest(const std::vector<double>& values, int count) {
@@ -72,12 +70,18 @@ class DcSolver::Work {
         int iterations = 0;
     };
     static NewtonTask final_task(const SolveOptions& options);
+    static Unknowns launched(const Circuit& circuit, const Unknowns& x);
+    void study_bounds(const Circuit& circuit);
+    void try_step(const Unknowns& x, double share, const NewtonTask& task);
     Descent newton(const NewtonTask& task, Unknowns& x, Solution& solution);
+    bool by_tangents(const SolveOptions& options, Unknowns& x, Solution& solution);
     bool transient(const SolveOptions& options, Unknowns& x, Solution& solution);
     void fill(Solution& solution, const Circuit& circuit, const Unknowns& x);
 
     NodalEquations equations_;
     Unknowns anchors_, step_, trial_;
+    double lowest_volts_ = 0.0;  // no node of the circuit can be outside these
+    double highest_volts_ = 0.0;
 };
 
 DcSolver::DcSolver() : work_(std::make_unique<Work>()) {}
@@ -90,9 +94,65 @@ Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
     return work_->solve(circuit, options, start);
 }
 
+// Elements without gain keep every node between the volts of the sources. Currents that are forced in have no
+// such bound.
+void DcSolver::Work::study_bounds(const Circuit& circuit) {
+    constexpr double margin_volts = 1.0;
+    double below = 0.0;
+    double above = 0.0;
+    for (const Element& element : circuit.elements()) {
+        if (const auto* limited = std::get_if<LimitedSource>(&element)) {
+            above = std::max(above, limited->volts);
+        } else if (const auto* regulator = std::get_if<Regulator>(&element)) {
+            above = std::max(above, regulator->volts);
+        } else if (const auto* ideal = std::get_if<VoltageSource>(&element)) {
+            above += std::abs(ideal->volts);
+            below -= std::abs(ideal->volts);
+        } else if (const auto* current = std::get_if<CurrentSource>(&element);
+                   current && current->amps != 0.0) {
+            above = std::numeric_limits<double>::infinity();
+            below = -above;
+        }
+    }
+    lowest_volts_ = below - margin_volts;
+    highest_volts_ = above + margin_volts;
+}
+
+// Everything that is on already holds its volts. Newton's method comes down from there in a few steps, where
+// from below a source in its limit looks like a current that nothing opposes.
+DcSolver::Work::Unknowns DcSolver::Work::launched(const Circuit& circuit, const Unknowns& x) {
+    Unknowns y = x;
+    const auto lift = [&y](NodeId node, double volts, double window) {
+        if (node.index == 0)
+            return;
+        double& now = y[static_cast<std::size_t>(node.index - 1)];
+        if (now < volts - window)  // otherwise it regulates already
+            now = volts;
+    };
+    for (const Element& element : circuit.elements()) {
+        if (const auto* source = std::get_if<LimitedSource>(&element); source && source->minus == ground)
+            lift(source->plus, source->volts, source->limit_amps * source->ohms);
+        else if (const auto* regulator = std::get_if<Regulator>(&element))
+            lift(regulator->out, regulator->volts,
+                 regulator->limit_amps * regulator->ohms + laws::volts_rounding);
+    }
+    return y;
+}
+
+// Evaluates the equations at x - share * step, kept within bounds: at trial_.
+void DcSolver::Work::try_step(const Unknowns& x, double share, const NewtonTask& task) {
+    trial_.resize(x.size());
+    for (std::size_t i = 0; i < x.size(); ++i)
+        trial_[i] = x[i] - share * step_[i];
+    for (std::size_t n = 0; n < static_cast<std::size_t>(equations_.nodes()); ++n)
+        trial_[n] = std::clamp(trial_[n], lowest_volts_, highest_volts_);
+    equations_.evaluate(trial_, task.anchor_siemens, anchors_);
+}
+
 DcSolver::Work::Descent DcSolver::Work::newton(const NewtonTask& task, Unknowns& x, Solution& solution) {
     anchors_ = x;
     const int nodes = equations_.nodes();
+    int stalls = 0;
     equations_.evaluate(x, task.anchor_siemens, anchors_);
     for (int i = 1; i <= task.max_iterations; ++i) {
         ++solution.iterations;
@@ -100,27 +160,49 @@ DcSolver::Work::Descent DcSolver::Work::newton(const NewtonTask& task, Unknowns&
         if (!equations_.newton_step(step_))
             return {false, i};
         double share = 1.0;
-        step_away(x, share, step_, trial_);
         // Most full steps are taken, so the derivatives for the next one are gathered at once.
-        equations_.evaluate(trial_, task.anchor_siemens, anchors_);
+        try_step(x, share, task);
         for (int h = 0;
              h < line_search_halvings && equations_.norm() > (1.0 - sufficient_decrease * share) * norm &&
              equations_.largest() > task.tolerance_amps * noise_share;
              ++h) {
             share *= line_search_shrink;
-            step_away(x, share, step_, trial_);
-            equations_.evaluate(trial_, task.anchor_siemens, anchors_);
+            try_step(x, share, task);
         }
         x.swap(trial_);
-        const double moved = share * largest(step_, nodes);
+        double moved = 0.0;
+        for (std::size_t n = 0; n < static_cast<std::size_t>(nodes); ++n)
+            moved = std::max(moved, std::abs(x[n] - trial_[n]));
         const bool small_step =
             share == 1.0 && moved <= task.tolerance_volts + task.tolerance_relative * largest(x, nodes);
         if (small_step && equations_.largest() <= task.tolerance_amps)
             return {true, i};
-        if (moved == 0.0)
+        stalls += share < stalling_share ? 1 : 0;
+        if (moved == 0.0 || stalls > most_stalls)
             return {false, i};
     }
     return {false, task.max_iterations};
+}
+
+// Newton's method with tangents that cross one knee at a time, from everything launched; its end is left to
+// the plain method, which proves it.
+bool DcSolver::Work::by_tangents(const SolveOptions& options, Unknowns& x, Solution& solution) {
+    equations_.start_tangents(x);
+    for (int i = 0; i < most_tangent_steps; ++i) {
+        const bool exact = equations_.evaluate_tangents(x);
+        if (!equations_.newton_step(step_))
+            return false;
+        ++solution.iterations;
+        double moved = 0.0;
+        for (std::size_t n = 0; n < x.size(); ++n) {
+            const double from = x[n];
+            x[n] = std::clamp(from - step_[n], lowest_volts_, highest_volts_);
+            moved = std::max(moved, std::abs(x[n] - from));
+        }
+        if (exact && moved < near_volts)
+            return newton(final_task(options), x, solution).converged;
+    }
+    return false;
 }
 
 // Implicit Euler steps of the circuit with the same capacitance at every node; the anchor is capacitance over
@@ -180,8 +262,13 @@ Solution DcSolver::Work::solve(const Circuit& circuit, const SolveOptions& optio
             return solution;
         }
     }
+    study_bounds(circuit);
     const Unknowns first = x;
     bool converged = newton(final_task(options), x, solution).converged;
+    if (!converged && options.max_transient_steps > 0) {
+        x = launched(circuit, first);
+        converged = by_tangents(options, x, solution);
+    }
     if (!converged) {
         x = first;
         converged = transient(options, x, solution);

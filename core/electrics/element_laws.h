@@ -119,16 +119,21 @@ struct RegulatorAmps {
     Dual out;  // delivered at the output terminal
 };
 
+// The volts that a regulator holds without load, given its input.
+inline Dual regulator_target(const Regulator& r, const Dual& in) {
+    const Dual target = smooth_positive(smooth_min(Dual(r.volts), in - Dual(r.dropout_volts), volts_rounding),
+                                        volts_rounding);
+    // At the cut-off the rounded target is some mV above 0; taking it off keeps a dead input from feeding.
+    return target - Dual(volts_rounding / 2.0);
+}
+
 inline RegulatorAmps regulator_amps(const Regulator& r, double in_volts, double out_volts) {
     if (r.volts <= 0.0)
         return {};
     const Dual in{in_volts, 1.0, 0.0};
     const Dual out{out_volts, 0.0, 1.0};
-    const Dual target = smooth_positive(smooth_min(Dual(r.volts), in - Dual(r.dropout_volts), volts_rounding),
-                                        volts_rounding);
-    // At the cut-off the rounded target is some mV above 0; taking it off keeps a dead input from feeding.
-    const Dual wanted = soft_positive((target - Dual(volts_rounding / 2.0) - out) / Dual(r.ohms),
-                                      cutoff_rounding_share * r.limit_amps);
+    const Dual wanted =
+        soft_positive((regulator_target(r, in) - out) / Dual(r.ohms), cutoff_rounding_share * r.limit_amps);
     const Dual delivered = smooth_min(wanted, Dual(r.limit_amps), limit_rounding_share * r.limit_amps);
     const Dual quiescent =
         Dual(r.quiescent_amps) * in / sqrt(in * in + Dual(converter_floor_volts * converter_floor_volts));

@@ -8,6 +8,18 @@
 #include "core/electrics/element_laws.h"
 
 namespace eh {
+
+// Currents into the first and out of the second node of an element, by the volts of both. Elements between
+// two nodes depend on the difference alone.
+struct ElementCurrents {
+    double into_first = 0.0;
+    double out_of_second = 0.0;
+    double d_first_first = 0.0;  // of into_first
+    double d_first_second = 0.0;
+    double d_second_first = 0.0;  // of out_of_second
+    double d_second_second = 0.0;
+};
+
 namespace {
 
 constexpr double smallest_pivot_share = 1e-14;  // of the largest; below it the system counts as singular
@@ -51,15 +63,7 @@ bool is_linear(const Element& element) {
            std::holds_alternative<CurrentSource>(element);
 }
 
-// Currents into the first and out of the second node, by both volts. Elements between two nodes depend on the
-// difference alone.
-struct Currents {
-    double into_first, out_of_second;
-    double d_first_first, d_first_second;    // of into_first
-    double d_second_first, d_second_second;  // of out_of_second
-};
-
-Currents through(const laws::Dual& amps) {
+ElementCurrents through(const laws::Dual& amps) {
     const double slope = amps.slope[0];
     return {amps.value, amps.value, slope, -slope, slope, -slope};
 }
@@ -68,25 +72,96 @@ struct CurvedLaw {
     double first_volts, second_volts;
 
     [[nodiscard]] double across() const { return first_volts - second_volts; }
-    Currents operator()(const Resistor&) const { return {}; }
-    Currents operator()(const VoltageSource&) const { return {}; }
-    Currents operator()(const CurrentSource&) const { return {}; }
-    Currents operator()(const Diode& e) const { return through(laws::diode_amps(e, across())); }
-    Currents operator()(const PunchThrough& e) const {
+    ElementCurrents operator()(const Resistor&) const { return {}; }
+    ElementCurrents operator()(const VoltageSource&) const { return {}; }
+    ElementCurrents operator()(const CurrentSource&) const { return {}; }
+    ElementCurrents operator()(const Diode& e) const { return through(laws::diode_amps(e, across())); }
+    ElementCurrents operator()(const PunchThrough& e) const {
         return through(laws::punch_through_amps(e, across()));
     }
-    Currents operator()(const LimitedSource& e) const {
+    ElementCurrents operator()(const LimitedSource& e) const {
         return through(laws::Dual(0.0) - laws::limited_source_amps(e, across()));
     }
-    Currents operator()(const ConstantPowerLoad& e) const {
+    ElementCurrents operator()(const ConstantPowerLoad& e) const {
         return through(laws::power_load_amps(e, across()));
     }
-    Currents operator()(const Regulator& e) const {
+    ElementCurrents operator()(const Regulator& e) const {
         const laws::RegulatorAmps amps = laws::regulator_amps(e, first_volts, second_volts);
         return {amps.in.value,    amps.out.value,    amps.in.slope[0],
                 amps.in.slope[1], amps.out.slope[0], amps.out.slope[1]};
     }
 };
+
+// Where the tangent of an element is laid next, given where it lies (volts of first and second node) and
+// where the nodes have gone.
+struct TangentRule {
+    double first_from, second_from;
+    double first, second;
+
+    using Point = std::pair<double, double>;
+    [[nodiscard]] Point follow() const { return {first, second}; }
+    // The volts across the element, with the second node where it is.
+    [[nodiscard]] Point across(double volts) const { return {second + volts, second}; }
+
+    template <typename T>
+    Point operator()(const T&) const {
+        return follow();
+    }
+    // Forward, the current that the rest of the circuit asks for says where the knee is met (the limiting of
+    // Nagel's SPICE2, 1975, from memory).
+    Point operator()(const Diode& e) const {
+        const double scale = e.emission * laws::thermal_volts;
+        const double knee = scale * std::log(scale / (std::sqrt(2.0) * e.saturation_amps));
+        const double from = first_from - second_from;
+        const double to = first - second;
+        if (from <= knee)
+            return across(std::min(to, knee));
+        const laws::Dual amps = laws::diode_amps(e, from);
+        const double asked = amps.value + amps.slope[0] * (to - from);
+        if (asked <= e.saturation_amps)
+            return across(std::min(to, knee));
+        return across(scale * std::log1p(asked / e.saturation_amps));
+    }
+    Point operator()(const LimitedSource& e) const {
+        return across(landing(first_from - second_from, first - second, e.volts, e.limit_amps * e.ohms));
+    }
+    Point operator()(const Regulator& e) const {
+        if (e.volts <= 0.0)
+            return follow();
+        const double target = laws::regulator_target(e, laws::Dual(first)).value;
+        return {first, landing(second_from, second, target, e.limit_amps * e.ohms)};
+    }
+    Point operator()(const ConstantPowerLoad&) const {
+        constexpr double most_fall = 0.5;
+        const double from = first_from - second_from;
+        return across(std::max(first - second, most_fall * from));
+    }
+
+    // An output regulates in a narrow window below its volts; on both sides its slope says nothing of it.
+    static double landing(double from, double to, double volts, double window) {
+        const bool across_down = from > volts - 0.1 * window && to < volts - window;
+        const bool across_up = from < volts - 0.9 * window && to > volts;
+        return across_down || across_up ? volts - 0.5 * window : to;
+    }
+};
+
+bool takes_power(const Element& element) {
+    const auto* regulator = std::get_if<Regulator>(&element);
+    return std::holds_alternative<ConstantPowerLoad>(element) ||
+           (regulator != nullptr && regulator->efficiency > 0.0);
+}
+
+// What takes constant power draws less the more volts it gets; alone on a node, its tangent would drive the
+// volts up for ever. The chord to 0 V pulls them down instead, and is as exact where the point stands.
+void lay_chord(ElementCurrents& amps, double volts) {
+    constexpr double least_volts = 0.1;
+    const double siemens = std::abs(amps.into_first) / std::max(std::abs(volts), least_volts);
+    if (amps.d_second_first == amps.d_first_first) {  // between two nodes
+        amps.d_second_first = siemens;
+        amps.d_first_second = amps.d_second_second = -siemens;
+    }
+    amps.d_first_first = siemens;
+}
 
 }  // namespace
 
@@ -186,8 +261,7 @@ void NodalEquations::load_linear() {
     }
 }
 
-void NodalEquations::evaluate(const std::vector<double>& x, double anchor_siemens,
-                              const std::vector<double>& anchors) {
+void NodalEquations::begin_sums(const std::vector<double>& x) {
     const Structure& now = *now_;
     values_ = linear_values_;
     sums_ = linear_sums_;
@@ -196,25 +270,66 @@ void NodalEquations::evaluate(const std::vector<double>& x, double anchor_siemen
         sums_[static_cast<std::size_t>(row)] += linear_values_[static_cast<std::size_t>(now.place_slots[p])] *
                                                 x[static_cast<std::size_t>(column)];
     }
+}
+
+void NodalEquations::add(const Curved& c, const ElementCurrents& amps) {
+    sums_[static_cast<std::size_t>(c.first)] += amps.into_first;
+    sums_[static_cast<std::size_t>(c.second)] -= amps.out_of_second;
+    values_[static_cast<std::size_t>(c.ff)] += amps.d_first_first;
+    values_[static_cast<std::size_t>(c.fs)] += amps.d_first_second;
+    values_[static_cast<std::size_t>(c.sf)] -= amps.d_second_first;
+    values_[static_cast<std::size_t>(c.ss)] -= amps.d_second_second;
+}
+
+void NodalEquations::evaluate(const std::vector<double>& x, double anchor_siemens,
+                              const std::vector<double>& anchors) {
+    begin_sums(x);
     const auto& elements = circuit_->elements();
-    for (const Curved& c : now.curved) {
+    for (const Curved& c : now_->curved) {
         const CurvedLaw law{x[static_cast<std::size_t>(c.first)], x[static_cast<std::size_t>(c.second)]};
-        const Currents amps = std::visit(law, elements[static_cast<std::size_t>(c.element)]);
-        sums_[static_cast<std::size_t>(c.first)] += amps.into_first;
-        sums_[static_cast<std::size_t>(c.second)] -= amps.out_of_second;
-        values_[static_cast<std::size_t>(c.ff)] += amps.d_first_first;
-        values_[static_cast<std::size_t>(c.fs)] += amps.d_first_second;
-        values_[static_cast<std::size_t>(c.sf)] -= amps.d_second_first;
-        values_[static_cast<std::size_t>(c.ss)] -= amps.d_second_second;
+        add(c, std::visit(law, elements[static_cast<std::size_t>(c.element)]));
     }
     if (anchor_siemens > 0.0) {
-        for (int n = 0; n < now.nodes; ++n) {
+        for (int n = 0; n < now_->nodes; ++n) {
             const auto i = static_cast<std::size_t>(n);
-            values_[static_cast<std::size_t>(now.lu.slot(n, n))] += anchor_siemens;
+            values_[static_cast<std::size_t>(now_->lu.slot(n, n))] += anchor_siemens;
             sums_[i] += anchor_siemens * (x[i] - anchors[i]);
         }
     }
     sums_.back() = 0.0;  // of ground
+}
+
+void NodalEquations::start_tangents(const std::vector<double>& x) {
+    tangents_.clear();
+    for (const Curved& c : now_->curved)
+        tangents_.emplace_back(x[static_cast<std::size_t>(c.first)], x[static_cast<std::size_t>(c.second)]);
+}
+
+bool NodalEquations::evaluate_tangents(const std::vector<double>& x) {
+    constexpr double near_volts = 1e-3;
+    begin_sums(x);
+    bool all_near = true;
+    const auto& elements = circuit_->elements();
+    for (std::size_t i = 0; i < now_->curved.size(); ++i) {
+        const Curved& c = now_->curved[i];
+        const Element& element = elements[static_cast<std::size_t>(c.element)];
+        const double first = x[static_cast<std::size_t>(c.first)];
+        const double second = x[static_cast<std::size_t>(c.second)];
+        const auto [from_first, from_second] = tangents_[i];
+        tangents_[i] = std::visit(TangentRule{from_first, from_second, first, second}, element);
+        const auto [at_first, at_second] = tangents_[i];
+        ElementCurrents amps = std::visit(CurvedLaw{at_first, at_second}, element);
+        if (takes_power(element) && amps.d_first_first < 0.0)
+            lay_chord(amps, at_first - (std::holds_alternative<Regulator>(element) ? 0.0 : at_second));
+        const double ahead_first = first - at_first;
+        const double ahead_second = second - at_second;
+        amps.into_first += amps.d_first_first * ahead_first + amps.d_first_second * ahead_second;
+        amps.out_of_second += amps.d_second_first * ahead_first + amps.d_second_second * ahead_second;
+        add(c, amps);
+        all_near = all_near && std::abs(ahead_first) < near_volts && std::abs(ahead_second) < near_volts;
+    }
+    sums_.back() = 0.0;
+    return all_near;
 }
 
 double NodalEquations::norm() const {

@@ -16,6 +16,8 @@
 
 namespace eh {
 
+struct ElementCurrents;
+
 class NodalEquations {
   public:
     // Takes the structure and the present values of a circuit, which must stay as it is until the next
@@ -31,6 +33,13 @@ class NodalEquations {
     // Evaluates sums and derivatives at x, which holds unknowns() values and one more, 0, for ground. With
     // anchor_siemens above 0 every node is tied by it to where `anchors` puts it.
     void evaluate(const std::vector<double>& x, double anchor_siemens, const std::vector<double>& anchors);
+
+    // The same with every nonlinear element replaced by its tangent at a point of its own, which follows x no
+    // faster than the element's law allows: across the knee of a diode or of a source's limit in one move at
+    // most. start_tangents() puts the points at x. Returns whether all points stand near x: near enough for
+    // Newton's method to do the rest.
+    void start_tangents(const std::vector<double>& x);
+    bool evaluate_tangents(const std::vector<double>& x);
 
     [[nodiscard]] double norm() const;     // of the sums, Euclidean
     [[nodiscard]] double largest() const;  // of the sums, absolute
@@ -66,6 +75,8 @@ class NodalEquations {
     };
 
     void load_linear();
+    void begin_sums(const std::vector<double>& x);
+    void add(const Curved& c, const ElementCurrents& amps);
     bool dense_step(std::vector<double>& step) const;
 
     const Circuit* circuit_ = nullptr;
@@ -77,6 +88,7 @@ class NodalEquations {
     std::vector<double> linear_sums_;    // what they add to the sums at x = 0
     std::vector<double> values_;
     std::vector<double> sums_;
+    std::vector<std::pair<double, double>> tangents_;  // volts of first and second node, by curved element
 };
 
 }  // namespace eh

@@ -38,6 +38,10 @@ constexpr int charge_steps = 4;
 constexpr double charger_share_usable = 0.88;  // of the contract's watts, after losses
 constexpr double least_adapter_volts = 8.5;
 constexpr double pre_plug_horizon_s = 20.0;
+// How far a fault may move an operating point that still counts as the sound machine's.
+constexpr double nearby_share = 0.05;
+constexpr double nearby_volts = 0.3;
+constexpr int nearby_iterations = 10;
 
 enum class Stage { off, stuck, standby, booting, running };
 
@@ -374,13 +378,51 @@ class Runner {
         return key;
     }
 
-    bool solve() {
-        const Solution solution = solver_.solve(model_.circuit(), {}, volts_.empty() ? nullptr : &volts_);
-        if (solution.ok() || solution.status == SolveStatus::no_convergence)
-            volts_ = solution.node_volts;
+    // What the circuit depends on, in words for OperatingPoints.
+    std::string circuit_states() const {
+        std::string key(active_.begin(), active_.end());
+        key += model_.plugged_port() >= 0 ? 'p' : 'n';
+        key += static_cast<char>(source_);
+        key += static_cast<char>(std::lround(source_volts_ * 4.0));
+        key += static_cast<char>(stage_);
+        key += static_cast<char>(charge_step_);
+        return key;
+    }
+
+    // Takes an operating point that another machine is known to have nearly there.
+    bool solve_nearby(const OperatingPoints* known, const std::string& states) {
+        const auto* guess = known == nullptr ? nullptr : known->find(states);
+        if (guess == nullptr)
+            return false;
+        SolveOptions quick;
+        quick.max_newton_iterations = nearby_iterations;
+        quick.max_transient_steps = 0;
+        Solution solution = solver_.solve(model_.circuit(), quick, guess);
         if (!solution.ok())
+            return false;
+        for (std::size_t n = 0; n < guess->size(); ++n) {
+            if (std::abs(solution.node_volts[n] - (*guess)[n]) >
+                nearby_volts + nearby_share * std::abs((*guess)[n]))
+                return false;
+        }
+        volts_ = std::move(solution.node_volts);
+        return true;
+    }
+
+    bool solve() {
+        const bool by_states = options_.sound != nullptr || options_.learned != nullptr;
+        const std::string states = by_states ? circuit_states() : std::string();
+        if (solve_nearby(options_.sound, states) || solve_nearby(options_.learned, states))
+            return true;
+        Solution solution = solver_.solve(model_.circuit(), {}, volts_.empty() ? nullptr : &volts_);
+        const bool good = solution.ok();
+        if (good || solution.status == SolveStatus::no_convergence)
+            volts_ = std::move(solution.node_volts);
+        if (!good)
             course_.solver_failed = true;
-        return solution.ok();
+        else if (options_.learned != nullptr)
+            options_.learned->add(states, volts_);
+        return good;
     }
 
     void record(double until_s) {

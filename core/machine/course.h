@@ -10,12 +10,18 @@
 #include <vector>
 
 #include "core/machine/machine_model.h"
+#include "core/machine/operating_points.h"
 
 namespace eh {
 
 struct CourseOptions {
     double horizon_s = 90.0;  // stop here when nothing settles before
     int max_events = 240;
+    // Where a sound machine with the same parts stands in each state, and where machines with the same fault
+    // stood: an operating point close to one of them is found at once. One that is not close is followed from
+    // the state before, as without, and added to `learned`.
+    const OperatingPoints* sound = nullptr;
+    OperatingPoints* learned = nullptr;
 };
 
 enum class SourceState { off, live, recovering, latched };

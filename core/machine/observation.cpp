@@ -64,8 +64,9 @@ std::vector<MeterSample> meter_stream(const Course& course, double from_s, doubl
     return samples;
 }
 
-PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver) {
-    const Course course = run_course(model, configuration, solver);
+PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
+                    const CourseOptions& options) {
+    const Course course = run_course(model, configuration, solver, options);
     PoweredView view;
     view.valid = !course.solver_failed;
     const std::size_t repeats = course.cycling ? course.cycle_from : course.phases.size() - 1;

@@ -33,7 +33,8 @@ struct PoweredView {
 };
 
 // Runs the machine and looks at it once it has settled or cycles.
-PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver);
+PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
+                    const CourseOptions& options = {});
 
 // The stream of an inline meter along a course, `rate_hz` samples a second in [from_s, to_s), dark times left
 // out. No noise: that is the instrument's own.
