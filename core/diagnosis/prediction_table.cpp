@@ -4,6 +4,8 @@
 #include <cassert>
 #include <thread>
 
+#include "core/machine/fault_reach.h"
+
 namespace eh {
 
 PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
@@ -21,20 +23,11 @@ MachineModel PredictionTable::sample_model(std::size_t hypothesis, int sample) c
     return {*plan_, hypotheses_[hypothesis].faults, draw};
 }
 
-bool PredictionTable::matters(const Hypothesis& hypothesis, const BenchConfiguration& configuration) const {
-    return std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const FaultInstance& fault) {
-        const auto listed = [&](const std::vector<std::string>& list) {
-            return std::binary_search(list.begin(), list.end(), fault.block);
-        };
-        if (listed(configuration.removed) || listed(configuration.replaced))
-            return false;
-        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
-        if (block.family.empty())
-            return true;
-        if (!configuration.charger_connected)
-            return false;
-        const bool is_lead = block.id == lead_block_id(block.family);
-        return (is_lead ? configuration.lead : configuration.charger) == Owner::customer;
+bool PredictionTable::differs(std::size_t hypothesis, const BenchConfiguration& configuration,
+                              bool powered) const {
+    const auto& faults = hypotheses_[hypothesis].faults;
+    return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
+        return fault_can_show(*plan_, fault, configuration, powered);
     });
 }
 
@@ -95,10 +88,8 @@ std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfigu
         [&](std::size_t h, DcSolver& solver) {
             if (h == sound)
                 return sound_views;
-            const bool computed =
-                hypotheses_[h].kind == HypothesisKind::fault && matters(hypotheses_[h], configuration);
-            return computed ? powered_samples(h, configuration, solver, points, false)
-                            : std::vector<PoweredView>{};
+            return differs(h, configuration, true) ? powered_samples(h, configuration, solver, points, false)
+                                                   : std::vector<PoweredView>{};
         },
         stop, progress);
     if (!complete)
@@ -117,31 +108,42 @@ std::shared_ptr<const OhmsColumn> PredictionTable::ohms(const BenchConfiguration
     const BenchConfiguration configuration = electrical_part(unpowered(asked));
     if (auto known = known_ohms(configuration, net))
         return known;
-    OhmsColumn column(hypotheses_.size());
+    // One model serves all nets, so all are measured when the first is asked for.
+    std::vector<std::vector<std::vector<double>>> samples(hypotheses_.size());  // [hypothesis][net][sample]
     const std::size_t sound = sound_machine(hypotheses_);
-    const bool complete = fill(column,
+    const bool complete = fill(samples,
                                [&](std::size_t h, DcSolver& solver) {
-                                   std::vector<double> values;
-                                   const bool computed =
-                                       h == sound || (hypotheses_[h].kind == HypothesisKind::fault &&
-                                                      matters(hypotheses_[h], configuration));
-                                   for (int s = 0; computed && s < options_.samples; ++s) {
-                                       MachineModel model = sample_model(h, s);
-                                       model.configure(configuration);
-                                       values.push_back(model.ohms_to_ground(net, solver));
-                                   }
-                                   return values;
+                                   return h == sound || differs(h, configuration, false)
+                                              ? ohms_samples(h, configuration, solver)
+                                              : std::vector<std::vector<double>>{};
                                },
                                stop, {});
     if (!complete)
         return nullptr;
-    for (std::size_t h = 0; h < column.size(); ++h) {
-        if (column[h].empty() && hypotheses_[h].kind == HypothesisKind::fault)
-            column[h] = column[sound];
-    }
-    auto shared = std::make_shared<const OhmsColumn>(std::move(column));
     const std::lock_guard lock(mutex_);
-    return ohms_.emplace(OhmsKey{configuration, net}, shared).first->second;
+    for (std::size_t n = 0; n < plan_->net_nodes.size(); ++n) {
+        OhmsColumn column(hypotheses_.size());
+        for (std::size_t h = 0; h < column.size(); ++h) {
+            if (hypotheses_[h].kind != HypothesisKind::none_of_these)
+                column[h] = samples[samples[h].empty() ? sound : h][n];
+        }
+        ohms_.emplace(OhmsKey{configuration, static_cast<int>(n)},
+                      std::make_shared<const OhmsColumn>(std::move(column)));
+    }
+    return ohms_.at(OhmsKey{configuration, net});
+}
+
+std::vector<std::vector<double>> PredictionTable::ohms_samples(std::size_t hypothesis,
+                                                               const BenchConfiguration& configuration,
+                                                               DcSolver& solver) const {
+    std::vector<std::vector<double>> by_net(plan_->net_nodes.size());
+    for (int s = 0; s < options_.samples; ++s) {
+        MachineModel model = sample_model(hypothesis, s);
+        model.configure(configuration);
+        for (std::size_t n = 0; n < by_net.size(); ++n)
+            by_net[n].push_back(model.ohms_to_ground(static_cast<int>(n), solver));
+    }
+    return by_net;
 }
 
 std::vector<PoweredView> PredictionTable::sound_views(const BenchConfiguration& asked) const {

@@ -42,6 +42,7 @@ class PredictionTable {
                                                  const std::function<bool()>& stop = {},
                                                  const std::function<void(double)>& progress = {});
     // Ohms to ground at a net with the machine off; infinity is OL. NaN where no operating point was found.
+    // The first question about a configuration computes all its nets.
     std::shared_ptr<const OhmsColumn> ohms(const BenchConfiguration& configuration, int net,
                                            const std::function<bool()>& stop = {});
 
@@ -68,8 +69,13 @@ class PredictionTable {
                                                            const BenchConfiguration& configuration,
                                                            DcSolver& solver, SoundPoints& points,
                                                            bool learn) const;
+    // Ohms of every net: [net][sample].
+    [[nodiscard]] std::vector<std::vector<double>> ohms_samples(std::size_t hypothesis,
+                                                                const BenchConfiguration& configuration,
+                                                                DcSolver& solver) const;
     // Whether the hypothesis changes anything in this configuration; when not, it is the sound machine.
-    [[nodiscard]] bool matters(const Hypothesis& hypothesis, const BenchConfiguration& configuration) const;
+    [[nodiscard]] bool differs(std::size_t hypothesis, const BenchConfiguration& configuration,
+                               bool powered) const;
 
     const MachinePlan* plan_;
     std::vector<Hypothesis> hypotheses_;

@@ -11,11 +11,11 @@ namespace eh {
 namespace {
 
 constexpr double line_search_shrink = 0.5;
-constexpr int line_search_halvings = 8;
+constexpr int line_search_halvings = 4;
 constexpr double sufficient_decrease = 1e-4;
 // Steps that shorten so much lead nowhere; after some of them another start is better.
 constexpr double stalling_share = 0.1;
-constexpr int most_stalls = 1;
+constexpr int most_stalls = 0;
 constexpr int most_tangent_steps = 14;
 constexpr double near_volts = 0.01;   // moves by less count as the end of the coarse search
 constexpr double noise_share = 1e-3;  // of the tolerance: a residual below it is not worth halving steps for

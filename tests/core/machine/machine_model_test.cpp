@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include "core/diagnosis/hypothesis.h"
+#include "core/machine/fault_reach.h"
 #include "core/machine/observation.h"
 #include "tests/support/ngspice.h"
 #include "tests/support/shop.h"
@@ -261,6 +263,92 @@ TEST_CASE("every fault of every topology has a course that ends or repeats", "[m
                 CHECK_FALSE(course.solver_failed);
                 CHECK((course.settled || course.cycling));
             }
+        }
+    }
+}
+
+TEST_CASE("where a fault is said not to show, the machine with it behaves as the sound one", "[machine]") {
+    // The shortcut against the model itself: every fault of the catalogue, several configurations.
+    for (const char* id : {chained, barrel}) {
+        const MachinePlan plan(shipped_knowledge(), topology(id));
+        std::vector<BenchConfiguration> configurations;
+        for (const Port& port : plan.topology().ports) {
+            configurations.push_back(plugged(port.id, PlugSide::a));
+            configurations.push_back(plugged(port.id, PlugSide::b));
+        }
+        configurations.push_back(configurations.front());
+        configurations.back().charger = Owner::customer;
+        DcSolver solver;
+        int hidden = 0;
+        for (const BenchConfiguration& configuration : configurations) {
+            PartDraw draw;
+            draw.typical = false;
+            draw.seed = 5;
+            MachineModel sound(plan, {}, draw);
+            const PoweredView wanted = look_at(sound, configuration, solver);
+            for (const Hypothesis& hypothesis : make_hypotheses(plan, {})) {
+                if (hypothesis.faults.empty() ||
+                    fault_can_show(plan, hypothesis.faults.front(), configuration, true))
+                    continue;
+                ++hidden;
+                MachineModel faulty(plan, hypothesis.faults, draw);
+                const PoweredView seen = look_at(faulty, configuration, solver);
+                CAPTURE(id, hypothesis_title(hypothesis, plan));
+                CHECK(seen.meter.pattern == wanted.meter.pattern);
+                CHECK(seen.meter.volts == Approx(wanted.meter.volts).margin(1e-6));
+                CHECK(seen.meter.amps == Approx(wanted.meter.amps).margin(1e-6));
+                CHECK(seen.firmware == wanted.firmware);
+                CHECK(seen.drop_probability == wanted.drop_probability);
+            }
+        }
+        CHECK(hidden > 10);
+        MachineModel sound(plan, {}, {});
+        sound.configure(for_ohms());
+        for (const Hypothesis& hypothesis : make_hypotheses(plan, {})) {
+            if (hypothesis.faults.empty() ||
+                fault_can_show(plan, hypothesis.faults.front(), for_ohms(), false))
+                continue;
+            MachineModel faulty(plan, hypothesis.faults, {});
+            faulty.configure(for_ohms());
+            for (int net = 0; net < static_cast<int>(plan.topology().nets.size()); ++net) {
+                const double wanted = sound.ohms_to_ground(net, solver);
+                const double seen = faulty.ohms_to_ground(net, solver);
+                CAPTURE(id, hypothesis_title(hypothesis, plan), net);
+                CHECK((seen == wanted || seen == Approx(wanted)));
+            }
+        }
+    }
+}
+
+TEST_CASE("starting from the sound machine's operating points changes no prediction", "[machine]") {
+    for (const char* id : {chained, barrel}) {
+        const MachinePlan plan(shipped_knowledge(), topology(id));
+        const BenchConfiguration configuration = plugged(plan.topology().ports.front().id);
+        DcSolver solver;
+        PartDraw draw;
+        draw.typical = false;
+        draw.seed = 9;
+        OperatingPoints points;
+        CourseOptions learning;
+        learning.learned = &points;
+        MachineModel sound(plan, {}, draw);
+        (void)look_at(sound, configuration, solver, learning);
+        CourseOptions using_points;
+        using_points.sound = &points;
+        for (const Hypothesis& hypothesis : make_hypotheses(plan, {})) {
+            if (hypothesis.faults.empty())
+                continue;
+            MachineModel model(plan, hypothesis.faults, draw);
+            const PoweredView alone = look_at(model, configuration, solver);
+            const PoweredView helped = look_at(model, configuration, solver, using_points);
+            CAPTURE(id, hypothesis_title(hypothesis, plan));
+            REQUIRE(alone.valid == helped.valid);
+            CHECK(alone.meter.pattern == helped.meter.pattern);
+            CHECK(alone.meter.volts == Approx(helped.meter.volts).margin(1e-4));
+            CHECK(alone.meter.amps == Approx(helped.meter.amps).margin(1e-4));
+            CHECK(alone.firmware == helped.firmware);
+            for (std::size_t n = 0; n < alone.net_volts.size(); ++n)
+                CHECK(alone.net_volts[n] == Approx(helped.net_volts[n]).margin(1e-3));
         }
     }
 }

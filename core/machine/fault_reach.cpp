@@ -1,0 +1,75 @@
+#include "core/machine/fault_reach.h"
+
+#include <algorithm>
+
+namespace eh {
+namespace {
+
+bool plug_touches(ElementCondition when, const PlanBlock& block, int plugged_port, PlugSide side) {
+    const bool plugged = plugged_port >= 0 && block.port == plugged_port;
+    switch (when) {
+        case ElementCondition::plugged:
+            return plugged;
+        case ElementCondition::plugged_a:
+            return plugged && side == PlugSide::a;
+        case ElementCondition::plugged_b:
+            return plugged && side == PlugSide::b;
+        case ElementCondition::always:
+        case ElementCondition::live:
+        case ElementCondition::active:
+        case ElementCondition::waiting:
+            return true;
+    }
+    return true;
+}
+
+bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effect& effect,
+                     const BenchConfiguration& configuration, bool powered) {
+    const int plugged_port =
+        powered && configuration.charger_connected ? plan.port_index(configuration.port) : -1;
+    switch (effect.type) {
+        case EffectType::shunt:
+        case EffectType::param:
+            return true;
+        case EffectType::series:
+        case EffectType::open:
+            for (int i = 0; i < block.element_count; ++i) {
+                const PlanElement& element = plan.elements[static_cast<std::size_t>(block.first_element + i)];
+                if (element.name == effect.element)
+                    return plug_touches(element.when, block, plugged_port, configuration.side);
+            }
+            return false;
+        case EffectType::dead:
+        case EffectType::contract_limit:
+        case EffectType::offers_up_to:
+        case EffectType::play:
+        case EffectType::says:
+            return powered;
+    }
+    return true;
+}
+
+}  // namespace
+
+bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
+                    const BenchConfiguration& configuration, bool powered) {
+    const auto listed = [&](const std::vector<std::string>& list) {
+        return std::binary_search(list.begin(), list.end(), fault.block);
+    };
+    if (listed(configuration.removed) || listed(configuration.replaced))
+        return false;
+    const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(fault.block))];
+    if (!block.family.empty()) {
+        const bool is_lead = block.id == lead_block_id(block.family);
+        const bool used = powered && configuration.charger_connected &&
+                          (is_lead ? configuration.lead : configuration.charger) == Owner::customer;
+        if (!used)
+            return false;
+    }
+    const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
+    return std::any_of(spec->effects.begin(), spec->effects.end(), [&](const Effect& effect) {
+        return effect_can_show(plan, block, effect, configuration, powered);
+    });
+}
+
+}  // namespace eh
