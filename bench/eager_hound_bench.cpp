@@ -89,6 +89,18 @@ void predictions_of_one_configuration(benchmark::State& state) {
 }
 BENCHMARK(predictions_of_one_configuration)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// From nothing to everything that next_acts can use: all nets' ohms and every configuration within reach.
+void predictions_within_reach(benchmark::State& state) {
+    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    for (auto _ : state) {
+        PredictionTable table(plan, make_hypotheses(plan, {}));
+        BenchConfiguration bench;
+        bench.port = "p1";
+        benchmark::DoNotOptimize(prepare_candidates(table, bench));
+    }
+}
+BENCHMARK(predictions_within_reach)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 void course_of_a_sound_machine(benchmark::State& state) {
     const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
     MachineModel model(plan, {}, {});
