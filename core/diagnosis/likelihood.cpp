@@ -14,7 +14,7 @@ constexpr double broad_mean_amps = 1.0;
 constexpr double broad_ol_share = 0.4;
 constexpr double broad_ln_ohms_span = 19.0;  // 0.05 Ω to 10 MΩ
 constexpr double broad_mean_rise = 30.0;
-constexpr double ol_edge_width = 0.7;  // of ln(ohms)
+constexpr double ol_edge_width = 0.5;  // of ln(ohms)
 constexpr double meter_patterns = 4.0;
 
 double square(double x) {

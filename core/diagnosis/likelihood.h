@@ -25,12 +25,12 @@ struct AccuracyOptions {
     double model_rail_share = 0.03;
     double ohms_share = 0.12;      // instrument and model, as a ratio
     double lead_ohms = 0.05;       // of the test leads, left in or taken off
-    double over_limit_ohms = 2e5;  // from about here on a reading counts as OL; ranges and habits differ
+    double over_limit_ohms = 1e5;  // from about here on a reading counts as open (common practice: > 100 k)
     double rise_share = 0.5;       // heat depends on much that is not modelled
     double rise_digit_kelvin = 3.0;
     double pattern_slip = 0.06;  // share of readings whose pattern is misjudged
     double word_slip = 0.05;     // share of categories misjudged
-    double odd_reading = 0.02;   // share of readings that mean nothing
+    double odd_reading = 0.01;   // share of readings that mean nothing
 };
 
 // Log density of the broad spread at this reading. Finite for every reading.

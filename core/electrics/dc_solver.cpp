@@ -13,9 +13,10 @@ namespace {
 constexpr double line_search_shrink = 0.5;
 constexpr int line_search_halvings = 4;
 constexpr double sufficient_decrease = 1e-4;
-// Steps that shorten so much lead nowhere; after some of them another start is better.
-constexpr double stalling_share = 0.1;
-constexpr int most_stalls = 0;
+constexpr double stalling_share = 0.1;  // steps that shorten so much lead nowhere
+// Milliohms beside megohms leave so much by rounding alone, and with it some nanovolts that never settle.
+constexpr double rounding_amps = 1e-12;
+constexpr int quiet_enough = 2;  // times in a row
 constexpr int most_tangent_steps = 14;
 constexpr double near_volts = 0.01;   // moves by less count as the end of the coarse search
 constexpr double noise_share = 1e-3;  // of the tolerance: a residual below it is not worth halving steps for
@@ -64,6 +65,7 @@ class DcSolver::Work {
         double tolerance_volts = 0.0;
         double tolerance_relative = 0.0;
         double tolerance_amps = 0.0;
+        int most_stalls = 0;  // steps that shorten to next to nothing, after which another start is better
     };
     struct Descent {
         bool converged = false;
@@ -71,7 +73,7 @@ class DcSolver::Work {
     };
     static NewtonTask final_task(const SolveOptions& options);
     static Unknowns launched(const Circuit& circuit, const Unknowns& x);
-    void study_bounds(const Circuit& circuit);
+    void study_bounds(const Circuit& circuit, const Unknowns& start);
     void try_step(const Unknowns& x, double share, const NewtonTask& task);
     Descent newton(const NewtonTask& task, Unknowns& x, Solution& solution);
     bool by_tangents(const SolveOptions& options, Unknowns& x, Solution& solution);
@@ -96,10 +98,12 @@ Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
 
 // Elements without gain keep every node between the volts of the sources. Currents that are forced in have no
 // such bound.
-void DcSolver::Work::study_bounds(const Circuit& circuit) {
+void DcSolver::Work::study_bounds(const Circuit& circuit, const Unknowns& start) {
     constexpr double margin_volts = 1.0;
-    double below = 0.0;
-    double above = 0.0;
+    // A source that has just been turned down leaves its nodes above what it gives now.
+    const auto [lowest, highest] = std::minmax_element(start.begin(), start.begin() + equations_.nodes());
+    double below = std::min(0.0, *lowest);
+    double above = std::max(0.0, *highest);
     for (const Element& element : circuit.elements()) {
         if (const auto* limited = std::get_if<LimitedSource>(&element)) {
             above = std::max(above, limited->volts);
@@ -153,6 +157,7 @@ DcSolver::Work::Descent DcSolver::Work::newton(const NewtonTask& task, Unknowns&
     anchors_ = x;
     const int nodes = equations_.nodes();
     int stalls = 0;
+    int quiet = 0;
     equations_.evaluate(x, task.anchor_siemens, anchors_);
     for (int i = 1; i <= task.max_iterations; ++i) {
         ++solution.iterations;
@@ -175,10 +180,12 @@ DcSolver::Work::Descent DcSolver::Work::newton(const NewtonTask& task, Unknowns&
             moved = std::max(moved, std::abs(x[n] - trial_[n]));
         const bool small_step =
             share == 1.0 && moved <= task.tolerance_volts + task.tolerance_relative * largest(x, nodes);
-        if (small_step && equations_.largest() <= task.tolerance_amps)
+        const double residual = equations_.largest();
+        quiet = residual <= rounding_amps ? quiet + 1 : 0;
+        if (residual <= task.tolerance_amps && (small_step || quiet >= quiet_enough))
             return {true, i};
         stalls += share < stalling_share ? 1 : 0;
-        if (moved == 0.0 || stalls > most_stalls)
+        if (moved == 0.0 || stalls > task.most_stalls)
             return {false, i};
     }
     return {false, task.max_iterations};
@@ -218,6 +225,7 @@ bool DcSolver::Work::transient(const SolveOptions& options, Unknowns& x, Solutio
     task.tolerance_volts = 1e-4;
     task.tolerance_relative = 0.0;
     task.tolerance_amps = 1e-4;
+    task.most_stalls = task.max_iterations;
     for (int i = 0; i < options.max_transient_steps; ++i) {
         Unknowns y = x;
         const Descent descent = newton(task, y, solution);
@@ -237,8 +245,12 @@ bool DcSolver::Work::transient(const SolveOptions& options, Unknowns& x, Solutio
 }
 
 DcSolver::Work::NewtonTask DcSolver::Work::final_task(const SolveOptions& options) {
-    return {0.0, options.max_newton_iterations, options.tolerance_volts, options.tolerance_relative,
-            options.tolerance_amps};
+    return {0.0,
+            options.max_newton_iterations,
+            options.tolerance_volts,
+            options.tolerance_relative,
+            options.tolerance_amps,
+            0};
 }
 
 Solution DcSolver::Work::solve(const Circuit& circuit, const SolveOptions& options,
@@ -262,7 +274,7 @@ Solution DcSolver::Work::solve(const Circuit& circuit, const SolveOptions& optio
             return solution;
         }
     }
-    study_bounds(circuit);
+    study_bounds(circuit, x);
     const Unknowns first = x;
     bool converged = newton(final_task(options), x, solution).converged;
     if (!converged && options.max_transient_steps > 0) {

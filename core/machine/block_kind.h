@@ -45,6 +45,7 @@ struct Need {
     std::string pin;        // pin or (in topologies) net whose volts are checked
     std::string link;       // named link: all blocks behind it must work
     bool contract = false;  // the block's port is plugged; the bounds are for the source's volts
+    std::string plugged;    // port: the need is there only while the charger is in it
     std::optional<ValueSpec> above_volts;
     std::optional<ValueSpec> below_volts;
 };

@@ -108,6 +108,8 @@ class Runner {
     // --- what each part wants to become -----------------------------------------------------------------
 
     bool need_met(const PlanNeed& need, int port) const {
+        if (need.plugged_port >= 0 && need.plugged_port != model_.plugged_port())
+            return true;
         double volts = 0.0;
         bool has_volts = false;
         if (need.node >= 0) {

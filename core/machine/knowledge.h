@@ -10,6 +10,7 @@
 #include "core/machine/fault.h"
 #include "core/machine/kit.h"
 #include "core/machine/topology.h"
+#include "core/machine/topology_template.h"
 
 namespace eh {
 
@@ -30,8 +31,10 @@ Result<std::vector<BlockKind>> parse_kinds(const std::string& text, const std::s
 Result<Kit> parse_kit(const std::string& text, const std::string& file);
 Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& file,
                                     const std::vector<BlockKind>& kinds);
-Result<Topology> parse_topology(const std::string& text, const std::string& file,
-                                const std::vector<BlockKind>& kinds, const Kit& kit);
+// `find` gives the raw file of a topology that this one may be based on.
+Result<Topology> parse_topology(
+    const std::string& text, const std::string& file, const std::vector<BlockKind>& kinds, const Kit& kit,
+    const FindTopologyFile& find = [](const std::string&) { return nullptr; });
 
 // Reads kinds.json, kit.json, faults.json and topologies/*.json of a data directory. Fails only when one of
 // the first three is unusable; a refused topology is listed in `refused_files`.

@@ -68,10 +68,12 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
     }
     for (const Port& port : topology.ports) {
         controller_of_port.push_back(-1);
-        for (std::size_t i = 0; i < blocks.size(); ++i) {
+        for (std::size_t i = 0; i < blocks.size() && port.controller.empty(); ++i) {
             if (blocks[i].kind->role == BlockRole::controller && blocks[i].port == port_index(port.id))
                 controller_of_port.back() = static_cast<int>(i);
         }
+        if (!port.controller.empty())
+            controller_of_port.back() = find_block(port.controller);
         if (charger_block(port.family) < 0)
             add_outside(port.family, *knowledge.kit.find_charger(port.charger),
                         *knowledge.kit.lead_for(port.family));
@@ -169,6 +171,7 @@ PlanValue MachinePlan::resolve(const ValueSpec& value, const PlanBlock& block) c
 PlanNeed MachinePlan::resolve(const Need& need, const Block& source, const PlanBlock& block) const {
     PlanNeed plan;
     plan.contract = need.contract;
+    plan.plugged_port = need.plugged.empty() ? -1 : port_index(need.plugged);
     if (!need.pin.empty()) {
         const auto pin = block.pin_nodes.find(need.pin);
         plan.node = pin != block.pin_nodes.end() ? pin->second : node(need.pin);
@@ -190,15 +193,19 @@ void MachinePlan::add_outside(const std::string& family, const ChargerSpec& char
     const BlockKind* charger_kind = knowledge_->find_kind(charger.kind);
     const BlockKind* lead_kind = knowledge_->find_kind(lead.kind);
     assert(charger_kind != nullptr && lead_kind != nullptr);
-    const bool usbc = charger_kind->role == BlockRole::source_pd;
     const std::string out = "source_" + family;
-    const std::string signal = usbc ? "source_cc" : "source_id";
-    const std::map<std::string, std::string> charger_pins{{"out", out}, {usbc ? "cc" : "id", signal}};
-    const std::map<std::string, std::string> lead_pins{
-        {"in", out},
-        {"out", "plug"},
-        {usbc ? "cc_in" : "id_in", signal},
-        {usbc ? "cc_out" : "id_out", usbc ? "plug_cc" : "plug_id"}};
+    std::map<std::string, std::string> charger_pins{{"out", out}};
+    std::map<std::string, std::string> lead_pins{{"in", out}, {"out", "plug"}};
+    // The signal beside the power: CC, an ID line, or none.
+    for (const char* signal : {"cc", "id"}) {
+        const std::string name = signal;
+        const auto& pins = charger_kind->pins;
+        if (std::find(pins.begin(), pins.end(), name) == pins.end())
+            continue;
+        charger_pins[name] = "source_" + name + "_" + family;
+        lead_pins[name + "_in"] = charger_pins[name];
+        lead_pins[name + "_out"] = "plug_" + name;
+    }
     const int c = add_block(charger_block_id(family), *charger_kind, charger_pins, {});
     blocks[static_cast<std::size_t>(c)].family = family;
     const int l = add_block(lead_block_id(family), *lead_kind, lead_pins, {});

@@ -49,6 +49,7 @@ struct PlanNeed {
     int node = -1;            // node whose volts are checked, or -1
     std::vector<int> blocks;  // all must work
     bool contract = false;
+    int plugged_port = -1;  // the need is there only while the charger is in this port; -1: always
     PlanValue above{-1e9, -1};
     PlanValue below{1e9, -1};
 };

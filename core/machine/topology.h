@@ -12,10 +12,11 @@ namespace eh {
 struct Port {
     std::string id;
     std::string title;
-    std::string family;   // "usb-c" or "barrel": decides which charger and lead fit
-    std::string place;    // where on the machine
-    std::string charger;  // id in the kit of the usual charger
-    std::string vbus;     // net behind the inlet
+    std::string family;      // "usb-c" or "barrel": decides which charger and lead fit
+    std::string place;       // where on the machine
+    std::string charger;     // id in the kit of the usual charger
+    std::string vbus;        // net behind the inlet
+    std::string controller;  // block that negotiates for it; empty: the controller that belongs to the port
 };
 
 struct Net {

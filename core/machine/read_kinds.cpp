@@ -1,0 +1,117 @@
+// kinds.json
+#include <algorithm>
+#include <set>
+
+#include "core/machine/knowledge.h"
+#include "core/machine/read_common.h"
+
+namespace eh {
+
+ValueSpec read_value(const JsonReader& field) {
+    if (!field.raw().is_string())
+        return {field.number(), {}};
+    const std::string text = field.text();
+    if (text.size() < 2 || text.front() != '$')
+        field.refuse("a number or the name of a parameter such as \"$volts\" is wanted here");
+    return {0.0, text.substr(1)};
+}
+
+Need read_need(const JsonReader& field) {
+    Need need;
+    need.pin = field.text("pin", field.text("net", ""));
+    need.link = field.text("link", "");
+    need.contract = field.boolean("contract", false);
+    need.plugged = field.text("plugged", "");
+    if (field.has("above_volts"))
+        need.above_volts = read_value(field.at("above_volts"));
+    if (field.has("below_volts"))
+        need.below_volts = read_value(field.at("below_volts"));
+    if (need.pin.empty() && need.link.empty() && !need.contract)
+        field.refuse("a need names a pin, a net, a link or a contract");
+    return need;
+}
+
+namespace {
+
+ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
+    static const std::map<std::string, ElementType> types{{"resistor", ElementType::resistor},
+                                                          {"diode", ElementType::diode},
+                                                          {"limited_source", ElementType::limited_source},
+                                                          {"power_load", ElementType::power_load},
+                                                          {"regulator", ElementType::regulator}};
+    static const std::map<std::string, ElementCondition> conditions{
+        {"always", ElementCondition::always},      {"live", ElementCondition::live},
+        {"active", ElementCondition::active},      {"waiting", ElementCondition::waiting},
+        {"plugged", ElementCondition::plugged},    {"plugged_a", ElementCondition::plugged_a},
+        {"plugged_b", ElementCondition::plugged_b}};
+    static const std::set<std::string> words{"name", "type", "from", "to", "when", "tolerance"};
+    ElementSpec element;
+    element.name = field.text("name");
+    element.type = one_of(field.at("type"), types);
+    element.from = field.text("from", "gnd");
+    element.to = field.text("to");
+    for (const std::string& pin : {element.from, element.to}) {
+        if (pin != "gnd" && std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
+            field.refuse("the pin “" + pin + "” is not among the pins of this kind");
+    }
+    element.tolerance = field.number("tolerance", 0.0);
+    if (field.has("when"))
+        element.when = one_of(field.at("when"), conditions);
+    for (const auto& [key, value] : field.members()) {
+        if (words.count(key) != 0)
+            continue;
+        ValueSpec spec = read_value(value);
+        if (!spec.param.empty() && kind.params.count(spec.param) == 0)
+            value.refuse("the parameter “" + spec.param + "” is not among the params of this kind");
+        element.values[key] = std::move(spec);
+    }
+    return element;
+}
+
+BlockKind read_kind(const JsonReader& field) {
+    static const std::map<std::string, BlockRole> roles{{"plain", BlockRole::plain},
+                                                        {"source_pd", BlockRole::source_pd},
+                                                        {"source_fixed", BlockRole::source_fixed},
+                                                        {"controller", BlockRole::controller},
+                                                        {"mainboard", BlockRole::mainboard},
+                                                        {"pack", BlockRole::pack}};
+    BlockKind kind;
+    kind.id = field.text("id");
+    kind.title = field.text("title");
+    if (field.has("role"))
+        kind.role = one_of(field.at("role"), roles);
+    kind.pins = field.texts("pins");
+    if (field.has("params")) {
+        for (const auto& [name, value] : field.at("params").members())
+            kind.params[name] = value.number();
+    }
+    if (field.has("param_tolerance")) {
+        for (const auto& [name, value] : field.at("param_tolerance").members())
+            kind.param_tolerance[name] = value.number();
+    }
+    for (const JsonReader& item : field.items("elements"))
+        kind.elements.push_back(read_element(item, kind));
+    for (const JsonReader& item : field.items_or_none("needs"))
+        kind.needs.push_back(read_need(item));
+    kind.delay_s = field.number("delay_s", 0.0);
+    kind.heat_kelvin_per_watt = field.number("heat_kelvin_per_watt");
+    kind.replace_minutes = field.number("replace_minutes");
+    kind.needs_board_out = field.boolean("needs_board_out", true);
+    if (field.has("remove_minutes"))
+        kind.remove_minutes = field.number("remove_minutes");
+    return kind;
+}
+
+}  // namespace
+
+Result<std::vector<BlockKind>> parse_kinds(const std::string& text, const std::string& file) {
+    return read_json<std::vector<BlockKind>>(text, file, [](const JsonReader& root) {
+        root.check_format("eager-hound.kinds", 1);
+        std::vector<BlockKind> kinds;
+        for (const JsonReader& item : root.items("kinds"))
+            kinds.push_back(read_kind(item));
+        return kinds;
+    });
+}
+
+}  // namespace eh

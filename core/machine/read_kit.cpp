@@ -1,0 +1,46 @@
+// kit.json
+#include "core/machine/knowledge.h"
+#include "core/machine/read_common.h"
+
+namespace eh {
+
+std::string to_text(Protection protection) {
+    switch (protection) {
+        case Protection::foldback:
+            return "foldback";
+        case Protection::hiccup:
+            return "hiccup";
+        case Protection::latched:
+            return "latched";
+    }
+    return {};
+}
+
+Result<Kit> parse_kit(const std::string& text, const std::string& file) {
+    return read_json<Kit>(text, file, [](const JsonReader& root) {
+        static const std::map<std::string, Protection> protections{{"foldback", Protection::foldback},
+                                                                   {"hiccup", Protection::hiccup},
+                                                                   {"latched", Protection::latched}};
+        root.check_format("eager-hound.kit", 1);
+        Kit kit;
+        for (const JsonReader& item : root.items("chargers")) {
+            ChargerSpec charger{
+                item.text("id"), item.text("family"), item.text("title"), item.text("kind"), {}};
+            for (const JsonReader& offer : item.items("offers"))
+                charger.offers.push_back(
+                    {offer.number_between("volts", 0.0, 60.0), offer.number_between("amps", 0.0, 20.0)});
+            if (charger.offers.empty())
+                item.refuse("a charger offers at least one voltage");
+            charger.protection = one_of(item.at("protection"), protections);
+            charger.trip_s = item.number_between("trip_s", 0.001, 10.0);
+            charger.recover_s = item.number_between("recover_s", 0.01, 60.0);
+            kit.chargers.push_back(std::move(charger));
+        }
+        for (const JsonReader& item : root.items("leads"))
+            kit.leads.push_back(
+                {item.text("id"), item.text("family"), item.text("title"), item.text("kind")});
+        return kit;
+    });
+}
+
+}  // namespace eh
