@@ -105,21 +105,22 @@ double pattern_probability(MeterPattern seen, MeterPattern real, const AccuracyO
     return seen == real ? 1.0 - options.pattern_slip : options.pattern_slip / (meter_patterns - 1.0);
 }
 
-double meter_density(const Reading& reading, const std::vector<PoweredView>& samples,
-                     const AccuracyOptions& o) {
+// Densities of a reading under each of the samples.
+using Densities = std::vector<double>;
+
+Densities meter_densities(const Reading& reading, const std::vector<PoweredView>& samples,
+                          const AccuracyOptions& o) {
     const bool lit =
         reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
-    Sampled volts;
     Sampled amps;
     for (const PoweredView& view : samples) {
-        if (view.meter.pattern == MeterPattern::steady || view.meter.pattern == MeterPattern::cycling) {
-            volts.values.push_back(view.meter.volts);
+        if (view.meter.pattern == MeterPattern::steady || view.meter.pattern == MeterPattern::cycling)
             amps.values.push_back(std::log(std::max(view.meter.amps, 0.0) + o.meter_amps_digit));
-        }
     }
     // Volts come in contracts: smoothing across them would invent volts that no source gives.
     const double amps_bandwidth = amps.bandwidth();
-    double total = 0.0;
+    Densities densities;
+    densities.reserve(samples.size());
     for (const PoweredView& view : samples) {
         double density = pattern_probability(reading.meter.pattern, view.meter.pattern, o);
         if (lit) {
@@ -141,38 +142,39 @@ double meter_density(const Reading& reading, const std::vector<PoweredView>& sam
                 density *= student4(seen - expected, width) / (std::max(reading.meter.amps, 0.0) + floor);
             }
         }
-        total += density;
+        densities.push_back(density);
     }
-    return total / static_cast<double>(samples.size());
+    return densities;
 }
 
-double rail_density(const Reading& reading, const std::vector<PoweredView>& samples, int net,
-                    const AccuracyOptions& o) {
+Densities rail_densities(const Reading& reading, const std::vector<PoweredView>& samples, int net,
+                         const AccuracyOptions& o) {
     Sampled volts;
     for (const PoweredView& view : samples)
         volts.values.push_back(view.net_volts[static_cast<std::size_t>(net)]);
-    double total = 0.0;
+    const double bandwidth = 0.05 * volts.bandwidth();
+    Densities densities;
     for (const double v : volts.values) {
         const double width =
             std::sqrt(square(o.dmm_volts_digit) + square((o.dmm_volts_share + o.model_rail_share) * v) +
-                      square(0.05 * volts.bandwidth()));
-        total += student4(reading.value - v, width);
+                      square(bandwidth));
+        densities.push_back(student4(reading.value - v, width));
     }
-    return total / static_cast<double>(volts.values.size());
+    return densities;
 }
 
-double heat_density(const Reading& reading, const std::vector<PoweredView>& samples, int block,
-                    const AccuracyOptions& o) {
-    double total = 0.0;
+Densities heat_densities(const Reading& reading, const std::vector<PoweredView>& samples, int block,
+                         const AccuracyOptions& o) {
+    Densities densities;
     for (const PoweredView& view : samples) {
         const double own = view.rise_kelvin[static_cast<std::size_t>(block)];
         // The part named is the hottest one that was found: how much do the others outshine it?
         const double hottest = *std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
         const double stands_out = (own + o.rise_digit_kelvin) / (hottest + o.rise_digit_kelvin);
         const double width = std::sqrt(square(o.rise_digit_kelvin) + square(o.rise_share * own));
-        total += square(stands_out) * student4(reading.value - own, width);
+        densities.push_back(square(stands_out) * student4(reading.value - own, width));
     }
-    return total / static_cast<double>(samples.size());
+    return densities;
 }
 
 double word_density(bool hit, double alternatives, const AccuracyOptions& o) {
@@ -185,72 +187,61 @@ double log_broad(const Reading& reading, const AccuracyOptions&) {
     return std::log(broad(reading));
 }
 
-double log_likelihood(const Reading& reading, const std::vector<PoweredView>& all, int net, int block,
-                      const AccuracyOptions& o) {
-    std::vector<PoweredView> kept;
-    const bool all_valid =
-        std::all_of(all.begin(), all.end(), [](const PoweredView& view) { return view.valid; });
-    if (!all_valid)
-        std::copy_if(all.begin(), all.end(), std::back_inserter(kept),
-                     [](const PoweredView& v) { return v.valid; });
-    const std::vector<PoweredView>& samples = all_valid ? all : kept;
-    if (samples.empty())
-        return log_broad(reading, o);
-    double density = 0.0;
+std::vector<double> log_likelihoods(const Reading& reading, const std::vector<PoweredView>& samples, int net,
+                                    int block, const AccuracyOptions& o) {
+    Densities densities;
     switch (reading.kind) {
         case ReadingKind::meter:
-            density = meter_density(reading, samples, o);
+            densities = meter_densities(reading, samples, o);
             break;
         case ReadingKind::net_volts:
-            density = rail_density(reading, samples, net, o);
+            densities = rail_densities(reading, samples, net, o);
             break;
         case ReadingKind::hot_part:
-            density = heat_density(reading, samples, block, o);
+            densities = heat_densities(reading, samples, block, o);
             break;
         case ReadingKind::firmware:
             for (const PoweredView& view : samples)
-                density += word_density(view.firmware == reading.firmware, firmware_message_count - 1, o) /
-                           static_cast<double>(samples.size());
+                densities.push_back(
+                    word_density(view.firmware == reading.firmware, firmware_message_count - 1, o));
             break;
         case ReadingKind::wiggle:
             for (const PoweredView& view : samples)
-                density += (reading.drops_out ? view.drop_probability : 1.0 - view.drop_probability) /
-                           static_cast<double>(samples.size());
+                densities.push_back(reading.drops_out ? view.drop_probability : 1.0 - view.drop_probability);
             break;
         case ReadingKind::net_ohms:
-            density = broad(reading);
+            densities.assign(samples.size(), broad(reading));
             break;
     }
-    return mixed(density, broad(reading), o);
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        densities[s] = mixed(samples[s].valid ? densities[s] : broad(reading), broad(reading), o);
+    return densities;
 }
 
-double log_likelihood(const Reading& reading, const std::vector<double>& all, const AccuracyOptions& o) {
+std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& samples,
+                                    const AccuracyOptions& o) {
     Sampled ln;
-    std::size_t count = 0;
-    double open = 0.0;
-    for (const double ohms : all) {
-        if (std::isnan(ohms))
-            continue;
-        ++count;
-        open += ol_probability(ohms, o);
+    for (const double ohms : samples) {
         if (std::isfinite(ohms))
             ln.values.push_back(ln_ohms(ohms, o));
     }
-    if (count == 0)
-        return log_broad(reading, o);
-    if (reading.over_limit)
-        return mixed(open / static_cast<double>(count), broad(reading), o);
     const double bandwidth = ln.bandwidth();
     const double seen = ln_ohms(reading.value, o);
-    double density = 0.0;
-    for (const double ohms : all) {
-        if (!std::isfinite(ohms))
-            continue;
-        const double lead_share = o.lead_ohms / (ohms + o.lead_ohms);
-        const double width = std::sqrt(square(o.ohms_share) + square(lead_share) + square(bandwidth));
-        density += (1.0 - ol_probability(ohms, o)) * student4(seen - ln_ohms(ohms, o), width);
+    Densities densities;
+    for (const double ohms : samples) {
+        double density = 0.0;
+        if (std::isnan(ohms)) {
+            density = broad(reading);
+        } else if (reading.over_limit) {
+            density = ol_probability(ohms, o);
+        } else if (std::isfinite(ohms)) {
+            const double lead_share = o.lead_ohms / (ohms + o.lead_ohms);
+            const double width = std::sqrt(square(o.ohms_share) + square(lead_share) + square(bandwidth));
+            density = (1.0 - ol_probability(ohms, o)) * student4(seen - ln_ohms(ohms, o), width);
+        }
+        densities.push_back(mixed(density, broad(reading), o));
     }
-    return mixed(density / static_cast<double>(count), broad(reading), o);
+    return densities;
 }
 
 }  // namespace eh

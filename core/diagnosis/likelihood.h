@@ -36,14 +36,14 @@ struct AccuracyOptions {
 // Log density of the broad spread at this reading. Finite for every reading.
 double log_broad(const Reading& reading, const AccuracyOptions& options = {});
 
-// Log density of a reading (kinds meter, net_volts, hot_part, firmware, wiggle) given samples of the powered
-// machine. `net` and `block` are the indices of the reading's place, -1 where it has none. Samples that are
-// not valid are passed over; with none left the broad spread is returned. Never NaN.
-double log_likelihood(const Reading& reading, const std::vector<PoweredView>& samples, int net, int block,
-                      const AccuracyOptions& options = {});
+// Log density of a reading (kinds meter, net_volts, hot_part, firmware, wiggle) under each of the samples of
+// the powered machine. `net` and `block` are the indices of the reading's place, -1 where it has none.
+// Samples that are not valid give the broad spread. Never NaN.
+std::vector<double> log_likelihoods(const Reading& reading, const std::vector<PoweredView>& samples, int net,
+                                    int block, const AccuracyOptions& options = {});
 
-// The same for net_ohms; infinite samples mean OL, NaN ones are passed over.
-double log_likelihood(const Reading& reading, const std::vector<double>& ohms_samples,
-                      const AccuracyOptions& options = {});
+// The same for net_ohms; infinite samples mean OL, NaN ones give the broad spread.
+std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& ohms_samples,
+                                    const AccuracyOptions& options = {});
 
 }  // namespace eh

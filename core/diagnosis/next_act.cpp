@@ -241,8 +241,9 @@ class Proposer {
         }
         consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
                      const auto& views = column[h];
-                     const double share = 1.0 / static_cast<double>(views.size());
-                     for (const PoweredView& view : views) {
+                     for (std::size_t s = 0; s < views.size(); ++s) {
+                         const PoweredView& view = views[s];
+                         const double share = ranking_.sample_weights[h][s];
                          if (kind == ReadingKind::wiggle) {
                              table.add(h, 1, share * view.drop_probability);
                              table.add(h, 0, share * (1.0 - view.drop_probability));
@@ -291,9 +292,10 @@ class Proposer {
         return act;
     }
 
-    static void add_ohms(Contingency& table, std::size_t hypothesis, const std::vector<double>& samples) {
-        for (const double ohms : samples)
-            table.add(hypothesis, outcome_of_ohms(ohms), 1.0 / static_cast<double>(samples.size()));
+    void add_ohms(Contingency& table, std::size_t hypothesis, const std::vector<double>& samples) const {
+        const auto& weights = ranking_.sample_weights[hypothesis];
+        for (std::size_t s = 0; s < samples.size(); ++s)
+            table.add(hypothesis, outcome_of_ohms(samples[s]), weights[s]);
     }
 
     // Take a suspect off this net and measure again.

@@ -81,8 +81,7 @@ std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfigu
     const std::size_t sound = sound_machine(hypotheses_);
     SoundPoints points(static_cast<std::size_t>(options_.samples));
     DcSolver first_solver;
-    const std::vector<PoweredView> sound_views =
-        powered_samples(sound, configuration, first_solver, points, true);
+    std::vector<PoweredView> sound_views = powered_samples(sound, configuration, first_solver, points, true);
     const bool complete = fill(
         column,
         [&](std::size_t h, DcSolver& solver) {

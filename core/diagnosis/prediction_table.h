@@ -35,6 +35,7 @@ class PredictionTable {
 
     [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
     [[nodiscard]] const std::vector<Hypothesis>& hypotheses() const { return hypotheses_; }
+    [[nodiscard]] const PredictionOptions& options() const { return options_; }
 
     // Views under power. `stop` is asked now and then; when it says true, nullptr is returned and nothing
     // kept. `progress` receives 0..1. Requires a port of the topology when the charger is connected.

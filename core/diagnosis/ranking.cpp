@@ -29,25 +29,33 @@ double log_sum_exp(const std::vector<double>& logs) {
     return top + std::log(sum);
 }
 
-// Log likelihood of one reading under every hypothesis.
-std::vector<double> column_for(PredictionTable& table, const Reading& reading,
-                               const AccuracyOptions& accuracy) {
+double log_mean_exp(const std::vector<double>& logs) {
+    return log_sum_exp(logs) - std::log(static_cast<double>(logs.size()));
+}
+
+// Log likelihoods of one reading: [hypothesis][sample]. "None of these" counts as one sample that shows
+// anything.
+using ReadingLogs = std::vector<std::vector<double>>;
+
+ReadingLogs logs_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     const std::size_t count = table.hypotheses().size();
-    std::vector<double> logs(count);
+    ReadingLogs logs(count);
     const double broad = log_broad(reading, accuracy);
     const auto fill = [&](auto&& of_hypothesis) {
-        for (std::size_t h = 0; h < count; ++h)
-            logs[h] = table.hypotheses()[h].kind == HypothesisKind::none_of_these ? broad : of_hypothesis(h);
+        for (std::size_t h = 0; h < count; ++h) {
+            logs[h] = table.hypotheses()[h].kind == HypothesisKind::none_of_these ? std::vector<double>{broad}
+                                                                                  : of_hypothesis(h);
+        }
     };
     if (reading.kind == ReadingKind::net_ohms) {
         const auto column = table.ohms(reading.configuration, net_index(topology, reading.place));
-        fill([&](std::size_t h) { return log_likelihood(reading, (*column)[h], accuracy); });
+        fill([&](std::size_t h) { return log_likelihoods(reading, (*column)[h], accuracy); });
     } else {
         const auto column = table.powered(reading.configuration);
         const int net = net_index(topology, reading.place);
         const int block = table.plan().find_block(reading.place);
-        fill([&](std::size_t h) { return log_likelihood(reading, (*column)[h], net, block, accuracy); });
+        fill([&](std::size_t h) { return log_likelihoods(reading, (*column)[h], net, block, accuracy); });
     }
     return logs;
 }
@@ -150,33 +158,39 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
         if (counts(reading, table.plan().topology()))
             used.push_back(&reading);
     }
-    std::vector<std::vector<double>> logs;
+    std::vector<ReadingLogs> logs;
     logs.reserve(used.size());
     for (const Reading* reading : used)
-        logs.push_back(column_for(table, *reading, accuracy));
+        logs.push_back(logs_of(table, *reading, accuracy));
 
-    std::vector<double> joint(count);
-    for (std::size_t h = 0; h < count; ++h) {
-        joint[h] = std::log(priors[h]);
-        for (const auto& column : logs)
-            joint[h] += column[h];
-    }
-    const double total = log_sum_exp(joint);
-
-    // What each reading was expected to be once all the others are known.
-    std::vector<double> expected(used.size());
-    for (std::size_t r = 0; r < used.size(); ++r) {
-        std::vector<double> without(count);
-        for (std::size_t h = 0; h < count; ++h)
-            without[h] = joint[h] - logs[r][h];
-        expected[r] = total - log_sum_exp(without);
-    }
-
+    // Reading by reading, in their order: log of prior times likelihood so far. The differences are what each
+    // reading adds to what is known already, and they add up.
     Ranking ranking;
+    std::vector<std::vector<double>> joint(used.size() + 1, std::vector<double>(count));
     for (std::size_t h = 0; h < count; ++h) {
-        Suspicion suspicion{h, priors[h], std::exp(joint[h] - total), {}};
-        for (std::size_t r = 0; r < used.size(); ++r)
-            suspicion.evidence.push_back({used[r]->id, logs[r][h], logs[r][h] - expected[r]});
+        const bool has_samples = table.hypotheses()[h].kind != HypothesisKind::none_of_these;
+        std::vector<double> sums(has_samples ? static_cast<std::size_t>(table.options().samples) : 1, 0.0);
+        joint[0][h] = std::log(priors[h]);
+        for (std::size_t r = 0; r < used.size(); ++r) {
+            for (std::size_t s = 0; s < sums.size(); ++s)
+                sums[s] += logs[r][h][s];
+            joint[r + 1][h] = joint[0][h] + log_mean_exp(sums);
+        }
+        const double all = log_sum_exp(sums);
+        for (double& sum : sums)
+            sum = std::exp(sum - all);
+        ranking.sample_weights.push_back(has_samples ? std::move(sums) : std::vector<double>{});
+    }
+    std::vector<double> totals;
+    for (const auto& so_far : joint)
+        totals.push_back(log_sum_exp(so_far));
+
+    for (std::size_t h = 0; h < count; ++h) {
+        Suspicion suspicion{h, priors[h], std::exp(joint.back()[h] - totals.back()), {}};
+        for (std::size_t r = 0; r < used.size(); ++r) {
+            const double likelihood = joint[r + 1][h] - joint[r][h];
+            suspicion.evidence.push_back({used[r]->id, likelihood, likelihood - (totals[r + 1] - totals[r])});
+        }
         ranking.suspicions.push_back(std::move(suspicion));
     }
     std::stable_sort(ranking.suspicions.begin(), ranking.suspicions.end(),
@@ -187,9 +201,14 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
         // Share of the likelihood that comes from "this reading means nothing".
         const double odd = std::log(accuracy.odd_reading) + log_broad(*used[r], accuracy);
         double share = 0.0;
-        for (const Suspicion& suspicion : ranking.suspicions)
-            share +=
-                suspicion.probability * std::min(1.0, std::exp(odd - suspicion.evidence[r].log_likelihood));
+        for (const Suspicion& suspicion : ranking.suspicions) {
+            const auto& weights = ranking.sample_weights[suspicion.hypothesis];
+            const auto& of_samples = logs[r][suspicion.hypothesis];
+            double of_hypothesis = weights.empty() ? 1.0 : 0.0;
+            for (std::size_t s = 0; s < weights.size(); ++s)
+                of_hypothesis += weights[s] * std::min(1.0, std::exp(odd - of_samples[s]));
+            share += suspicion.probability * of_hypothesis;
+        }
         if (share > 0.5)
             ranking.odd.push_back({used[r]->id, share});
     }

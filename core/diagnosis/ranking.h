@@ -14,9 +14,9 @@ namespace eh {
 // What one reading says about one hypothesis.
 struct Evidence {
     std::string reading_id;
-    double log_likelihood = 0.0;
-    // log of (likelihood / mean likelihood over the posterior of the other readings): above 0 it speaks for
-    // the hypothesis, below 0 against it. Natural logarithm.
+    double log_likelihood = 0.0;  // of the reading when the hypothesis holds and those before it are known
+    // By how much the reading changed the log of the probability, given those before it: above 0 it speaks
+    // for the hypothesis, below 0 against it. Weights add up to log(probability / prior). Natural logarithm.
     double weight = 0.0;
 };
 
@@ -45,6 +45,9 @@ struct Ranking {
     std::vector<Suspicion> suspicions;  // most probable first; probabilities sum to 1
     std::vector<PartSuspicion> parts;   // most probable first; probabilities sum to 1
     std::vector<OddReading> odd;        // more likely odd than not
+    // By hypothesis of the table: how well each sample fits all readings, summing to 1; empty for "none of
+    // these". What is to be expected next is expected of these samples.
+    std::vector<std::vector<double>> sample_weights;
 };
 
 // Whether the columns that a reading needs are in the table, so that rank() will be quick.
@@ -57,9 +60,10 @@ bool prepare(PredictionTable& table, const std::vector<Reading>& readings,
 // Checks that a reading names a port, net or block of the topology and a value that can be.
 Outcome check_reading(const Reading& reading, const Topology& topology);
 
-// Exact sums in log space over all hypotheses. `priors` are by hypothesis and sum to 1 (make_hypotheses with
-// the intake's facts). Readings that are set aside, or that check_reading refuses, do not count. Computes
-// missing columns.
+// Exact sums in log space over all hypotheses and, within each, over its samples: a sample is one machine,
+// whose parts and severity stay the same from reading to reading, so that a reading which repeats another
+// adds little. `priors` are by hypothesis and sum to 1 (make_hypotheses with the intake's facts). Readings
+// that are set aside, or that check_reading refuses, do not count. Computes missing columns.
 Ranking rank(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
              const AccuracyOptions& accuracy = {});
 

@@ -82,6 +82,7 @@ Result<Topology> parse_topology(const std::string& text, const std::string& file
         topology.id = root.text("id");
         topology.title = root.text("title");
         topology.about = root.text("about", "");
+        topology.order = root.number("order", topology.order);
         topology.wanted_volts = root.number_between("wanted_volts", 1.0, 60.0);
         topology.system_rail = root.text("system_rail");
         for (const JsonReader& item : root.items("ports")) {

@@ -43,6 +43,7 @@ struct Topology {
     std::string id;
     std::string title;
     std::string about;
+    double order = 1000.0;       // place in lists, smaller first
     double wanted_volts = 20.0;  // contract the machine asks for
     std::string system_rail;     // net of the main rail
     std::vector<Port> ports;

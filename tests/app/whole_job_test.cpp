@@ -14,7 +14,6 @@ namespace {
 
 void start_job(Window& w) {
     w.press(Qt::Key_N, Qt::ControlModifier);
-    w.press(Qt::Key_Down);
     w.press(Qt::Key_Return);
     REQUIRE(w.job().ticket.topology == chained);
     // The shop's own charger and lead.

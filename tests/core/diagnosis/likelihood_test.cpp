@@ -22,6 +22,19 @@ PoweredView view_with(MeterPattern pattern, double volts, double amps, double ra
     return view;
 }
 
+double log_mean(const std::vector<double>& logs) {
+    double mean = 0.0;
+    for (const double log : logs)
+        mean += std::exp(log) / static_cast<double>(logs.size());
+    return std::log(mean);
+}
+
+// What samples together say: their mean.
+template <typename... Arguments>
+double log_likelihood(const Reading& reading, const Arguments&... arguments) {
+    return log_mean(log_likelihoods(reading, arguments...));
+}
+
 Reading volts_reading(double volts) {
     Reading reading;
     reading.kind = ReadingKind::net_volts;
@@ -114,14 +127,15 @@ TEST_CASE("samples that could not be solved say nothing", "[likelihood]") {
     PoweredView failed = view_with(MeterPattern::steady, 20.0, 1.5, 3.3);
     failed.valid = false;
     const Reading reading = volts_reading(3.3);
-    CHECK(log_likelihood(reading, std::vector<PoweredView>{failed}, 0, -1) == Approx(log_broad(reading)));
     const PoweredView good = view_with(MeterPattern::steady, 20.0, 1.5, 3.3);
-    CHECK(log_likelihood(reading, {failed, good}, 0, -1) == Approx(log_likelihood(reading, {good}, 0, -1)));
+    const auto views = log_likelihoods(reading, std::vector<PoweredView>{failed, good}, 0, -1);
+    CHECK(views[0] == Approx(log_broad(reading)));
+    CHECK(views[1] == Approx(log_likelihood(reading, std::vector<PoweredView>{good}, 0, -1)));
     const double nan = std::numeric_limits<double>::quiet_NaN();
     const Reading ohms = ohms_reading("a", for_ohms(), "x", 3.3);
-    CHECK(log_likelihood(ohms, std::vector<double>{nan}) == Approx(log_broad(ohms)));
-    CHECK(log_likelihood(ohms, std::vector<double>{nan, 3.3}) ==
-          Approx(log_likelihood(ohms, std::vector<double>{3.3})));
+    const auto logs = log_likelihoods(ohms, std::vector<double>{nan, 3.3});
+    CHECK(logs[0] == Approx(log_broad(ohms)));
+    CHECK(logs[1] == Approx(log_likelihood(ohms, std::vector<double>{3.3})));
 }
 
 TEST_CASE("the hottest part speaks for itself, a cool one against it", "[likelihood]") {

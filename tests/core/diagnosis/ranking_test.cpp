@@ -91,16 +91,59 @@ TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by ha
     const auto ohms_column = table.ohms(readings[1].configuration, static_cast<int>(main_net - nets.begin()));
     std::vector<double> weights;
     for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
-        const bool none = table.hypotheses()[h].kind == HypothesisKind::none_of_these;
-        const double a =
-            none ? log_broad(readings[0]) : log_likelihood(readings[0], (*meter_column)[h], -1, -1);
-        const double b = none ? log_broad(readings[1]) : log_likelihood(readings[1], (*ohms_column)[h]);
-        weights.push_back(table.hypotheses()[h].prior * std::exp(a) * std::exp(b));
+        double likelihood = 0.0;
+        if (table.hypotheses()[h].kind == HypothesisKind::none_of_these) {
+            likelihood = std::exp(log_broad(readings[0]) + log_broad(readings[1]));
+        } else {
+            // A sample is one machine: both readings are of it.
+            const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1);
+            const auto b = log_likelihoods(readings[1], (*ohms_column)[h]);
+            for (std::size_t s = 0; s < a.size(); ++s)
+                likelihood += std::exp(a[s]) * std::exp(b[s]) / static_cast<double>(a.size());
+        }
+        weights.push_back(table.hypotheses()[h].prior * likelihood);
     }
     const double total = std::accumulate(weights.begin(), weights.end(), 0.0);
     for (const Suspicion& suspicion : ranked(barrel, readings).suspicions)
         CHECK(suspicion.probability ==
               Approx(weights[suspicion.hypothesis] / total).epsilon(1e-9).margin(1e-300));
+}
+
+TEST_CASE("the same reading once more adds less than the first time", "[diagnosis]") {
+    // A machine's parts do not change between two readings: what the second would say of them is known
+    // already.
+    const auto taken = [&](int times) {
+        std::vector<Reading> readings;
+        for (int i = 0; i < times; ++i)
+            readings.push_back(
+                meter_reading("r" + std::to_string(i), plugged("p1"), MeterPattern::steady, 19.4, 0.72));
+        return ranked(barrel, readings);
+    };
+    const auto odds = [](const Ranking& ranking) {
+        return std::log(ranking.suspicions.front().probability /
+                        (1.0 - ranking.suspicions.front().probability));
+    };
+    const Ranking none = taken(0);
+    const Ranking once = taken(1);
+    const Ranking twice = taken(2);
+    const std::size_t leader = once.suspicions.front().hypothesis;
+    const auto before = std::find_if(none.suspicions.begin(), none.suspicions.end(),
+                                     [&](const Suspicion& s) { return s.hypothesis == leader; });
+    const double first = odds(once) - std::log(before->probability / (1.0 - before->probability));
+    CHECK(first > 0.0);
+    CHECK(odds(twice) - odds(once) < 0.5 * first);
+}
+
+TEST_CASE("sample weights are shares, even before any reading", "[diagnosis]") {
+    for (const auto& readings :
+         {std::vector<Reading>{}, std::vector<Reading>{ohms_reading("a", for_ohms(), "vdc", 2.0)}}) {
+        const Ranking ranking = ranked(barrel, readings);
+        REQUIRE(ranking.sample_weights.size() == shared_table(barrel).hypotheses().size());
+        for (const auto& weights : ranking.sample_weights) {
+            if (!weights.empty())
+                CHECK(std::accumulate(weights.begin(), weights.end(), 0.0) == Approx(1.0));
+        }
+    }
 }
 
 TEST_CASE("the order of the readings does not matter", "[diagnosis]") {
