@@ -6,6 +6,7 @@
 #include <QSignalSpy>
 #include <QSortFilterProxyModel>
 #include <algorithm>
+#include <map>
 #include <set>
 
 #include "app/demo/demo_shop.h"
@@ -247,6 +248,30 @@ TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say h
     // The evidence names each reading that counts, and the rate before them.
     CHECK(w.window.bench().suspects().model()->rowCount(open) ==
           1 + static_cast<int>(w.job().readings.size()));
+}
+
+TEST_CASE("with four ports every part shown can be read, and the suspected ones are shown", "[app][path]") {
+    Window w;
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.window.session().edit("kind", [](Job& job) { job.ticket.topology = "usbc-four-chained"; });
+    w.window.go(MainWindow::BenchStation);
+    w.settle();
+    ChargePathView& path = w.window.bench().path();
+    std::map<std::string, std::pair<int, int>> reach;  // first and last row of each part
+    for (int x = 4; x < path.width(); x += 8) {
+        for (int y = 0; y < path.height(); ++y) {
+            const std::string part = path.partAt({x, y});
+            if (!part.empty()) {
+                const auto [at, fresh] = reach.emplace(part, std::pair(y, y));
+                at->second = {std::min(at->second.first, y), std::max(at->second.second, y)};
+            }
+        }
+    }
+    CHECK(reach.count("sp2") == 1);
+    for (const auto& [part, rows] : reach) {
+        CAPTURE(part);
+        CHECK(rows.second - rows.first >= 15);
+    }
 }
 
 TEST_CASE("the roll follows, scrolls back, and comes back", "[app][roll]") {

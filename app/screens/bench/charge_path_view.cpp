@@ -17,10 +17,11 @@ namespace {
 
 constexpr double margin = 10.0;
 constexpr double head_height = 26.0;
-constexpr double least_plate_height = 20.0;
+constexpr double least_plate_height = 17.0;
 constexpr double largest_plate_height = 27.0;
 constexpr double plate_gap = 3.0;
 constexpr double value_height = 40.0;
+constexpr double lane_padding = 16.0;
 constexpr double thickest = 11.0;
 constexpr double thinnest = 1.6;
 constexpr double flowing_volts = 1.0;
@@ -78,21 +79,66 @@ int ChargePathView::netOfStage(const std::string& stage, const std::string& port
     return -1;
 }
 
-void ChargePathView::layOutColumn(const std::vector<std::string>& blocks, const QRectF& room) {
-    const double step = std::min(plate_height_ + plate_gap,
-                                 room.height() / std::max<double>(1.0, static_cast<double>(blocks.size())));
+// Where not all parts of a column have room, the most suspected stand there, in their order on the path, and
+// a line says how many more there are.
+void ChargePathView::layOutColumn(std::vector<std::string> blocks, const QRectF& room) {
+    const double least_step = least_plate_height + plate_gap;
+    const auto places = static_cast<std::size_t>(std::max(1.0, std::floor(room.height() / least_step)));
+    std::size_t left_out = 0;
+    if (blocks.size() > places) {
+        std::vector<double> suspicions;
+        for (const std::string& block : blocks)
+            suspicions.push_back(suspicionOf(block));
+        std::sort(suspicions.rbegin(), suspicions.rend());
+        const std::size_t kept = places - 1;
+        const double least = kept == 0 ? 2.0 : suspicions[kept - 1];
+        left_out = blocks.size();
+        std::vector<std::string> shown;
+        for (const std::string& block : blocks) {
+            if (shown.size() < kept && suspicionOf(block) >= least)
+                shown.push_back(block);
+        }
+        left_out -= shown.size();
+        blocks = std::move(shown);
+    }
+    const double step =
+        std::min(plate_height_ + plate_gap,
+                 room.height() / std::max(1.0, static_cast<double>(blocks.size() + (left_out > 0 ? 1 : 0))));
     double y = room.top();
     for (const std::string& block : blocks) {
         plates_.push_back(
             {block, QRectF(room.left(), y, room.width(), step - plate_gap), suspicionOf(block)});
         y += step;
     }
+    if (left_out > 0)
+        notes_.push_back({QRectF(room.left() + 6, y, room.width() - 8, step - plate_gap),
+                          tr("+ %1 less suspected").arg(left_out)});
+}
+
+// The port that the charger is in gets the room it needs; the others share what is left.
+std::vector<double> ChargePathView::laneHeights(double room, std::size_t fullest) const {
+    const auto& ports = answer_.engine->plan.topology().ports;
+    const double count = static_cast<double>(ports.size());
+    const double step = least_plate_height + plate_gap;
+    const double wanted = value_height + lane_padding + step * static_cast<double>(fullest);
+    std::vector<double> heights(ports.size(), room / count);
+    const auto focus =
+        std::find_if(ports.begin(), ports.end(), [&](const Port& port) { return port.id == bench_.port; });
+    if (room / count >= wanted || focus == ports.end() || ports.size() < 2)
+        return heights;
+    const double least = value_height + lane_padding + 2.0 * step;
+    const double large = std::clamp(room - least * (count - 1.0), room / count, wanted);
+    for (double& height : heights)
+        height = (room - large) / (count - 1.0);
+    heights[static_cast<std::size_t>(focus - ports.begin())] = large;
+    return heights;
 }
 
 void ChargePathView::layOut() {
     plates_.clear();
     stretches_.clear();
     labels_.clear();
+    notes_.clear();
     if (!has_answer_ || answer_.engine == nullptr)
         return;
     const MachinePlan& plan = answer_.engine->plan;
@@ -100,16 +146,20 @@ void ChargePathView::layOut() {
     const double inner = width() - 2 * margin;
     const auto x = [&](std::size_t column) { return margin + inner * column_edges[column]; };
     const double top = margin + head_height;
-    const double lane_height = (height() - top - margin) / static_cast<double>(topology.ports.size());
     std::size_t fullest = 1;
     for (const Port& port : topology.ports) {
         const auto own = std::count_if(topology.blocks.begin(), topology.blocks.end(),
                                        [&](const Block& block) { return block.port == port.id; });
         fullest = std::max(fullest, static_cast<std::size_t>(own));
     }
-    plate_height_ = std::clamp((lane_height - value_height - 16.0) / static_cast<double>(fullest) - plate_gap,
-                               least_plate_height, largest_plate_height);
-    const double trunk_y = top + value_height + (topology.ports.size() > 1 ? lane_height * 0.5 : 0.0);
+    const std::vector<double> lane_heights = laneHeights(height() - top - margin, fullest);
+    const double tallest = *std::max_element(lane_heights.begin(), lane_heights.end());
+    plate_height_ =
+        std::clamp((tallest - value_height - lane_padding) / static_cast<double>(fullest) - plate_gap,
+                   least_plate_height, largest_plate_height);
+    const double trunk_y =
+        top + value_height + (topology.ports.size() > 1 ? lane_heights.front() * 0.5 : 0.0);
+    double next_lane_top = top;
     static const char* heads[] = {QT_TR_NOOP("Supply"),  QT_TR_NOOP("Inlet"),     QT_TR_NOOP("Switch"),
                                   QT_TR_NOOP("Charger"), QT_TR_NOOP("Main rail"), QT_TR_NOOP("Battery")};
     for (std::size_t h = 0; h < 6; ++h)
@@ -127,7 +177,9 @@ void ChargePathView::layOut() {
     for (std::size_t p = 0; p < topology.ports.size(); ++p) {
         const Port& port = topology.ports[p];
         const bool plugged = bench_.charger_connected && bench_.port == port.id;
-        const double lane_top = top + lane_height * static_cast<double>(p);
+        const double lane_height = lane_heights[p];
+        const double lane_top = next_lane_top;
+        next_lane_top += lane_height;
         const double lane_y = lane_top + value_height;
         labels_.push_back({QPointF(x(0) + 4, lane_top + 14), format::qt(port.title)});
         const int inlet = netOfStage("inlet", port.id);
@@ -337,6 +389,10 @@ void ChargePathView::paintEvent(QPaintEvent*) {
         paintValues(painter, stretch);
     for (const Plate& plate : plates_)
         paintPlate(painter, plate);
+    painter.setFont(theme::text_font(0.82));
+    painter.setPen(c.soft_ink);
+    for (const auto& [room, text] : notes_)
+        painter.drawText(room, Qt::AlignLeft | Qt::AlignVCenter, text);
     // What was read at each plug stands where the lead meets the machine.
     const Topology& topology = answer_.engine->plan.topology();
     std::size_t lane = 0;

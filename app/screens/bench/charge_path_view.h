@@ -51,7 +51,8 @@ class ChargePathView : public QWidget {
     };
 
     void layOut();
-    void layOutColumn(const std::vector<std::string>& blocks, const QRectF& room);
+    void layOutColumn(std::vector<std::string> blocks, const QRectF& room);
+    [[nodiscard]] std::vector<double> laneHeights(double room, std::size_t fullest) const;
     [[nodiscard]] int netOfStage(const std::string& stage, const std::string& port) const;
     [[nodiscard]] double suspicionOf(const std::string& block) const;
     [[nodiscard]] const Reading* measured(int net) const;
@@ -66,6 +67,7 @@ class ChargePathView : public QWidget {
     std::vector<Plate> plates_;
     std::vector<Stretch> stretches_;
     std::vector<std::pair<QPointF, QString>> labels_;  // heads of columns and lanes
+    std::vector<std::pair<QRectF, QString>> notes_;    // how many parts had no room
     double plate_height_ = 0.0;                        // as large as the fullest column allows
     std::string selected_;
 };
