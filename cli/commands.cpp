@@ -52,16 +52,27 @@ json report_json(const EvaluationReport& report) {
     json faults = json::object();
     for (const auto& [fault, score] : report.by_fault)
         faults[fault] = {{"machines", score.machines}, {"right", score.right}};
+    json cases = json::array();
+    for (const EvaluationCase& one : report.cases)
+        cases.push_back({{"truth", one.truth},
+                         {"named", one.named},
+                         {"stated", one.stated},
+                         {"right", one.right},
+                         {"minutes", one.minutes},
+                         {"course", one.course}});
     const double count = std::max(1, report.machines);
-    return {{"machines", report.machines},
-            {"right_first", report.right_first / count},
-            {"right_in_two", report.right_in_two / count},
-            {"sure_and_wrong", report.sure_and_wrong / count},
-            {"calibration_error", report.calibration_error},
-            {"mean_minutes", report.mean_minutes},
-            {"mean_readings", report.mean_readings},
-            {"calibration", std::move(bins)},
-            {"by_fault", std::move(faults)}};
+    json answer{{"machines", report.machines},
+                {"right_first", report.right_first / count},
+                {"right_in_two", report.right_in_two / count},
+                {"sure_and_wrong", report.sure_and_wrong / count},
+                {"calibration_error", report.calibration_error},
+                {"mean_minutes", report.mean_minutes},
+                {"mean_readings", report.mean_readings},
+                {"calibration", std::move(bins)},
+                {"by_fault", std::move(faults)}};
+    if (!cases.empty())
+        answer["cases"] = std::move(cases);
+    return answer;
 }
 
 }  // namespace

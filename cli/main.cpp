@@ -74,6 +74,7 @@ int main(int argc, char** argv) {
     evaluate->add_option("--seed", evaluation.seed, "seed of the machines");
     evaluate->add_option("--noise", evaluation.noise_factor, "noise of the readings, as a factor")
         ->check(CLI::Range(0.0, 10.0));
+    evaluate->add_flag("--cases", evaluation.keep_cases, "list every machine with its readings");
     evaluate->add_option("--tolerance", evaluation.tolerance_factor, "spread of the parts, as a factor")
         ->check(CLI::Range(0.0, 10.0));
 

@@ -38,16 +38,17 @@ BenchConfiguration arrival(const Topology& topology) {
 
 struct Played {
     std::vector<std::string> named;  // parts, most suspected first; "" is "nothing wrong"
+    std::string named_title;
     double stated = 0.0;
     double minutes = 0.0;
-    int readings = 0;
+    std::vector<Reading> readings;
 };
 
 Played play(PredictionTable& table, const BenchCosts& costs, SimulatedBench& bench, int most_readings) {
     const auto priors = priors_of(table.hypotheses());
     BenchConfiguration now = arrival(table.plan().topology());
-    std::vector<Reading> readings;
     Played played;
+    std::vector<Reading>& readings = played.readings;
     Ranking ranking;
     NextOptions options;
     options.most = 1;
@@ -57,13 +58,13 @@ Played play(PredictionTable& table, const BenchCosts& costs, SimulatedBench& ben
         const NextStep step = next_acts(table, ranking, readings, now, costs, options);
         const bool nothing_wrong = ranking.parts.front().kind == HypothesisKind::nothing_wrong &&
                                    ranking.parts.front().probability >= costs.repair_due_probability;
-        if (step.repair_due || nothing_wrong || step.acts.empty() || played.readings >= most_readings)
+        if (step.repair_due || nothing_wrong || step.acts.empty() ||
+            static_cast<int>(readings.size()) >= most_readings)
             break;
         const NextAct& act = step.acts.front();
         played.minutes += act.minutes;
-        ++played.readings;
         readings.push_back(bench.take(act));
-        readings.back().id = "r" + std::to_string(played.readings);
+        readings.back().id = "r" + std::to_string(readings.size());
         now = act.configuration;
         // Parts taken off for a measurement go back before power returns.
         if (act.reading == ReadingKind::net_ohms)
@@ -73,7 +74,10 @@ Played play(PredictionTable& table, const BenchCosts& costs, SimulatedBench& ben
         if (part.kind != HypothesisKind::none_of_these)
             played.named.push_back(part.block);
     }
-    played.stated = ranking.parts.front().probability;
+    const PartSuspicion& first = ranking.parts.front();
+    played.stated = first.probability;
+    played.named_title = hypothesis_title(
+        table.hypotheses()[ranking.suspicions[first.leading_hypothesis].hypothesis], table.plan());
     return played;
 }
 
@@ -102,7 +106,18 @@ EvaluationReport evaluate(PredictionTable& table, const BenchCosts& costs, const
         report.right_in_two += first || second ? 1 : 0;
         report.sure_and_wrong += played.stated > sure && !first ? 1 : 0;
         report.mean_minutes += played.minutes;
-        report.mean_readings += played.readings;
+        report.mean_readings += static_cast<double>(played.readings.size());
+        if (options.keep_cases) {
+            EvaluationCase one{hypothesis_title(truth, table.plan()),
+                               played.named_title,
+                               played.stated,
+                               first,
+                               played.minutes,
+                               {}};
+            for (const Reading& reading : played.readings)
+                one.course.push_back(describe(reading, table.plan().topology()));
+            report.cases.push_back(std::move(one));
+        }
         auto& bin = report.bins[static_cast<std::size_t>(std::min(9.0, played.stated * 10.0))];
         ++bin.machines;
         bin.stated += played.stated;

@@ -20,6 +20,7 @@ struct EvaluationOptions {
     int most_readings = 25;         // then the leading part is named, due or not
     double noise_factor = 1.0;      // of the readings, against what the reasoning expects
     double tolerance_factor = 1.0;  // of the parts
+    bool keep_cases = false;
 };
 
 struct CalibrationBin {
@@ -33,6 +34,16 @@ struct FaultScore {
     int right = 0;
 };
 
+// One machine of the run.
+struct EvaluationCase {
+    std::string truth;    // what was wrong, in words
+    std::string named;    // what was named, in words
+    double stated = 0.0;  // with this probability
+    bool right = false;
+    double minutes = 0.0;
+    std::vector<std::string> course;  // each reading in words, in order
+};
+
 struct EvaluationReport {
     int machines = 0;
     int right_first = 0;     // the part named is at fault
@@ -43,6 +54,7 @@ struct EvaluationReport {
     double calibration_error = 0.0;  // expected calibration error over the bins
     std::array<CalibrationBin, 10> bins{};
     std::map<std::string, FaultScore> by_fault;  // by id of the generating fault
+    std::vector<EvaluationCase> cases;           // only when asked for
     bool stopped = false;
 };
 

@@ -2,12 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace eh {
 namespace {
 
-constexpr double silverman = 0.9;  // Silverman (1986), rule of thumb for the bandwidth
 // Broad spread: what a bench can show at all.
 constexpr double broad_volts_span = 22.0;
 constexpr double broad_mean_amps = 1.0;
@@ -27,23 +27,29 @@ double student4(double deviation, double width) {
     return 0.375 / width * std::pow(1.0 + 0.25 * z * z, -2.5);
 }
 
-struct Sampled {
-    std::vector<double> values;
-
-    // Spread between neighbouring samples, the bandwidth of their smoothing.
-    [[nodiscard]] double bandwidth() const {
-        const std::size_t n = values.size();
-        if (n < 2)
-            return 0.0;
-        double mean = 0.0;
-        for (const double v : values)
-            mean += v / static_cast<double>(n);
-        double variance = 0.0;
-        for (const double v : values)
-            variance += square(v - mean) / static_cast<double>(n - 1);
-        return silverman * std::sqrt(variance) * std::pow(static_cast<double>(n), -0.2);
+// Half the distance from each value to its second nearest neighbour: how wide a bump must be to close the gap
+// between samples (the nearest-neighbour kernel; Loftsgaarden and Quesenberry 1965). Narrow where values pile
+// up, as volts do at the contracts, wide along a continuum, as with the severity of a short. Values of
+// different groups are no neighbours.
+std::vector<double> gaps(const std::vector<double>& values, const std::vector<int>& groups = {}) {
+    constexpr double share = 0.5;
+    std::vector<double> result(values.size(), 0.0);
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        double nearest = std::numeric_limits<double>::infinity();
+        double second = nearest;
+        for (std::size_t j = 0; j < values.size(); ++j) {
+            if (j == i || (!groups.empty() && groups[i] != groups[j]))
+                continue;
+            const double distance = std::abs(values[i] - values[j]);
+            if (!(distance < second))
+                continue;
+            second = std::max(nearest, distance);
+            nearest = std::min(nearest, distance);
+        }
+        result[i] = std::isfinite(second) ? share * second : std::isfinite(nearest) ? share * nearest : 0.0;
     }
-};
+    return result;
+}
 
 double ln_ohms(double ohms, const AccuracyOptions& options) {
     return std::log(ohms + options.lead_ohms);
@@ -112,23 +118,28 @@ Densities meter_densities(const Reading& reading, const std::vector<PoweredView>
                           const AccuracyOptions& o) {
     const bool lit =
         reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
-    Sampled amps;
+    std::vector<double> volts;
+    std::vector<double> ln_amps;
+    std::vector<int> patterns;
     for (const PoweredView& view : samples) {
-        if (view.meter.pattern == MeterPattern::steady || view.meter.pattern == MeterPattern::cycling)
-            amps.values.push_back(std::log(std::max(view.meter.amps, 0.0) + o.meter_amps_digit));
+        volts.push_back(view.meter.volts);
+        ln_amps.push_back(std::log(std::max(view.meter.amps, 0.0) + o.meter_amps_digit));
+        patterns.push_back(static_cast<int>(view.meter.pattern));
     }
-    // Volts come in contracts: smoothing across them would invent volts that no source gives.
-    const double amps_bandwidth = amps.bandwidth();
+    const auto volts_gaps = gaps(volts, patterns);
+    const auto amps_gaps = gaps(ln_amps, patterns);
     Densities densities;
     densities.reserve(samples.size());
-    for (const PoweredView& view : samples) {
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const PoweredView& view = samples[s];
         double density = pattern_probability(reading.meter.pattern, view.meter.pattern, o);
         if (lit) {
             const double spread =
                 view.meter.pattern == MeterPattern::cycling ? 0.25 * view.meter.volts_spread : 0.0;
-            const double volts_width = std::sqrt(
-                square(o.meter_volts_digit) +
-                square((o.meter_volts_share + o.model_volts_share) * view.meter.volts) + square(spread));
+            const double volts_width =
+                std::sqrt(square(o.meter_volts_digit) +
+                          square((o.meter_volts_share + o.model_volts_share) * view.meter.volts) +
+                          square(spread) + square(volts_gaps[s]));
             density *= student4(reading.meter.volts - view.meter.volts, volts_width);
             if (reading.amps_known) {
                 const double floor = o.meter_amps_digit;
@@ -137,7 +148,7 @@ Densities meter_densities(const Reading& reading, const std::vector<PoweredView>
                 const double relative =
                     std::sqrt(square(o.meter_amps_share + o.model_amps_share) +
                               square(floor / (std::max(view.meter.amps, 0.0) + floor)) * 0.25);
-                const double width = std::sqrt(square(relative) + square(amps_bandwidth));
+                const double width = std::sqrt(square(relative) + square(amps_gaps[s]));
                 // Density over amps, so that it can be compared with the broad spread's.
                 density *= student4(seen - expected, width) / (std::max(reading.meter.amps, 0.0) + floor);
             }
@@ -149,16 +160,16 @@ Densities meter_densities(const Reading& reading, const std::vector<PoweredView>
 
 Densities rail_densities(const Reading& reading, const std::vector<PoweredView>& samples, int net,
                          const AccuracyOptions& o) {
-    Sampled volts;
+    std::vector<double> volts;
     for (const PoweredView& view : samples)
-        volts.values.push_back(view.net_volts[static_cast<std::size_t>(net)]);
-    const double bandwidth = 0.05 * volts.bandwidth();
+        volts.push_back(view.net_volts[static_cast<std::size_t>(net)]);
+    const auto between = gaps(volts);
     Densities densities;
-    for (const double v : volts.values) {
+    for (std::size_t s = 0; s < volts.size(); ++s) {
         const double width =
-            std::sqrt(square(o.dmm_volts_digit) + square((o.dmm_volts_share + o.model_rail_share) * v) +
-                      square(bandwidth));
-        densities.push_back(student4(reading.value - v, width));
+            std::sqrt(square(o.dmm_volts_digit) +
+                      square((o.dmm_volts_share + o.model_rail_share) * volts[s]) + square(between[s]));
+        densities.push_back(student4(reading.value - volts[s], width));
     }
     return densities;
 }
@@ -220,15 +231,14 @@ std::vector<double> log_likelihoods(const Reading& reading, const std::vector<Po
 
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& samples,
                                     const AccuracyOptions& o) {
-    Sampled ln;
-    for (const double ohms : samples) {
-        if (std::isfinite(ohms))
-            ln.values.push_back(ln_ohms(ohms, o));
-    }
-    const double bandwidth = ln.bandwidth();
+    std::vector<double> ln;
+    for (const double ohms : samples)
+        ln.push_back(std::isfinite(ohms) ? ln_ohms(ohms, o) : std::numeric_limits<double>::infinity());
+    const auto between = gaps(ln);
     const double seen = ln_ohms(reading.value, o);
     Densities densities;
-    for (const double ohms : samples) {
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double ohms = samples[s];
         double density = 0.0;
         if (std::isnan(ohms)) {
             density = broad(reading);
@@ -236,7 +246,7 @@ std::vector<double> log_likelihoods(const Reading& reading, const std::vector<do
             density = ol_probability(ohms, o);
         } else if (std::isfinite(ohms)) {
             const double lead_share = o.lead_ohms / (ohms + o.lead_ohms);
-            const double width = std::sqrt(square(o.ohms_share) + square(lead_share) + square(bandwidth));
+            const double width = std::sqrt(square(o.ohms_share) + square(lead_share) + square(between[s]));
             density = (1.0 - ol_probability(ohms, o)) * student4(seen - ln_ohms(ohms, o), width);
         }
         densities.push_back(mixed(density, broad(reading), o));

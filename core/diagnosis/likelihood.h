@@ -1,7 +1,7 @@
 // How well a reading fits what a hypothesis predicts.
 //
 // A prediction is a set of samples. Each is widened into a Student-t bump whose width joins the instrument's
-// accuracy, what the model leaves out, and the gap between neighbouring samples (Silverman's rule). Any
+// accuracy, what the model leaves out, and the gap to the neighbouring samples. Any
 // reading may also be odd (slipped probe, wrong line written down): with a small share it comes from a broad
 // spread over everything a bench can show, which is also all that "none of these" predicts.
 #pragma once

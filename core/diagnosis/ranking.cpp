@@ -182,6 +182,7 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
         ranking.sample_weights.push_back(has_samples ? std::move(sums) : std::vector<double>{});
     }
     std::vector<double> totals;
+    totals.reserve(joint.size());
     for (const auto& so_far : joint)
         totals.push_back(log_sum_exp(so_far));
 
