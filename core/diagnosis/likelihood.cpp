@@ -161,6 +161,7 @@ Densities meter_densities(const Reading& reading, const std::vector<PoweredView>
 Densities rail_densities(const Reading& reading, const std::vector<PoweredView>& samples, int net,
                          const AccuracyOptions& o) {
     std::vector<double> volts;
+    volts.reserve(samples.size());
     for (const PoweredView& view : samples)
         volts.push_back(view.net_volts[static_cast<std::size_t>(net)]);
     const auto between = gaps(volts);
@@ -232,6 +233,7 @@ std::vector<double> log_likelihoods(const Reading& reading, const std::vector<Po
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& samples,
                                     const AccuracyOptions& o) {
     std::vector<double> ln;
+    ln.reserve(samples.size());
     for (const double ohms : samples)
         ln.push_back(std::isfinite(ohms) ? ln_ohms(ohms, o) : std::numeric_limits<double>::infinity());
     const auto between = gaps(ln);

@@ -87,6 +87,7 @@ void ChargePathView::layOutColumn(std::vector<std::string> blocks, const QRectF&
     std::size_t left_out = 0;
     if (blocks.size() > places) {
         std::vector<double> suspicions;
+        suspicions.reserve(blocks.size());
         for (const std::string& block : blocks)
             suspicions.push_back(suspicionOf(block));
         std::sort(suspicions.rbegin(), suspicions.rend());
