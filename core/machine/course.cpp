@@ -375,8 +375,14 @@ class Runner {
         key += static_cast<char>(std::lround(source_volts_ * 4.0));
         key += static_cast<char>(stage_);
         key += static_cast<char>(charge_step_);
-        for (const Pending& pending : pending_)
-            key += pending.target < 0 ? 'n' : static_cast<char>('0' + pending.target % 64);
+        // What is still to come counts with its time: a quick flutter is no cycle while something slower is due.
+        for (const Pending& pending : pending_) {
+            if (pending.target < 0)
+                key += 'n';
+            else
+                key += std::to_string(pending.target) + '@' +
+                       std::to_string(std::lround((pending.due_s - now_s_) * 1000.0)) + ';';
+        }
         return key;
     }
 

@@ -76,6 +76,26 @@ TEST_CASE("evaluate prints accuracy, calibration and minutes", "[cli]") {
     CHECK(answer.contains("calibration_error"));
 }
 
+TEST_CASE("evaluate lists its machines when asked, each with what was wrong, named and read", "[cli]") {
+    const QStringList arguments{"evaluate", "--topology", "barrel-id", "--machines",
+                                "5",        "--seed",     "8",         "--cases"};
+    const Run result = run(arguments);
+    REQUIRE(result.code == 0);
+    const json answer = json::parse(result.out)["barrel-id"];
+    REQUIRE(answer["cases"].size() == 5);
+    int right = 0;
+    for (const json& one : answer["cases"]) {
+        CHECK_FALSE(one["truth"].get<std::string>().empty());
+        CHECK_FALSE(one["named"].get<std::string>().empty());
+        CHECK(one["stated"].get<double>() <= 1.0);
+        CHECK_FALSE(one["course"].empty());
+        right += one["right"].get<bool>() ? 1 : 0;
+    }
+    CHECK(answer["right_first"].get<double>() == Approx(right / 5.0));
+    // The same seed plays the same machines.
+    CHECK(run(arguments).out == result.out);
+}
+
 TEST_CASE("report prints the sheet, from standard input too", "[cli]") {
     std::ifstream file(demo("6-D-2606.hound.json").toStdString());
     const std::string text{std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
