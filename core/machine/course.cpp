@@ -375,7 +375,8 @@ class Runner {
         key += static_cast<char>(std::lround(source_volts_ * 4.0));
         key += static_cast<char>(stage_);
         key += static_cast<char>(charge_step_);
-        // What is still to come counts with its time: a quick flutter is no cycle while something slower is due.
+        // What is still to come counts with its time: a quick flutter is no cycle while something slower is
+        // due.
         for (const Pending& pending : pending_) {
             if (pending.target < 0)
                 key += 'n';
