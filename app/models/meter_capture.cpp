@@ -8,6 +8,8 @@ MeterCapture::MeterCapture(JobSession& session, const MeterRecording& recording,
                            QObject* parent)
     : QObject(parent), session_(session), recording_(recording), feed_(feed) {
     connect(&session_, &JobSession::changed, this, &MeterCapture::noteBenchChange);
+    // Another job is another machine, though its bench may stand the same.
+    connect(&session_, &JobSession::opened, this, [this] { changed_s_ = feed_.now_s(); });
 }
 
 void MeterCapture::noteBenchChange() {

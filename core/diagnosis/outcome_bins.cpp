@@ -71,24 +71,6 @@ int outcome_of_ohms(double ohms) {
     return bin(ohm_edges, ohms);
 }
 
-int outcome_count(ReadingKind kind, const MachinePlan& plan) {
-    switch (kind) {
-        case ReadingKind::meter:
-            return 4 + volt_count * amp_count * 2;
-        case ReadingKind::net_volts:
-            return static_cast<int>(rail_edges.size()) + 1;
-        case ReadingKind::net_ohms:
-            return static_cast<int>(ohm_edges.size()) + 1;
-        case ReadingKind::firmware:
-            return firmware_message_count;
-        case ReadingKind::hot_part:
-            return static_cast<int>(plan.blocks.size()) + 1;
-        case ReadingKind::wiggle:
-            return 2;
-    }
-    return 1;
-}
-
 std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan) {
     switch (kind) {
         case ReadingKind::meter: {

@@ -15,9 +15,6 @@ namespace eh {
 int outcome_of(ReadingKind kind, const PoweredView& view, int net);
 int outcome_of_ohms(double ohms);
 
-// How many outcomes a kind has (for the share of misreadings).
-int outcome_count(ReadingKind kind, const MachinePlan& plan);
-
 // For people.
 std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan);
 

@@ -3,7 +3,18 @@
 #include <algorithm>
 
 namespace eh {
-namespace {
+
+bool part_in_play(const PlanBlock& block, const BenchConfiguration& configuration) {
+    const auto listed = [&](const std::vector<std::string>& list) {
+        return std::binary_search(list.begin(), list.end(), block.id);
+    };
+    if (listed(configuration.removed) || listed(configuration.replaced))
+        return false;
+    if (block.family.empty())
+        return true;
+    const bool is_lead = block.id == lead_block_id(block.family);
+    return (is_lead ? configuration.lead : configuration.charger) == Owner::customer;
+}
 
 bool plug_touches(ElementCondition when, const PlanBlock& block, int plugged_port, PlugSide side) {
     const bool plugged = plugged_port >= 0 && block.port == plugged_port;
@@ -22,6 +33,8 @@ bool plug_touches(ElementCondition when, const PlanBlock& block, int plugged_por
     }
     return true;
 }
+
+namespace {
 
 bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effect& effect,
                      const BenchConfiguration& configuration, bool powered) {
@@ -53,19 +66,10 @@ bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effe
 
 bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
                     const BenchConfiguration& configuration, bool powered) {
-    const auto listed = [&](const std::vector<std::string>& list) {
-        return std::binary_search(list.begin(), list.end(), fault.block);
-    };
-    if (listed(configuration.removed) || listed(configuration.replaced))
-        return false;
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(fault.block))];
-    if (!block.family.empty()) {
-        const bool is_lead = block.id == lead_block_id(block.family);
-        const bool used = powered && configuration.charger_connected &&
-                          (is_lead ? configuration.lead : configuration.charger) == Owner::customer;
-        if (!used)
-            return false;
-    }
+    const bool connected = block.family.empty() || (powered && configuration.charger_connected);
+    if (!connected || !part_in_play(block, configuration))
+        return false;
     const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
     return std::any_of(spec->effects.begin(), spec->effects.end(), [&](const Effect& effect) {
         return effect_can_show(plan, block, effect, configuration, powered);

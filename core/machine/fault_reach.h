@@ -1,4 +1,4 @@
-// Whether a fault can show at all in a configuration; where it cannot, the machine behaves as a sound one.
+// Which faults are in play in a configuration; where one is not, the machine behaves as a sound one.
 #pragma once
 
 #include "core/machine/bench_configuration.h"
@@ -6,6 +6,14 @@
 #include "core/machine/machine_plan.h"
 
 namespace eh {
+
+// Whether the part that was there at the start still stands in the machine and is used: not removed, not
+// replaced, and, for the customer's charger and lead, not swapped for the shop's.
+bool part_in_play(const PlanBlock& block, const BenchConfiguration& configuration);
+
+// Whether a plug closes a contact of `block` that holds under `when`; true for conditions that no plug
+// decides. `plugged_port` is the port that the charger is in, -1 for none.
+bool plug_touches(ElementCondition when, const PlanBlock& block, int plugged_port, PlugSide side);
 
 // False only when the fault changes nothing in that configuration: its part is removed or replaced, the
 // charger or lead it sits in is not used, or all it changes is a contact that no plug touches. `powered` is

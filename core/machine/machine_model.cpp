@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "core/base/random.h"
+#include "core/machine/fault_reach.h"
 
 namespace eh {
 namespace {
@@ -131,16 +132,7 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
 }
 
 bool MachineModel::effect_counts(const AppliedEffect& effect) const {
-    const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(effect.block)];
-    const auto listed = [&](const std::vector<std::string>& list) {
-        return std::binary_search(list.begin(), list.end(), block.id);
-    };
-    if (listed(configuration_.removed) || listed(configuration_.replaced))
-        return false;
-    if (block.family.empty())
-        return true;
-    const bool is_lead = block.id == lead_block_id(block.family);
-    return (is_lead ? configuration_.lead : configuration_.charger) == Owner::customer;
+    return part_in_play(plan_->blocks[static_cast<std::size_t>(effect.block)], configuration_);
 }
 
 void MachineModel::configure(const BenchConfiguration& configuration) {
@@ -295,7 +287,6 @@ bool MachineModel::condition_holds(const PlanElement& element) const {
         if (!in_use)
             return false;
     }
-    const bool plugged = plugged_port_ >= 0 && block.port == plugged_port_;
     switch (element.when) {
         case ElementCondition::always:
             return true;
@@ -306,11 +297,9 @@ bool MachineModel::condition_holds(const PlanElement& element) const {
         case ElementCondition::waiting:
             return live_ && active_[static_cast<std::size_t>(element.block)] == 0;
         case ElementCondition::plugged:
-            return plugged;
         case ElementCondition::plugged_a:
-            return plugged && configuration_.side == PlugSide::a;
         case ElementCondition::plugged_b:
-            return plugged && configuration_.side == PlugSide::b;
+            return plug_touches(element.when, block, plugged_port_, configuration_.side);
     }
     return false;
 }

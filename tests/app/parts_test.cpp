@@ -12,6 +12,7 @@
 #include "app/demo/demo_shop.h"
 #include "app/format/text.h"
 #include "app/models/meter_recording.h"
+#include "app/screens/bench/live_readout.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
@@ -272,6 +273,28 @@ TEST_CASE("with four ports every part shown can be read, and the suspected ones 
         CAPTURE(part);
         CHECK(rows.second - rows.first >= 15);
     }
+}
+
+TEST_CASE("between two flashes the readout shows no zeros", "[app][readout]") {
+    const MeterProcess meter({"--topology", chained, "--seed", "4"});
+    MeterRecording recording;
+    MeterFeed feed;
+    LiveReadout readout(recording, feed);
+    CHECK_FALSE(readout.hasNumbers());
+    feed.open(meter.address());
+    // Lines arrive, but none is in the record: what a collapse between two flashes looks like.
+    REQUIRE(eventually([&] { return feed.state() == MeterFeed::State::lit; }));
+    CHECK_FALSE(readout.hasNumbers());
+    recording.append({{feed.now_s() - 0.05, 20.0, 1.5}});
+    CHECK(readout.hasNumbers());
+    QTest::qWait(600);
+    CHECK_FALSE(readout.hasNumbers());
+}
+
+TEST_CASE("the intake fits a screen of 1280 pixels", "[app][pages]") {
+    Window w;
+    CHECK(w.window.minimumSizeHint().width() <= 1280);
+    CHECK(w.window.minimumSizeHint().height() <= 800);
 }
 
 TEST_CASE("the roll follows, scrolls back, and comes back", "[app][roll]") {

@@ -44,6 +44,11 @@ QString LiveReadout::state() const {
     return {};
 }
 
+bool LiveReadout::hasNumbers() const {
+    const double now_s = feed_.now_s();
+    return feed_.state() == MeterFeed::State::lit && !recording_.between(now_s - shown_over_s, now_s).empty();
+}
+
 void LiveReadout::paintEvent(QPaintEvent*) {
     const auto& c = theme::colours();
     QPainter painter(this);
@@ -51,7 +56,7 @@ void LiveReadout::paintEvent(QPaintEvent*) {
     painter.setPen(c.rule);
     painter.drawRect(rect().adjusted(0, 0, -1, -1));
     const QRect inner = rect().adjusted(12, 8, -12, -8);
-    const bool lit = feed_.state() == MeterFeed::State::lit;
+    const bool lit = hasNumbers();
     if (lit) {
         const MeterSummary live = recording_.lastSeconds(feed_.now_s(), shown_over_s);
         painter.setFont(theme::number_font(2.7, true));
@@ -62,7 +67,7 @@ void LiveReadout::paintEvent(QPaintEvent*) {
         const QRect below = inner.adjusted(0, QFontMetrics(painter.font()).height() - 4, 0, 0);
         painter.drawText(below, Qt::AlignRight | Qt::AlignTop,
                          QStringLiteral("%1 A").arg(live.amps, 0, 'f', 3));
-    } else if (feed_.state() == MeterFeed::State::dark) {
+    } else if (feed_.state() == MeterFeed::State::dark || feed_.state() == MeterFeed::State::lit) {
         painter.setFont(theme::text_font(2.4, true));
         painter.setPen(c.soft_ink);
         painter.drawText(inner, Qt::AlignHCenter | Qt::AlignTop, tr("dark"));

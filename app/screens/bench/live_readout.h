@@ -16,6 +16,10 @@ class LiveReadout : public QWidget {
     [[nodiscard]] QString state() const;  // "lit", "dark", what is wrong: one line for people
     [[nodiscard]] QSize sizeHint() const override { return {230, 150}; }
 
+    // Whether there are volts and amps to show. Between two flashes the feed still counts as lit, but nothing
+    // is there: that is dark, never 0.00 V.
+    [[nodiscard]] bool hasNumbers() const;
+
   protected:
     void paintEvent(QPaintEvent* event) override;
 

@@ -1,6 +1,7 @@
 #include "app/screens/intake/intake_page.h"
 
 #include <QFormLayout>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QPushButton>
 #include <QStringListModel>
@@ -44,7 +45,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     kinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     kinds_->setWordWrap(true);
     kinds_->setSpacing(3);
-    kinds_->setMinimumHeight(120);
+    kinds_->setMinimumHeight(275);  // ten kinds without scrolling
     kinds_->setAccessibleName(tr("Kind of machine"));
     auto* kind_label = new QLabel(tr("How does it take power?  (the one thing that must be chosen)"), this);
     kind_label->setBuddy(kinds_);
@@ -73,7 +74,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     form->addRow(limit_label, money);
     money_problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
     form->addRow(QString(), money_problem_);
-    form->addRow(QString(), data_);
+    form->addRow(data_);
 
     auto* left = new QVBoxLayout;
     left->addWidget(kind_label);
@@ -83,13 +84,14 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     facts_title->setProperty("role", "soft");
     left->addSpacing(10);
     left->addWidget(facts_title);
-    auto* fact_boxes = new QVBoxLayout;
-    fact_boxes->setSpacing(7);
+    auto* fact_boxes = new QGridLayout;
+    fact_boxes->setVerticalSpacing(7);
     left->addLayout(fact_boxes);
     for (const IntakeFact& fact : knowledge_.catalogue.facts) {
         auto* box = new QCheckBox(format::qt(fact.title), this);
         facts_.append(box);
-        fact_boxes->addWidget(box);
+        const int place = static_cast<int>(facts_.size()) - 1;
+        fact_boxes->addWidget(box, place / 2, place % 2);
         connect(box, &QCheckBox::toggled, this, [this, id = fact.id](bool on) {
             if (refreshing_ || !session_.hasJob())
                 return;

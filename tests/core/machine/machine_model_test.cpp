@@ -44,22 +44,6 @@ double ohms_of(const std::string& topology_id, const std::vector<FaultInstance>&
 
 }  // namespace
 
-TEST_CASE("a sound machine makes its contract and charges with 1 to 3 A at 20 V", "[machine]") {
-    // Common practice: 18.5-21 V at the plug and 1-3 A while charging.
-    for (const char* port : {"p1", "p2"}) {
-        for (const PlugSide side : {PlugSide::a, PlugSide::b}) {
-            const PoweredView view = view_of(chained, {}, plugged(port, side));
-            CAPTURE(port, view.meter.volts, view.meter.amps);
-            CHECK(view.meter.pattern == MeterPattern::steady);
-            CHECK(view.meter.volts > 18.5);
-            CHECK(view.meter.volts < 21.0);
-            CHECK(view.meter.amps > 1.0);
-            CHECK(view.meter.amps < 3.0);
-            CHECK(view.firmware == FirmwareMessage::charging);
-        }
-    }
-}
-
 TEST_CASE("without its ID line a barrel machine runs but does not charge and does not know the adapter",
           "[machine]") {
     // Common practice.

@@ -50,10 +50,10 @@ TEST_CASE("a sound machine charges at each of its ports, either way up", "[topol
                 const PoweredView view = look_at(model, plugged(port.id, side), solver);
                 REQUIRE(view.valid);
                 CHECK(view.meter.pattern == MeterPattern::steady);
-                CHECK(view.meter.volts > 18.25);
+                CHECK(view.meter.volts > 18.5);
                 CHECK(view.meter.volts < 21.0);
                 CHECK(view.meter.amps > 1.0);
-                CHECK(view.meter.amps < 3.3);
+                CHECK(view.meter.amps < 3.0);
                 CHECK(view.firmware == FirmwareMessage::charging);
                 // The rail stands where the topology says that it does when everything works.
                 const int rail = net_index(machine, machine.system_rail);
