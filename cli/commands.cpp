@@ -9,6 +9,7 @@
 #include "cli/describe_json.h"
 #include "core/base/files.h"
 #include "core/base/random.h"
+#include "core/diagnosis/reasoner.h"
 #include "core/job/job_json.h"
 #include "report/handover_html.h"
 
@@ -37,42 +38,78 @@ json refused_readings(const Job& job, const Topology& topology) {
     return list;
 }
 
+Suspects suspects_of(const MachinePlan& plan, const Job& job) {
+    const Reasoner reasoner(std::make_shared<PredictionStore>(plan));
+    return reasoner.weigh({job.ticket.facts, job.bench.replaced}, job.readings).value();
+}
+
 json ohms_json(double ohms) {
     if (std::isnan(ohms))
         return nullptr;
     return std::isfinite(ohms) ? json(ohms) : json("OL");
 }
 
-json report_json(const EvaluationReport& report) {
+json score_json(const PlayScore& score) {
     json bins = json::array();
-    for (const CalibrationBin& bin : report.bins) {
+    for (const CalibrationBin& bin : score.bins) {
         if (bin.machines > 0)
             bins.push_back({{"machines", bin.machines}, {"stated", bin.stated}, {"right", bin.right}});
     }
-    json faults = json::object();
-    for (const auto& [fault, score] : report.by_fault)
-        faults[fault] = {{"machines", score.machines}, {"right", score.right}};
-    json cases = json::array();
+    const double count = std::max(1, score.machines);
+    return {{"machines", score.machines},
+            {"right_first", score.right_first / count},
+            {"right_in_two", score.right_in_two / count},
+            {"sure_and_wrong", score.sure_and_wrong / count},
+            {"none_of_these_leads", score.none_leads / count},
+            {"calibration_error", score.calibration_error},
+            {"mean_minutes", score.mean_minutes},
+            {"mean_readings", score.mean_readings},
+            {"calibration", std::move(bins)}};
+}
+
+json scores_json(const std::map<std::string, FaultScore>& scores) {
+    json list = json::object();
+    for (const auto& [name, score] : scores)
+        list[name] = {{"machines", score.machines}, {"right", score.right}};
+    return list;
+}
+
+json report_json(const EvaluationReport& report) {
+    json answer = score_json(report.ours);
+    if (report.oracle.machines > 0)
+        answer["oracle"] = score_json(report.oracle);
+    for (std::size_t o = 0; o < report.orders.size(); ++o) {
+        if (report.orders[o].machines > 0)
+            answer["orders"][to_text(static_cast<BenchOrder>(o))] = score_json(report.orders[o]);
+    }
+    answer["by_fault"] = scores_json(report.by_fault);
+    answer["by_number_of_faults"] = scores_json(report.by_number);
     for (const EvaluationCase& one : report.cases)
-        cases.push_back({{"truth", one.truth},
-                         {"named", one.named},
-                         {"stated", one.stated},
-                         {"right", one.right},
-                         {"minutes", one.minutes},
-                         {"course", one.course}});
-    const double count = std::max(1, report.machines);
-    json answer{{"machines", report.machines},
-                {"right_first", report.right_first / count},
-                {"right_in_two", report.right_in_two / count},
-                {"sure_and_wrong", report.sure_and_wrong / count},
-                {"calibration_error", report.calibration_error},
-                {"mean_minutes", report.mean_minutes},
-                {"mean_readings", report.mean_readings},
-                {"calibration", std::move(bins)},
-                {"by_fault", std::move(faults)}};
-    if (!cases.empty())
-        answer["cases"] = std::move(cases);
+        answer["cases"].push_back({{"truth", one.truth},
+                                   {"named", one.named},
+                                   {"stated", one.stated},
+                                   {"right", one.right},
+                                   {"minutes", one.minutes},
+                                   {"facts", one.facts},
+                                   {"course", one.course}});
     return answer;
+}
+
+void add(std::map<std::string, FaultScore>& sum, const std::map<std::string, FaultScore>& more) {
+    for (const auto& [name, score] : more) {
+        sum[name].machines += score.machines;
+        sum[name].right += score.right;
+    }
+}
+
+// All topologies together.
+void add(EvaluationReport& sum, const EvaluationReport& report) {
+    sum.ours = joined(sum.ours, report.ours);
+    sum.oracle = joined(sum.oracle, report.oracle);
+    for (std::size_t o = 0; o < sum.orders.size(); ++o)
+        sum.orders[o] = joined(sum.orders[o], report.orders[o]);
+    add(sum.by_fault, report.by_fault);
+    add(sum.by_number, report.by_number);
 }
 
 }  // namespace
@@ -100,9 +137,8 @@ Result<json> diagnose(const Shop& shop, const Job& job) {
     if (!topology)
         return topology.error();
     const MachinePlan plan(shop.knowledge, **topology);
-    PredictionTable table(plan, make_hypotheses(plan, job.ticket.facts));
-    const Ranking ranking = rank(table, priors_of(table.hypotheses()), job.readings);
-    json answer = to_json(ranking, table, job.readings);
+    const Suspects suspects = suspects_of(plan, job);
+    json answer = to_json(suspects.ranking, *suspects.table, job.readings);
     answer["refused_readings"] = refused_readings(job, **topology);
     return answer;
 }
@@ -112,15 +148,14 @@ Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
     if (!topology)
         return topology.error();
     const MachinePlan plan(shop.knowledge, **topology);
-    PredictionTable table(plan, make_hypotheses(plan, job.ticket.facts));
-    const Ranking ranking = rank(table, priors_of(table.hypotheses()), job.readings);
+    const Suspects suspects = suspects_of(plan, job);
     BenchConfiguration now = job.bench;
     if ((*topology)->find_port(now.port) == nullptr)
         now.port = (*topology)->ports.front().id;
-    prepare_candidates(table, now);
+    prepare_candidates(*suspects.table, now);
     NextOptions options;
     options.most = most;
-    const NextStep step = next_acts(table, ranking, job.readings, now, shop.costs, options);
+    const NextStep step = next_acts(*suspects.table, suspects.ranking, job.readings, now, shop.costs, options);
     json acts = json::array();
     for (const NextAct& act : step.acts)
         acts.push_back(to_json(act, plan));
@@ -188,19 +223,21 @@ Result<json> evaluate(const Shop& shop, const std::string& topology_id, const Ev
         if (const auto topology = topology_of(shop, topology_id); !topology)
             return topology.error();
     }
-    json answer = json::object();
+    json by_topology = json::object();
+    EvaluationReport all;
     for (const Topology& topology : shop.knowledge.topologies) {
         if (!topology_id.empty() && topology.id != topology_id)
             continue;
-        const MachinePlan plan(shop.knowledge, topology);
-        PredictionTable table(plan, make_hypotheses(plan, {}));
         const auto progress = [&](double share) {
             std::fprintf(stderr, "\r%s: %3.0f %%", topology.id.c_str(), share * 100.0);
         };
-        answer[topology.id] = report_json(evaluate(table, shop.costs, options, {}, progress));
+        const EvaluationReport report =
+            evaluate(shop.knowledge, topology, shop.costs, options, {}, progress);
         std::fprintf(stderr, "\n");
+        by_topology[topology.id] = report_json(report);
+        add(all, report);
     }
-    return answer;
+    return json{{"all", report_json(all)}, {"topologies", std::move(by_topology)}};
 }
 
 Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name) {

@@ -51,7 +51,7 @@ json to_json(const Ranking& ranking, const PredictionTable& table, const std::ve
                      {"because", reasons(leading, table, readings)}};
         if (!part.block.empty()) {
             suspect["part"] = part.block;
-            suspect["fault"] = hypothesis.faults.front().fault;
+            suspect["fault"] = fault_at(hypothesis, part.block)->fault;
         }
         suspects.push_back(std::move(suspect));
     }

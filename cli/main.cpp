@@ -72,11 +72,15 @@ int main(int argc, char** argv) {
     evaluate->add_option("--machines", evaluation.machines, "machines of each topology")
         ->check(CLI::Range(1, 100000));
     evaluate->add_option("--seed", evaluation.seed, "seed of the machines");
-    evaluate->add_option("--noise", evaluation.noise_factor, "noise of the readings, as a factor")
-        ->check(CLI::Range(0.0, 10.0));
+    eh::Perturbation& perturbation = evaluation.perturbation;
+    bool same_model = false;
+    evaluate->add_flag("--same-model", same_model,
+                       "draw single faults from the very model that the reasoning uses");
+    evaluate->add_flag("--unknown", perturbation.unknown_effects,
+                       "every machine has an effect that the catalogue does not hold");
+    evaluate->add_flag("--oracle", evaluation.oracle, "play a reasoning that knows the generating model, too");
+    evaluate->add_flag("--orders", evaluation.orders, "play the fixed orders of work, too");
     evaluate->add_flag("--cases", evaluation.keep_cases, "list every machine with its readings");
-    evaluate->add_option("--tolerance", evaluation.tolerance_factor, "spread of the parts, as a factor")
-        ->check(CLI::Range(0.0, 10.0));
 
     auto* report = app.add_subcommand("report", "the handover sheet of a job");
     std::string pdf_file;
@@ -111,8 +115,11 @@ int main(int argc, char** argv) {
         simulation.configuration.battery_in = !battery_out;
         return print(eh::cli::simulate(*shop, simulation));
     }
-    if (evaluate->parsed())
+    if (evaluate->parsed()) {
+        if (same_model)
+            perturbation = eh::Perturbation::none();
         return print(eh::cli::evaluate(*shop, evaluated_topology, evaluation));
+    }
     return with_job(*shop, job_file, [&](const auto& s, const auto& job) {
         const auto html = eh::cli::report(s, job, shop_name);
         if (!html)

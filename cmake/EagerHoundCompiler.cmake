@@ -36,3 +36,11 @@ function(eh_program name)
   target_include_directories(${name} PRIVATE ${CMAKE_SOURCE_DIR})
   target_link_libraries(${name} PRIVATE ${ARG_LINKS} eh_compiler)
 endfunction()
+
+# eh_command_line_program(NAME SOURCES... LINKS ...): its sources read the command line and hand over to the
+# libraries; the optimiser would spend half a minute on the parser's templates for nothing.
+function(eh_command_line_program name)
+  eh_program(${name} ${ARGN})
+  target_link_libraries(${name} PRIVATE CLI11::CLI11)
+  target_compile_options(${name} PRIVATE -O0)
+endfunction()

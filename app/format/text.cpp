@@ -107,6 +107,20 @@ QString blockTitle(const MachinePlan& plan, const std::string& block) {
                      : tr("Customer's %1").arg(qt(plan.blocks[static_cast<std::size_t>(index)].kind->title));
 }
 
+QString faultWords(const MachinePlan& plan, const Hypothesis& hypothesis, const std::string& block) {
+    QString own;
+    QStringList others;
+    for (const FaultInstance& fault : hypothesis.faults) {
+        if (fault.block == block)
+            own += (own.isEmpty() ? QString() : QStringLiteral(", ")) +
+                   qt(plan.knowledge().catalogue.find(fault.fault)->title);
+        else
+            others += qt(fault_title(plan.knowledge(), plan.topology(), fault));
+    }
+    return others.isEmpty() ? own
+                            : QCoreApplication::translate("format", "%1; with it: %2").arg(own, others.join("; "));
+}
+
 QString weightWords(double weight) {
     if (weight >= strong_weight)
         return tr("speaks strongly for it");

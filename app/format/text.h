@@ -3,6 +3,7 @@
 
 #include <QString>
 
+#include "core/diagnosis/hypothesis.h"
 #include "core/job/job.h"
 #include "core/machine/machine_plan.h"
 
@@ -19,6 +20,8 @@ QString waitsFor(JobStage stage);         // what the job waits for
 QString dateTime(std::int64_t ms);        // local, short; "" for 0
 QString actWord(const std::string& act);  // "Replace", "Re-solder", ...
 QString blockTitle(const MachinePlan& plan, const std::string& block);
+// What a hypothesis says of one of its parts: "shorted", "dead; with it: Charger: gives nothing".
+QString faultWords(const MachinePlan& plan, const Hypothesis& hypothesis, const std::string& block);
 
 // How strongly a reading speaks: "strongly for", "for", "neutral", "against", "strongly against".
 QString weightWords(double natural_log_weight);

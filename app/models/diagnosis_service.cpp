@@ -51,14 +51,16 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
                 emit progressed(share);
         });
     };
-    PredictionTable& table = engine->table;
-    const auto priors = priors_of(make_hypotheses(engine->plan, job.ticket.facts));
     Answer answer;
     answer.engine = engine;
     answer.readings = job.readings;
-    if (!prepare(table, job.readings, stale, report))
+    auto suspects =
+        engine->reasoner.weigh({job.ticket.facts, job.bench.replaced}, job.readings, stale, report);
+    if (!suspects)
         return;
-    answer.ranking = rank(table, priors, job.readings);
+    answer.table = suspects->table;
+    answer.ranking = std::move(suspects->ranking);
+    PredictionTable& table = *answer.table;
     BenchConfiguration stance = job.bench;
     if (engine->plan.topology().find_port(stance.port) == nullptr)
         stance.port = engine->plan.topology().ports.front().id;

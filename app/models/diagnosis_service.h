@@ -13,6 +13,7 @@
 
 #include "core/diagnosis/next_act.h"
 #include "core/diagnosis/path_view.h"
+#include "core/diagnosis/reasoner.h"
 #include "core/job/job.h"
 
 namespace eh {
@@ -20,13 +21,14 @@ namespace eh {
 // A topology with everything computed about it so far; shared by all jobs on it.
 struct Engine {
     Engine(const Knowledge& knowledge, const Topology& topology)
-        : plan(knowledge, topology), table(plan, make_hypotheses(plan, {})) {}
+        : plan(knowledge, topology), reasoner(std::make_shared<PredictionStore>(plan)) {}
     MachinePlan plan;
-    PredictionTable table;
+    Reasoner reasoner;
 };
 
 struct Answer {
     std::shared_ptr<Engine> engine;
+    std::shared_ptr<PredictionTable> table;  // the hypotheses that were weighed
     Ranking ranking;
     NextStep next;
     bool next_complete = false;  // all candidates were weighed

@@ -24,7 +24,7 @@ void SuspectsModel::clear() {
 void SuspectsModel::show(const Answer& answer) {
     beginResetModel();
     parts_.clear();
-    const PredictionTable& table = answer.engine->table;
+    const PredictionTable& table = *answer.table;
     const MachinePlan& plan = answer.engine->plan;
     const Topology& topology = plan.topology();
     for (const PartSuspicion& suspect : answer.ranking.parts) {
@@ -37,8 +37,7 @@ void SuspectsModel::show(const Answer& answer) {
         part.block = format::qt(suspect.block);
         if (suspect.kind == HypothesisKind::fault) {
             part.title = format::blockTitle(plan, suspect.block);
-            const FaultSpec* fault = plan.knowledge().catalogue.find(hypothesis.faults.front().fault);
-            part.detail = format::qt(fault->title);
+            part.detail = format::faultWords(plan, hypothesis, suspect.block);
         } else {
             part.title = format::qt(hypothesis_title(hypothesis, plan));
             part.detail = suspect.kind == HypothesisKind::nothing_wrong

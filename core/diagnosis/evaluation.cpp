@@ -1,32 +1,18 @@
 #include "core/diagnosis/evaluation.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <memory>
+#include <thread>
 
+#include "core/diagnosis/reasoner.h"
 #include "core/diagnosis/simulated_bench.h"
 
 namespace eh {
 namespace {
 
 constexpr double sure = 0.95;
-
-// A hypothesis by its prior; "none of these" has no machine to draw.
-std::size_t draw_hypothesis(const std::vector<Hypothesis>& hypotheses, Random& random) {
-    double total = 0.0;
-    for (const Hypothesis& h : hypotheses)
-        total += h.kind == HypothesisKind::none_of_these ? 0.0 : h.prior;
-    double left = random.uniform() * total;
-    std::size_t chosen = 0;
-    for (std::size_t i = 0; i < hypotheses.size(); ++i) {
-        if (hypotheses[i].kind == HypothesisKind::none_of_these)
-            continue;
-        chosen = i;
-        left -= hypotheses[i].prior;
-        if (left < 0.0)
-            break;
-    }
-    return chosen;
-}
 
 BenchConfiguration arrival(const Topology& topology) {
     BenchConfiguration configuration;
@@ -36,32 +22,66 @@ BenchConfiguration arrival(const Topology& topology) {
     return configuration;
 }
 
+// Work on a part, or one of the other kinds of finding.
+struct NamedRepair {
+    HypothesisKind kind = HypothesisKind::fault;
+    FaultInstance fault;
+    std::string title;
+};
+
 struct Played {
-    std::vector<std::string> named;  // parts, most suspected first; "" is "nothing wrong"
-    std::string named_title;
+    std::vector<NamedRepair> named;  // most suspected first
     double stated = 0.0;
     double minutes = 0.0;
     std::vector<Reading> readings;
 };
 
-Played play(PredictionTable& table, const BenchCosts& costs, SimulatedBench& bench, int most_readings) {
-    const auto priors = priors_of(table.hypotheses());
-    BenchConfiguration now = arrival(table.plan().topology());
+NamedRepair named_repair(const Suspects& suspects, const PartSuspicion& part) {
+    const Hypothesis& leading =
+        suspects.table->hypotheses()[suspects.ranking.suspicions[part.leading_hypothesis].hypothesis];
+    NamedRepair named{part.kind, {}, hypothesis_title(leading, suspects.table->plan())};
+    if (part.kind == HypothesisKind::fault)
+        named.fault = *fault_at(leading, part.block);
+    return named;
+}
+
+bool same_place(const Reading& reading, const NextAct& act) {
+    return reading.kind == act.reading && reading.place == act.place &&
+           electrical_part(reading.configuration) == electrical_part(act.configuration);
+}
+
+// Works on one machine until a repair is due. With an order its readings are taken one after the other, else
+// those that tell most.
+Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachine& machine,
+            SimulatedBench& bench, int most_readings, const std::vector<NextAct>* order) {
+    const MachinePlan& plan = reasoner.store()->plan();
+    BenchConfiguration now = arrival(plan.topology());
     Played played;
     std::vector<Reading>& readings = played.readings;
-    Ranking ranking;
     NextOptions options;
     options.most = 1;
+    Suspects suspects;
+    std::size_t in_order = 0;
     for (;;) {
-        ranking = rank(table, priors, readings);
-        prepare_candidates(table, now);
-        const NextStep step = next_acts(table, ranking, readings, now, costs, options);
-        const bool nothing_wrong = ranking.parts.front().kind == HypothesisKind::nothing_wrong &&
-                                   ranking.parts.front().probability >= costs.repair_due_probability;
-        if (step.repair_due || nothing_wrong || step.acts.empty() ||
-            static_cast<int>(readings.size()) >= most_readings)
+        suspects = *reasoner.weigh({machine.facts, {}}, readings);
+        prepare_candidates(*suspects.table, now);
+        const NextStep step =
+            next_acts(*suspects.table, suspects.ranking, readings, now, costs, options);
+        const PartSuspicion& first = suspects.ranking.parts.front();
+        const bool settled = first.kind != HypothesisKind::fault &&
+                             first.probability >= costs.repair_due_probability;
+        const bool exhausted = order == nullptr ? step.acts.empty() : in_order == order->size();
+        if (step.repair_due || settled || exhausted || static_cast<int>(readings.size()) >= most_readings)
             break;
-        const NextAct& act = step.acts.front();
+        NextAct act = order == nullptr ? step.acts.front() : (*order)[in_order++];
+        if (order != nullptr) {
+            const bool known = std::any_of(readings.begin(), readings.end(),
+                                           [&](const Reading& r) { return same_place(r, act); });
+            if (known)
+                continue;
+            act.minutes = setup_minutes(now, act.configuration, plan, costs) +
+                          costs.reading_minutes[static_cast<std::size_t>(act.reading)];
+        }
         played.minutes += act.minutes;
         readings.push_back(bench.take(act));
         readings.back().id = "r" + std::to_string(readings.size());
@@ -70,74 +90,272 @@ Played play(PredictionTable& table, const BenchCosts& costs, SimulatedBench& ben
         if (act.reading == ReadingKind::net_ohms)
             now.removed.clear();
     }
-    for (const PartSuspicion& part : ranking.parts) {
-        if (part.kind != HypothesisKind::none_of_these)
-            played.named.push_back(part.block);
-    }
-    const PartSuspicion& first = ranking.parts.front();
-    played.stated = first.probability;
-    played.named_title = hypothesis_title(
-        table.hypotheses()[ranking.suspicions[first.leading_hypothesis].hypothesis], table.plan());
+    for (const PartSuspicion& part : suspects.ranking.parts)
+        played.named.push_back(named_repair(suspects, part));
+    played.stated = suspects.ranking.parts.front().probability;
     return played;
+}
+
+// Whether work of one kind on a part does what another kind of work would have done on it. Who changes a part
+// cleans, seats and solders it too; a setting or the battery's state stays as it was.
+bool does_the_work_of(const std::string& work, const std::string& wanted) {
+    constexpr std::array with_a_new_part{"resolder", "reseat", "clean", "bridge"};
+    return work == wanted || (work == "replace" && std::find(with_a_new_part.begin(), with_a_new_part.end(),
+                                                             wanted) != with_a_new_part.end());
+}
+
+// Whether the work named puts one of the machine's faults right.
+bool is_right(const NamedRepair& named, const DrawnMachine& machine, bool unknown,
+              const FaultCatalogue& catalogue) {
+    if (unknown)
+        return named.kind == HypothesisKind::none_of_these;
+    if (named.kind != HypothesisKind::fault)
+        return named.kind == HypothesisKind::nothing_wrong && machine.faults.empty();
+    const std::string& work = catalogue.find(named.fault.fault)->remedies.front().act;
+    return std::any_of(machine.faults.begin(), machine.faults.end(), [&](const FaultInstance& fault) {
+        const auto& remedies = catalogue.find(fault.fault)->remedies;
+        return fault.block == named.fault.block &&
+               std::any_of(remedies.begin(), remedies.end(),
+                           [&](const Remedy& remedy) { return does_the_work_of(work, remedy.act); });
+    });
+}
+
+class Scorer {
+  public:
+    void add(const Played& played, const DrawnMachine& machine, bool unknown,
+             const FaultCatalogue& catalogue) {
+        const auto right = [&](std::size_t rank) {
+            return played.named.size() > rank && is_right(played.named[rank], machine, unknown, catalogue);
+        };
+        const bool first = right(0);
+        ++score_.machines;
+        score_.right_first += first ? 1 : 0;
+        score_.right_in_two += first || right(1) ? 1 : 0;
+        score_.sure_and_wrong += played.stated > sure && !first ? 1 : 0;
+        score_.none_leads += played.named.front().kind == HypothesisKind::none_of_these ? 1 : 0;
+        score_.mean_minutes += played.minutes;
+        score_.mean_readings += static_cast<double>(played.readings.size());
+        auto& bin = score_.bins[static_cast<std::size_t>(std::min(9.0, played.stated * 10.0))];
+        ++bin.machines;
+        bin.stated += played.stated;
+        bin.right += first ? 1.0 : 0.0;
+    }
+
+    PlayScore finish() {
+        const double count = std::max(1, score_.machines);
+        score_.mean_minutes /= count;
+        score_.mean_readings /= count;
+        for (CalibrationBin& bin : score_.bins) {
+            if (bin.machines == 0)
+                continue;
+            bin.stated /= bin.machines;
+            bin.right /= bin.machines;
+            score_.calibration_error += std::abs(bin.stated - bin.right) * bin.machines / count;
+        }
+        return score_;
+    }
+
+  private:
+    PlayScore score_;
+};
+
+// Whether an instrument would show that something is there.
+bool shows(const MachinePlan& plan, const DrawnMachine& machine) {
+    SimulatedBench faulty(plan, machine.faults, machine.seed, 0.0);
+    SimulatedBench sound(plan, {}, machine.seed, 0.0);
+    NextAct act;
+    act.configuration = arrival(plan.topology());
+    act.configuration.charger = Owner::bench;
+    act.configuration.lead = Owner::bench;
+    for (const Port& port : plan.topology().ports) {
+        act.configuration.port = port.id;
+        const MeterSummary a = faulty.take(act).meter;
+        const MeterSummary b = sound.take(act).meter;
+        constexpr double volts_apart = 0.8;
+        constexpr double amps_ratio = 1.8;
+        constexpr double amps_floor = 0.05;
+        if (a.pattern != b.pattern || std::abs(a.volts - b.volts) > volts_apart ||
+            std::abs(std::log((a.amps + amps_floor) / (b.amps + amps_floor))) > std::log(amps_ratio))
+            return true;
+    }
+    act.reading = ReadingKind::net_ohms;
+    for (const Net& net : plan.topology().nets) {
+        act.place = net.id;
+        const Reading a = faulty.take(act);
+        const Reading b = sound.take(act);
+        constexpr double ohms_ratio = 3.0;
+        if (a.over_limit != b.over_limit ||
+            (!a.over_limit && std::abs(std::log((a.value + 0.1) / (b.value + 0.1))) > std::log(ohms_ratio)))
+            return true;
+    }
+    return false;
+}
+
+std::vector<DrawnMachine> drawn_machines(const MachinePlan& plan, const EvaluationOptions& options) {
+    MachineSource source(plan, options.perturbation, options.seed);
+    std::vector<DrawnMachine> machines;
+    while (static_cast<int>(machines.size()) < options.machines) {
+        DrawnMachine machine = source.next();
+        if (!options.perturbation.unknown_effects || shows(plan, machine))
+            machines.push_back(std::move(machine));
+    }
+    return machines;
+}
+
+// Everything that was played on one machine.
+struct MachinePlays {
+    Played ours;
+    Played oracle;
+    std::array<Played, bench_order_count> orders;
+};
+
+std::string number_word(std::size_t faults) {
+    switch (faults) {
+        case 0:
+            return "nothing wrong";
+        case 1:
+            return "one fault";
+        case 2:
+            return "two faults";
+        default:
+            return "three faults";
+    }
+}
+
+EvaluationCase described(const Played& played, const DrawnMachine& machine, bool right,
+                         const MachinePlan& plan) {
+    const Hypothesis truth{machine.faults.empty() ? HypothesisKind::nothing_wrong : HypothesisKind::fault,
+                           machine.faults};
+    EvaluationCase one{hypothesis_title(truth, plan), played.named.front().title, played.stated, right,
+                       played.minutes, machine.facts, {}};
+    for (const Reading& reading : played.readings)
+        one.course.push_back(describe(reading, plan.topology()));
+    return one;
+}
+
+// What the oracle may know that the reasoning does not: the spreads of the generating model.
+AccuracyOptions oracle_accuracy(const Perturbation& perturbation) {
+    AccuracyOptions accuracy;
+    for (double* width : {&accuracy.meter_volts_share, &accuracy.meter_volts_digit,
+                          &accuracy.meter_amps_share, &accuracy.meter_amps_digit, &accuracy.dmm_volts_share,
+                          &accuracy.dmm_volts_digit})
+        *width *= perturbation.noise_factor;
+    return accuracy;
 }
 
 }  // namespace
 
-EvaluationReport evaluate(PredictionTable& table, const BenchCosts& costs, const EvaluationOptions& options,
-                          const std::function<bool()>& stop, const std::function<void(double)>& progress) {
-    Random random(options.seed);
-    EvaluationReport report;
-    for (int m = 0; m < options.machines; ++m) {
-        if (stop && stop()) {
-            report.stopped = true;
-            break;
-        }
-        const Hypothesis& truth = table.hypotheses()[draw_hypothesis(table.hypotheses(), random)];
-        SimulatedBench bench(table.plan(), truth.faults, random.next(), options.noise_factor,
-                             options.tolerance_factor);
-        const Played played = play(table, costs, bench, options.most_readings);
-        const auto is_right = [&](const std::string& block) {
-            return truth.kind == HypothesisKind::nothing_wrong ? block.empty() : bench.at_fault(block);
-        };
-        const bool first = !played.named.empty() && is_right(played.named[0]);
-        const bool second = played.named.size() > 1 && is_right(played.named[1]);
-        ++report.machines;
-        report.right_first += first ? 1 : 0;
-        report.right_in_two += first || second ? 1 : 0;
-        report.sure_and_wrong += played.stated > sure && !first ? 1 : 0;
-        report.mean_minutes += played.minutes;
-        report.mean_readings += static_cast<double>(played.readings.size());
-        if (options.keep_cases) {
-            EvaluationCase one{hypothesis_title(truth, table.plan()),
-                               played.named_title,
-                               played.stated,
-                               first,
-                               played.minutes,
-                               {}};
-            for (const Reading& reading : played.readings)
-                one.course.push_back(describe(reading, table.plan().topology()));
-            report.cases.push_back(std::move(one));
-        }
-        auto& bin = report.bins[static_cast<std::size_t>(std::min(9.0, played.stated * 10.0))];
-        ++bin.machines;
-        bin.stated += played.stated;
-        bin.right += first ? 1.0 : 0.0;
-        auto& score = report.by_fault[truth.faults.empty() ? "nothing_wrong" : truth.faults.front().fault];
-        ++score.machines;
-        score.right += first ? 1 : 0;
-        if (progress)
-            progress(static_cast<double>(m + 1) / options.machines);
-    }
-    const double count = std::max(1, report.machines);
-    report.mean_minutes /= count;
-    report.mean_readings /= count;
-    for (CalibrationBin& bin : report.bins) {
+PlayScore joined(const PlayScore& a, const PlayScore& b) {
+    PlayScore sum;
+    sum.machines = a.machines + b.machines;
+    sum.right_first = a.right_first + b.right_first;
+    sum.right_in_two = a.right_in_two + b.right_in_two;
+    sum.sure_and_wrong = a.sure_and_wrong + b.sure_and_wrong;
+    sum.none_leads = a.none_leads + b.none_leads;
+    const double count = std::max(1, sum.machines);
+    const auto mean = [&](double x, double y) { return (x * a.machines + y * b.machines) / count; };
+    sum.mean_minutes = mean(a.mean_minutes, b.mean_minutes);
+    sum.mean_readings = mean(a.mean_readings, b.mean_readings);
+    for (std::size_t i = 0; i < sum.bins.size(); ++i) {
+        const CalibrationBin& x = a.bins[i];
+        const CalibrationBin& y = b.bins[i];
+        CalibrationBin& bin = sum.bins[i];
+        bin.machines = x.machines + y.machines;
         if (bin.machines == 0)
             continue;
-        bin.stated /= bin.machines;
-        bin.right /= bin.machines;
-        report.calibration_error += std::abs(bin.stated - bin.right) * bin.machines / count;
+        bin.stated = (x.stated * x.machines + y.stated * y.machines) / bin.machines;
+        bin.right = (x.right * x.machines + y.right * y.machines) / bin.machines;
+        sum.calibration_error += std::abs(bin.stated - bin.right) * bin.machines / count;
     }
+    return sum;
+}
+
+EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, const BenchCosts& costs,
+                          const EvaluationOptions& options, const std::function<bool()>& stop,
+                          const std::function<void(double)>& progress) {
+    const bool unknown = options.perturbation.unknown_effects;
+    const Knowledge generating = perturbed(
+        unknown ? with_unknown_effects(knowledge, topology, options.seed) : knowledge, options.perturbation,
+        options.seed);
+    const MachinePlan plan(knowledge, topology);
+    const MachinePlan generating_plan(generating, topology);
+    const auto machines = drawn_machines(generating_plan, options);
+
+    // Machines are spread over the threads, so each store works with one.
+    PredictionOptions table_options;
+    table_options.threads = 1;
+    const Reasoner reasoner(std::make_shared<PredictionStore>(plan, table_options));
+    table_options.tolerance_factor = options.perturbation.tolerance_factor;
+    const Reasoner oracle(std::make_shared<PredictionStore>(generating_plan, table_options),
+                          oracle_accuracy(options.perturbation));
+    std::array<std::vector<NextAct>, bench_order_count> orders;
+    for (std::size_t o = 0; o < orders.size(); ++o)
+        orders[o] = readings_of(static_cast<BenchOrder>(o), plan, arrival(topology));
+
+    std::vector<MachinePlays> plays(machines.size());
+    std::atomic<std::size_t> next{0};
+    std::atomic<std::size_t> done{0};
+    std::atomic<bool> stopped{false};
+    const auto work = [&](bool reports) {
+        for (std::size_t m = next++; m < machines.size() && !stopped; m = next++) {
+            const auto bench = [&] {
+                return SimulatedBench(generating_plan, machines[m].faults, machines[m].seed,
+                                      options.perturbation.noise_factor,
+                                      options.perturbation.tolerance_factor);
+            };
+            const auto played = [&](const Reasoner& mind, const std::vector<NextAct>* order) {
+                SimulatedBench fresh = bench();
+                return play(mind, costs, machines[m], fresh,
+                            order == nullptr ? options.most_readings : static_cast<int>(order->size()), order);
+            };
+            plays[m].ours = played(reasoner, nullptr);
+            if (options.oracle)
+                plays[m].oracle = played(oracle, nullptr);
+            for (std::size_t o = 0; options.orders && o < orders.size(); ++o)
+                plays[m].orders[o] = played(reasoner, &orders[o]);
+            ++done;
+            if (reports && stop && stop())
+                stopped = true;
+            if (reports && progress)
+                progress(static_cast<double>(done) / static_cast<double>(machines.size()));
+        }
+    };
+    std::vector<std::thread> helpers;
+    for (int i = 1; i < options.threads; ++i)
+        helpers.emplace_back(work, false);
+    work(true);
+    for (std::thread& helper : helpers)
+        helper.join();
+
+    EvaluationReport report;
+    report.stopped = stopped;
+    if (stopped)
+        return report;
+    const FaultCatalogue& catalogue = generating.catalogue;
+    Scorer ours;
+    Scorer of_oracle;
+    std::array<Scorer, bench_order_count> of_orders;
+    for (std::size_t m = 0; m < machines.size(); ++m) {
+        const DrawnMachine& machine = machines[m];
+        ours.add(plays[m].ours, machine, unknown, catalogue);
+        if (options.oracle)
+            of_oracle.add(plays[m].oracle, machine, false, catalogue);
+        for (std::size_t o = 0; options.orders && o < of_orders.size(); ++o)
+            of_orders[o].add(plays[m].orders[o], machine, unknown, catalogue);
+        const bool right = is_right(plays[m].ours.named.front(), machine, unknown, catalogue);
+        for (FaultScore* score :
+             {&report.by_fault[machine.faults.empty() ? "nothing_wrong" : machine.faults.front().fault],
+              &report.by_number[number_word(machine.faults.size())]}) {
+            ++score->machines;
+            score->right += right ? 1 : 0;
+        }
+        if (options.keep_cases)
+            report.cases.push_back(described(plays[m].ours, machine, right, generating_plan));
+    }
+    report.ours = ours.finish();
+    report.oracle = of_oracle.finish();
+    for (std::size_t o = 0; o < of_orders.size(); ++o)
+        report.orders[o] = of_orders[o].finish();
     return report;
 }
 

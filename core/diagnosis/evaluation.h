@@ -1,7 +1,9 @@
 // Plays the technician on seeded faulty machines and counts how the reasoning does.
 //
-// Each machine: a hypothesis is drawn by its prior, a machine with it is drawn, readings are taken as
-// next_acts() proposes until a repair is due, and the part named is compared with the one at fault.
+// Each machine is drawn from a generating model that is not quite the one the reasoning knows
+// (core/diagnosis/generating_model.h); readings are taken as next_acts() proposes until a repair is due; then
+// the repair named is compared with what was wrong. On the same machines the fixed orders of work can be
+// played, with the same posterior and stopping rule, and an oracle that reasons with the generating model.
 #pragma once
 
 #include <array>
@@ -10,17 +12,20 @@
 #include <string>
 #include <vector>
 
-#include "core/diagnosis/next_act.h"
+#include "core/diagnosis/bench_orders.h"
+#include "core/diagnosis/generating_model.h"
 
 namespace eh {
 
 struct EvaluationOptions {
     int machines = 100;
     std::uint64_t seed = 1;
-    int most_readings = 25;         // then the leading part is named, due or not
-    double noise_factor = 1.0;      // of the readings, against what the reasoning expects
-    double tolerance_factor = 1.0;  // of the parts
+    int most_readings = 25;  // then the leading part is named, due or not
+    Perturbation perturbation;
+    bool orders = false;  // play the fixed orders too
+    bool oracle = false;  // play the oracle too
     bool keep_cases = false;
+    int threads = 2;
 };
 
 struct CalibrationBin {
@@ -41,26 +46,41 @@ struct EvaluationCase {
     double stated = 0.0;  // with this probability
     bool right = false;
     double minutes = 0.0;
+    std::vector<std::string> facts;
     std::vector<std::string> course;  // each reading in words, in order
 };
 
-struct EvaluationReport {
+// How one way of working did over all machines. "Right" is scored by remedy: the work named on the part named
+// puts one of the faults right; "nothing wrong" is right where nothing is; "none of these" is right only where
+// the effect is unknown.
+struct PlayScore {
     int machines = 0;
-    int right_first = 0;     // the part named is at fault
-    int right_in_two = 0;    // it is among the first two
+    int right_first = 0;
+    int right_in_two = 0;    // among the first two
     int sure_and_wrong = 0;  // over 95 % on a wrong part
+    int none_leads = 0;      // "none of these" leads
     double mean_minutes = 0.0;
     double mean_readings = 0.0;
     double calibration_error = 0.0;  // expected calibration error over the bins
     std::array<CalibrationBin, 10> bins{};
-    std::map<std::string, FaultScore> by_fault;  // by id of the generating fault
-    std::vector<EvaluationCase> cases;           // only when asked for
+};
+
+struct EvaluationReport {
+    PlayScore ours;
+    PlayScore oracle;                                 // no machines when not asked for
+    std::array<PlayScore, bench_order_count> orders;  // by BenchOrder; no machines when not asked for
+    std::map<std::string, FaultScore> by_fault;       // by id of the generating fault, the first of several
+    std::map<std::string, FaultScore> by_number;      // "nothing wrong", "one fault", "two faults", ...
+    std::vector<EvaluationCase> cases;                // only when asked for
     bool stopped = false;
 };
 
-// Deterministic for a seed. "Nothing wrong" counts as right when it leads, as does a part at fault.
-EvaluationReport evaluate(PredictionTable& table, const BenchCosts& costs, const EvaluationOptions& options,
-                          const std::function<bool()>& stop = {},
+// The score of two disjoint sets of machines together.
+PlayScore joined(const PlayScore& a, const PlayScore& b);
+
+// Deterministic for a seed. Requires a topology of the knowledge.
+EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, const BenchCosts& costs,
+                          const EvaluationOptions& options, const std::function<bool()>& stop = {},
                           const std::function<void(double)>& progress = {});
 
 }  // namespace eh

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <numbers>
 
 namespace eh {
 namespace {
@@ -14,8 +13,8 @@ constexpr double broad_mean_amps = 1.0;
 constexpr double broad_ol_share = 0.4;
 constexpr double broad_ln_ohms_span = 19.0;  // 0.05 Ω to 10 MΩ
 constexpr double broad_mean_rise = 30.0;
-constexpr double ol_edge_width = 0.5;  // of ln(ohms)
-constexpr double meter_patterns = 4.0;
+constexpr double broad_parts = 20.0;
+constexpr int meter_patterns = 4;
 
 double square(double x) {
     return x * x;
@@ -23,237 +22,260 @@ double square(double x) {
 
 // Student's t with 4 degrees of freedom.
 double student4(double deviation, double width) {
-    const double z = deviation / width;
-    return 0.375 / width * std::pow(1.0 + 0.25 * z * z, -2.5);
+    const double x = 1.0 + 0.25 * square(deviation / width);
+    return 0.375 / (width * x * x * std::sqrt(x));
 }
 
-// Half the distance from each value to its second nearest neighbour: how wide a bump must be to close the gap
-// between samples (the nearest-neighbour kernel; Loftsgaarden and Quesenberry 1965). Narrow where values pile
-// up, as volts do at the contracts, wide along a continuum, as with the severity of a short. Values of
-// different groups are no neighbours.
-std::vector<double> gaps(const std::vector<double>& values, const std::vector<int>& groups = {}) {
-    constexpr double share = 0.5;
-    std::vector<double> result(values.size(), 0.0);
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        double nearest = std::numeric_limits<double>::infinity();
-        double second = nearest;
-        for (std::size_t j = 0; j < values.size(); ++j) {
-            if (j == i || (!groups.empty() && groups[i] != groups[j]))
-                continue;
-            const double distance = std::abs(values[i] - values[j]);
-            if (!(distance < second))
-                continue;
-            second = std::max(nearest, distance);
-            nearest = std::min(nearest, distance);
-        }
-        result[i] = std::isfinite(second) ? share * second : std::isfinite(nearest) ? share * nearest : 0.0;
-    }
-    return result;
+bool lit(MeterPattern pattern) {
+    return pattern == MeterPattern::steady || pattern == MeterPattern::cycling;
 }
 
-double ln_ohms(double ohms, const AccuracyOptions& options) {
-    return std::log(ohms + options.lead_ohms);
-}
-
-// Probability that an ohmmeter shows OL on so many ohms.
-double ol_probability(double ohms, const AccuracyOptions& options) {
-    if (!std::isfinite(ohms))
+double broad_meter_values(const Reading& reading) {
+    if (!lit(reading.meter.pattern))
         return 1.0;
-    const double x = (std::log(std::max(ohms, 1e-3)) - std::log(options.over_limit_ohms)) / ol_edge_width;
-    return 1.0 / (1.0 + std::exp(-x));
-}
-
-double mixed(double fitting, double broad, const AccuracyOptions& options) {
-    return std::log((1.0 - options.odd_reading) * fitting + options.odd_reading * broad);
-}
-
-double broad_meter(const Reading& reading) {
-    const bool lit =
-        reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
-    double density = 1.0 / meter_patterns;
-    if (lit) {
-        density /= broad_volts_span;
-        if (reading.amps_known)
-            density *= std::exp(-std::abs(reading.meter.amps) / broad_mean_amps) / broad_mean_amps;
-    }
+    double density = 1.0 / broad_volts_span;
+    if (reading.amps_known)
+        density *= std::exp(-std::abs(reading.meter.amps) / broad_mean_amps) / broad_mean_amps;
     return density;
 }
 
-double broad(const Reading& reading) {
+double broad_values(const Reading& reading) {
     switch (reading.kind) {
         case ReadingKind::meter:
-            return broad_meter(reading);
+            return broad_meter_values(reading);
         case ReadingKind::net_volts:
             return 1.0 / broad_volts_span;
         case ReadingKind::net_ohms:
             return reading.over_limit ? broad_ol_share : (1.0 - broad_ol_share) / broad_ln_ohms_span;
         case ReadingKind::hot_part:
-            return std::exp(-std::abs(reading.value) / broad_mean_rise) / broad_mean_rise / 20.0;
+            return std::exp(-std::abs(reading.value) / broad_mean_rise) / broad_mean_rise / broad_parts;
         case ReadingKind::firmware:
-            return 1.0 / firmware_message_count;
+            return 1.0;
         case ReadingKind::wiggle:
             return 0.5;
     }
     return 1.0;
 }
 
-// How likely the pattern is seen as `seen` when it is `real`.
-double pattern_probability(MeterPattern seen, MeterPattern real, const AccuracyOptions& options) {
+int words_of(ReadingKind kind) {
+    return kind == ReadingKind::meter ? meter_patterns : kind == ReadingKind::firmware ? firmware_message_count : 1;
+}
+
+// Probability that `seen` is written down for `real`.
+double written_down(int seen, int real, int words, const AccuracyOptions& o) {
+    return seen == real ? 1.0 - o.misread_word : o.misread_word / (words - 1);
+}
+
+double pattern_written_down(MeterPattern seen, MeterPattern real, const AccuracyOptions& o) {
     // Who looks late sees only the dark after a flash.
     constexpr double flash_missed = 0.5;
-    if (real == MeterPattern::flash) {
-        if (seen == MeterPattern::flash)
-            return (1.0 - options.pattern_slip) * (1.0 - flash_missed);
-        if (seen == MeterPattern::dark)
-            return (1.0 - options.pattern_slip) * flash_missed;
-        return options.pattern_slip / 2.0;
-    }
-    return seen == real ? 1.0 - options.pattern_slip : options.pattern_slip / (meter_patterns - 1.0);
+    const auto plain = [&](MeterPattern pattern) {
+        return written_down(static_cast<int>(seen), static_cast<int>(pattern), meter_patterns, o);
+    };
+    if (real != MeterPattern::flash)
+        return plain(real);
+    return flash_missed * plain(MeterPattern::dark) + (1.0 - flash_missed) * plain(MeterPattern::flash);
 }
 
-// Densities of a reading under each of the samples.
-using Densities = std::vector<double>;
-
-Densities meter_densities(const Reading& reading, const std::vector<PoweredView>& samples,
-                          const AccuracyOptions& o) {
-    const bool lit =
-        reading.meter.pattern == MeterPattern::steady || reading.meter.pattern == MeterPattern::cycling;
-    std::vector<double> volts;
-    std::vector<double> ln_amps;
-    std::vector<int> patterns;
-    for (const PoweredView& view : samples) {
-        volts.push_back(view.meter.volts);
-        ln_amps.push_back(std::log(std::max(view.meter.amps, 0.0) + o.meter_amps_digit));
-        patterns.push_back(static_cast<int>(view.meter.pattern));
-    }
-    const auto volts_gaps = gaps(volts, patterns);
-    const auto amps_gaps = gaps(ln_amps, patterns);
-    Densities densities;
-    densities.reserve(samples.size());
-    for (std::size_t s = 0; s < samples.size(); ++s) {
-        const PoweredView& view = samples[s];
-        double density = pattern_probability(reading.meter.pattern, view.meter.pattern, o);
-        if (lit) {
-            const double spread =
-                view.meter.pattern == MeterPattern::cycling ? 0.25 * view.meter.volts_spread : 0.0;
-            const double volts_width =
-                std::sqrt(square(o.meter_volts_digit) +
-                          square((o.meter_volts_share + o.model_volts_share) * view.meter.volts) +
-                          square(spread) + square(volts_gaps[s]));
-            density *= student4(reading.meter.volts - view.meter.volts, volts_width);
-            if (reading.amps_known) {
-                const double floor = o.meter_amps_digit;
-                const double seen = std::log(std::max(reading.meter.amps, 0.0) + floor);
-                const double expected = std::log(std::max(view.meter.amps, 0.0) + floor);
-                const double relative =
-                    std::sqrt(square(o.meter_amps_share + o.model_amps_share) +
-                              square(floor / (std::max(view.meter.amps, 0.0) + floor)) * 0.25);
-                const double width = std::sqrt(square(relative) + square(amps_gaps[s]));
-                // Density over amps, so that it can be compared with the broad spread's.
-                density *= student4(seen - expected, width) / (std::max(reading.meter.amps, 0.0) + floor);
-            }
-        }
-        densities.push_back(density);
-    }
-    return densities;
+Residual residual(double seen, const Expected& expected, double scale = 1.0) {
+    return {seen - expected.value, expected.common_width, expected.own_width, scale};
 }
 
-Densities rail_densities(const Reading& reading, const std::vector<PoweredView>& samples, int net,
-                         const AccuracyOptions& o) {
-    std::vector<double> volts;
-    volts.reserve(samples.size());
-    for (const PoweredView& view : samples)
-        volts.push_back(view.net_volts[static_cast<std::size_t>(net)]);
-    const auto between = gaps(volts);
-    Densities densities;
-    for (std::size_t s = 0; s < volts.size(); ++s) {
-        const double width =
-            std::sqrt(square(o.dmm_volts_digit) +
-                      square((o.dmm_volts_share + o.model_rail_share) * volts[s]) + square(between[s]));
-        densities.push_back(student4(reading.value - volts[s], width));
-    }
-    return densities;
+// Nets that one cause moves together: those of a stage, and of a port where the stage has one for each.
+std::string branch_of(const Reading& reading, const Topology& topology) {
+    const Net* net = topology.find_net(reading.place);
+    if (net == nullptr)
+        return reading.place;
+    return net->stage == "inlet" ? net->stage + " " + net->port : net->stage;
 }
 
-Densities heat_densities(const Reading& reading, const std::vector<PoweredView>& samples, int block,
-                         const AccuracyOptions& o) {
-    Densities densities;
-    for (const PoweredView& view : samples) {
-        const double own = view.rise_kelvin[static_cast<std::size_t>(block)];
-        // The part named is the hottest one that was found: how much do the others outshine it?
-        const double hottest = *std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
-        const double stands_out = (own + o.rise_digit_kelvin) / (hottest + o.rise_digit_kelvin);
-        const double width = std::sqrt(square(o.rise_digit_kelvin) + square(o.rise_share * own));
-        densities.push_back(square(stands_out) * student4(reading.value - own, width));
+std::vector<double> log_densities(const Reading& reading, const std::vector<SampleTerms>& terms,
+                                  const AccuracyOptions& o) {
+    const ReadingTerms of_reading = reading_terms(reading, {});
+    std::vector<double> logs;
+    logs.reserve(terms.size());
+    for (const SampleTerms& of_sample : terms) {
+        Doubt doubt{o.model_wrong_word};
+        logs.push_back(std::log(density(of_reading, of_sample, {nullptr, nullptr}, &doubt, o)));
     }
-    return densities;
-}
-
-double word_density(bool hit, double alternatives, const AccuracyOptions& o) {
-    return hit ? 1.0 - o.word_slip : o.word_slip / alternatives;
+    return logs;
 }
 
 }  // namespace
 
 double log_broad(const Reading& reading, const AccuracyOptions&) {
-    return std::log(broad(reading));
+    return std::log(broad_values(reading) / words_of(reading.kind));
+}
+
+ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
+    ReadingTerms terms;
+    terms.words = words_of(reading.kind);
+    terms.broad_values = broad_values(reading);
+    terms.broad = terms.broad_values / terms.words;
+    const bool own_charger = reading.configuration.charger == Owner::bench;
+    switch (reading.kind) {
+        case ReadingKind::meter: {
+            terms.word = static_cast<int>(reading.meter.pattern);
+            terms.word_channel = "pattern " + reading.configuration.port;
+            // What draws at 5 V is not what draws after the contract.
+            constexpr double above_default_volts = 6.0;
+            terms.channels = {own_charger ? "charger of the shop" : "charger of the customer",
+                              reading.meter.volts < above_default_volts ? "amps at 5 V" : "amps above 5 V"};
+            break;
+        }
+        case ReadingKind::firmware:
+            terms.word = static_cast<int>(reading.firmware);
+            terms.word_channel = "firmware";
+            break;
+        case ReadingKind::net_volts:
+            terms.channels[0] = "volts of " + branch_of(reading, topology);
+            break;
+        case ReadingKind::net_ohms:
+            terms.channels[0] = "ohms of " + branch_of(reading, topology);
+            break;
+        case ReadingKind::hot_part:
+            terms.channels[0] = "heat of " + reading.place;
+            break;
+        case ReadingKind::wiggle:
+            break;
+    }
+    return terms;
+}
+
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
+                                      int net, int block, const AccuracyOptions& o) {
+    std::vector<SampleTerms> list(samples.size());
+    const auto add = [&](std::size_t s, const Residual& one) {
+        list[s].residuals[static_cast<std::size_t>(list[s].count++)] = one;
+    };
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        list[s].known = samples[s].valid;
+    switch (reading.kind) {
+        case ReadingKind::meter: {
+            const auto volts = expected_meter_volts(samples, o);
+            const auto amps = expected_meter_amps(samples, o);
+            const double seen = ln_amps(reading.meter.amps, o);
+            for (std::size_t s = 0; s < samples.size(); ++s) {
+                const MeterPattern pattern = samples[s].meter.pattern;
+                list[s].given = pattern_written_down(reading.meter.pattern, pattern, o);
+                if (!lit(reading.meter.pattern))
+                    continue;
+                // A meter that should have been dark shows something, if anything at all.
+                if (!lit(pattern)) {
+                    list[s].given *= broad_meter_values(reading);
+                    continue;
+                }
+                add(s, residual(reading.meter.volts, volts[s]));
+                if (reading.amps_known)
+                    add(s, residual(seen, amps[s], std::exp(-seen)));
+            }
+            break;
+        }
+        case ReadingKind::net_volts: {
+            const auto volts = expected_net_volts(samples, net, o);
+            for (std::size_t s = 0; s < samples.size(); ++s)
+                add(s, residual(reading.value, volts[s]));
+            break;
+        }
+        case ReadingKind::hot_part: {
+            const auto rise = expected_rise(samples, block, o);
+            for (std::size_t s = 0; s < samples.size(); ++s) {
+                // The part named is the hottest one that was found: how much do the others outshine it?
+                const auto& all = samples[s].rise_kelvin;
+                const double hottest = *std::max_element(all.begin(), all.end());
+                list[s].given =
+                    square((rise[s].value + o.rise_digit_kelvin) / (hottest + o.rise_digit_kelvin));
+                add(s, residual(reading.value, rise[s]));
+            }
+            break;
+        }
+        case ReadingKind::firmware:
+            for (std::size_t s = 0; s < samples.size(); ++s)
+                list[s].given = written_down(static_cast<int>(reading.firmware),
+                                             static_cast<int>(samples[s].firmware), firmware_message_count, o);
+            break;
+        case ReadingKind::wiggle:
+            for (std::size_t s = 0; s < samples.size(); ++s) {
+                const double drops = samples[s].drop_probability;
+                list[s].given = reading.drops_out ? drops : 1.0 - drops;
+            }
+            break;
+        case ReadingKind::net_ohms:
+            for (SampleTerms& terms : list)
+                terms.known = false;
+            break;
+    }
+    return list;
+}
+
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& samples,
+                                      const AccuracyOptions& o) {
+    std::vector<SampleTerms> list(samples.size());
+    const auto ohms = expected_ohms(samples, o);
+    const double seen = ln_ohms(reading.value, o);
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        list[s].known = !std::isnan(samples[s]);
+        const double open = over_limit_probability(samples[s], o);
+        list[s].given = reading.over_limit ? open : 1.0 - open;
+        if (!reading.over_limit && std::isfinite(samples[s]))
+            list[s].residuals[static_cast<std::size_t>(list[s].count++)] = residual(seen, ohms[s]);
+    }
+    return list;
+}
+
+double density(const ReadingTerms& reading, const SampleTerms& sample, std::array<Shift*, 2> shifts,
+               Doubt* doubt, const AccuracyOptions& o) {
+    if (!sample.known)
+        return reading.broad;
+    double fitting = sample.given;
+    for (int i = 0; i < sample.count; ++i) {
+        const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
+        const Shift shift = shifts[static_cast<std::size_t>(i)] == nullptr ? Shift{} : *shifts[static_cast<std::size_t>(i)];
+        const double width = std::sqrt(square(r.common_width) * shift.variance + square(r.own_width));
+        fitting *= student4(r.deviation - r.common_width * shift.mean, width) * r.scale;
+    }
+    double wrong = 0.0;  // the machine's own word, by the density of what is seen
+    if (reading.word >= 0 && doubt != nullptr) {
+        // A machine that says something else than its model keeps saying it.
+        constexpr double says_it_again = 0.85;
+        double again = 1.0 / reading.words;
+        if (doubt->last_word >= 0)
+            again = doubt->last_word == reading.word ? says_it_again : (1.0 - says_it_again) / (reading.words - 1);
+        wrong = doubt->wrong * again * reading.broad_values;
+        fitting *= 1.0 - doubt->wrong;
+    }
+    const double odd = o.odd_reading * reading.broad;
+    const double meant = (1.0 - o.odd_reading) * (fitting + wrong);
+    const double total = std::max(meant + odd, std::numeric_limits<double>::min());
+    if (reading.word >= 0 && doubt != nullptr) {
+        constexpr double never_sure = 1e-3;
+        if (meant > odd)
+            doubt->wrong = std::clamp(wrong / (fitting + wrong), never_sure, 1.0 - never_sure);
+        doubt->last_word = reading.word;
+    }
+    if ((1.0 - o.odd_reading) * fitting < 0.5 * total)
+        return total;
+    for (int i = 0; i < sample.count; ++i) {
+        Shift* shift = shifts[static_cast<std::size_t>(i)];
+        if (shift == nullptr)
+            continue;
+        const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
+        const double variance = square(r.common_width) * shift->variance + square(r.own_width);
+        const double gain = r.common_width * shift->variance / variance;
+        shift->mean += gain * (r.deviation - r.common_width * shift->mean);
+        shift->variance *= 1.0 - gain * r.common_width;
+    }
+    return total;
 }
 
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<PoweredView>& samples, int net,
                                     int block, const AccuracyOptions& o) {
-    Densities densities;
-    switch (reading.kind) {
-        case ReadingKind::meter:
-            densities = meter_densities(reading, samples, o);
-            break;
-        case ReadingKind::net_volts:
-            densities = rail_densities(reading, samples, net, o);
-            break;
-        case ReadingKind::hot_part:
-            densities = heat_densities(reading, samples, block, o);
-            break;
-        case ReadingKind::firmware:
-            for (const PoweredView& view : samples)
-                densities.push_back(
-                    word_density(view.firmware == reading.firmware, firmware_message_count - 1, o));
-            break;
-        case ReadingKind::wiggle:
-            for (const PoweredView& view : samples)
-                densities.push_back(reading.drops_out ? view.drop_probability : 1.0 - view.drop_probability);
-            break;
-        case ReadingKind::net_ohms:
-            densities.assign(samples.size(), broad(reading));
-            break;
-    }
-    for (std::size_t s = 0; s < samples.size(); ++s)
-        densities[s] = mixed(samples[s].valid ? densities[s] : broad(reading), broad(reading), o);
-    return densities;
+    return log_densities(reading, sample_terms(reading, samples, net, block, o), o);
 }
 
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& samples,
                                     const AccuracyOptions& o) {
-    std::vector<double> ln;
-    ln.reserve(samples.size());
-    for (const double ohms : samples)
-        ln.push_back(std::isfinite(ohms) ? ln_ohms(ohms, o) : std::numeric_limits<double>::infinity());
-    const auto between = gaps(ln);
-    const double seen = ln_ohms(reading.value, o);
-    Densities densities;
-    for (std::size_t s = 0; s < samples.size(); ++s) {
-        const double ohms = samples[s];
-        double density = 0.0;
-        if (std::isnan(ohms)) {
-            density = broad(reading);
-        } else if (reading.over_limit) {
-            density = ol_probability(ohms, o);
-        } else if (std::isfinite(ohms)) {
-            const double lead_share = o.lead_ohms / (ohms + o.lead_ohms);
-            const double width = std::sqrt(square(o.ohms_share) + square(lead_share) + square(between[s]));
-            density = (1.0 - ol_probability(ohms, o)) * student4(seen - ln_ohms(ohms, o), width);
-        }
-        densities.push_back(mixed(density, broad(reading), o));
-    }
-    return densities;
+    return log_densities(reading, sample_terms(reading, samples, o), o);
 }
 
 }  // namespace eh

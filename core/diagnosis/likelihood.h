@@ -1,48 +1,83 @@
-// How well a reading fits what a hypothesis predicts.
+// How well a reading fits what a sample of a hypothesis predicts.
 //
-// A prediction is a set of samples. Each is widened into a Student-t bump whose width joins the instrument's
-// accuracy, what the model leaves out, and the gap to the neighbouring samples. Any
-// reading may also be odd (slipped probe, wrong line written down): with a small share it comes from a broad
-// spread over everything a bench can show, which is also all that "none of these" predicts.
+// Numbers are compared as Student-t bumps around what is expected (core/diagnosis/expectation.h); words (a
+// pattern, what the machine says) fit or are wrong. What the model leaves out of one machine is alike for all
+// readings of a quantity, so that repeating a reading teaches little: Quirks follows it from reading to
+// reading. Any reading may also be odd (slipped probe, wrong line written down): with a small share it comes
+// from a broad spread over everything a bench can show, which is also all that "none of these" predicts.
 #pragma once
 
+#include <array>
+#include <string>
 #include <vector>
 
+#include "core/diagnosis/expectation.h"
 #include "core/diagnosis/reading.h"
 
 namespace eh {
 
-// Accuracy of the instruments on the bench and of the model. Common practice for hand-held instruments.
-struct AccuracyOptions {
-    double meter_volts_share = 0.01;
-    double meter_volts_digit = 0.03;
-    double meter_amps_share = 0.03;
-    double meter_amps_digit = 0.012;
-    double model_volts_share = 0.012;  // chargers differ by some percent in their set-point
-    double model_amps_share = 0.22;    // what a machine draws differs more
-    double dmm_volts_share = 0.006;
-    double dmm_volts_digit = 0.02;
-    double model_rail_share = 0.03;
-    double ohms_share = 0.12;      // instrument and model, as a ratio
-    double lead_ohms = 0.05;       // of the test leads, left in or taken off
-    double over_limit_ohms = 1e5;  // from about here on a reading counts as open (common practice: > 100 k)
-    double rise_share = 0.5;       // heat depends on much that is not modelled
-    double rise_digit_kelvin = 3.0;
-    double pattern_slip = 0.06;  // share of readings whose pattern is misjudged
-    double word_slip = 0.05;     // share of categories misjudged
-    double odd_reading = 0.01;   // share of readings that mean nothing
-};
-
 // Log density of the broad spread at this reading. Finite for every reading.
 double log_broad(const Reading& reading, const AccuracyOptions& options = {});
 
-// Log density of a reading (kinds meter, net_volts, hot_part, firmware, wiggle) under each of the samples of
-// the powered machine. `net` and `block` are the indices of the reading's place, -1 where it has none.
-// Samples that are not valid give the broad spread. Never NaN.
+// What a reading brings that is the same for all samples.
+struct ReadingTerms {
+    double broad = 1.0;         // density of the broad spread
+    double broad_values = 1.0;  // of its numbers alone
+    int word = -1;              // the word seen, -1 where the reading has none
+    int words = 1;              // how many words there are
+    // Quantities whose quirks it shares with other readings; "" where there is none.
+    std::string word_channel;
+    std::array<std::string, 2> channels;
+};
+
+ReadingTerms reading_terms(const Reading& reading, const Topology& topology);
+
+// A reading's number against one sample.
+struct Residual {
+    double deviation = 0.0;  // seen less expected
+    double common_width = 0.0;
+    double own_width = 0.0;
+    double scale = 1.0;  // from the density on the scale of expectation to that of the reading
+};
+
+// A reading against one sample.
+struct SampleTerms {
+    bool known = false;  // false: the sample could not be solved, and says nothing
+    double given = 1.0;  // probability of the word seen, and of what is censored, when the model is right
+    int count = 0;       // of residuals
+    std::array<Residual, 2> residuals;
+};
+
+// Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, by sample. `net` and `block` are the
+// indices of the reading's place, -1 where it has none.
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
+                                      int net, int block, const AccuracyOptions& options = {});
+// The same for net_ohms; infinite samples mean OL, NaN ones say nothing.
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& ohms_samples,
+                                      const AccuracyOptions& options = {});
+
+// How far one machine is off its model in one quantity, as a multiple of the common width: normal with this mean
+// and variance.
+struct Shift {
+    double mean = 0.0;
+    double variance = 1.0;
+};
+
+// Whether one machine says something else than its model.
+struct Doubt {
+    double wrong = 0.0;  // probability
+    int last_word = -1;
+};
+
+// Density of a reading under one sample when the readings before it are known; the quirks learn from it (the
+// scalar Kalman filter, Kalman 1960, with an odd reading left out). `shifts` are those of terms.channels,
+// `doubt` that of terms.word_channel; nullptr where there is none. Positive and finite.
+double density(const ReadingTerms& reading, const SampleTerms& sample, std::array<Shift*, 2> shifts,
+               Doubt* doubt, const AccuracyOptions& options = {});
+
+// Log densities of a reading by itself under each of the samples. Never NaN.
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<PoweredView>& samples, int net,
                                     int block, const AccuracyOptions& options = {});
-
-// The same for net_ohms; infinite samples mean OL, NaN ones give the broad spread.
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& ohms_samples,
                                     const AccuracyOptions& options = {});
 

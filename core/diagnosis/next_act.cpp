@@ -2,149 +2,18 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
-#include <numeric>
 
-#include "core/diagnosis/outcome_bins.h"
+#include "core/diagnosis/contingency.h"
+#include "core/diagnosis/foresight.h"
 
 namespace eh {
 namespace {
 
 constexpr double negligible_probability = 1e-4;
-constexpr double misread_share = 0.06;   // outcomes are misread or fall into the next bin
 constexpr double worth_removing = 0.05;  // suspicion from which taking a part off is considered
-constexpr double least_telling = 0.02;   // outcomes less likely than this are not listed
-constexpr std::size_t most_tellings = 4;
 constexpr double least_bits = 1e-3;
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
-
-// The parts under suspicion, with what it costs to put each right.
-struct Parties {
-    std::vector<double> probability;         // by party
-    std::vector<double> repair_minutes;      // by party; infinite where nothing can be repaired
-    std::vector<std::size_t> of_hypothesis;  // party by hypothesis
-    std::vector<double> p_hypothesis;        // posterior by hypothesis
-};
-
-Parties make_parties(const Ranking& ranking, const PredictionTable& table, const BenchConfiguration& now,
-                     const BenchCosts& costs) {
-    const auto& hypotheses = table.hypotheses();
-    Parties parties;
-    parties.of_hypothesis.assign(hypotheses.size(), 0);
-    parties.p_hypothesis.assign(hypotheses.size(), 0.0);
-    for (std::size_t g = 0; g < ranking.parts.size(); ++g) {
-        const PartSuspicion& part = ranking.parts[g];
-        parties.probability.push_back(part.probability);
-        const auto& leading = hypotheses[ranking.suspicions[part.leading_hypothesis].hypothesis];
-        constexpr double explain_minutes = 3.0;
-        double minutes = explain_minutes;
-        if (part.kind == HypothesisKind::none_of_these)
-            minutes = std::numeric_limits<double>::infinity();
-        else if (part.kind == HypothesisKind::fault)
-            minutes = repair_minutes(leading.faults.front(), now, table.plan(), costs);
-        // What was put right already is not put right again.
-        if (std::binary_search(now.replaced.begin(), now.replaced.end(), part.block))
-            minutes = std::numeric_limits<double>::infinity();
-        parties.repair_minutes.push_back(minutes);
-    }
-    for (const Suspicion& suspicion : ranking.suspicions) {
-        const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
-        const std::string block = hypothesis.faults.empty() ? "" : hypothesis.faults.front().block;
-        const auto party = std::find_if(
-            ranking.parts.begin(), ranking.parts.end(),
-            [&](const PartSuspicion& part) { return part.block == block && part.kind == hypothesis.kind; });
-        parties.of_hypothesis[suspicion.hypothesis] = static_cast<std::size_t>(party - ranking.parts.begin());
-        parties.p_hypothesis[suspicion.hypothesis] = suspicion.probability;
-    }
-    return parties;
-}
-
-// Expected minutes of repairing the best party at once, a wrong guess included.
-double repair_now(const std::vector<double>& probability, const Parties& parties, const BenchCosts& costs) {
-    double best = std::numeric_limits<double>::infinity();
-    for (std::size_t g = 0; g < probability.size(); ++g)
-        best =
-            std::min(best, parties.repair_minutes[g] + (1.0 - probability[g]) * costs.failed_repair_minutes);
-    return best;
-}
-
-// Joint distribution of parties (rows) and outcomes (columns), built hypothesis by hypothesis.
-class Contingency {
-  public:
-    explicit Contingency(const Parties& parties) : parties_(parties) {}
-
-    // A hypothesis shows `outcome` with this probability.
-    void add(std::size_t hypothesis, int outcome, double probability) {
-        const auto [place, fresh] = columns_.emplace(outcome, outcomes_.size());
-        if (fresh) {
-            outcomes_.push_back(outcome);
-            joint_.emplace_back(parties_.probability.size(), 0.0);
-        }
-        joint_[place->second][parties_.of_hypothesis[hypothesis]] +=
-            parties_.p_hypothesis[hypothesis] * probability;
-    }
-
-    // "None of these" may show anything; so may a misreading.
-    void finish() {
-        const double columns = static_cast<double>(outcomes_.size());
-        for (std::size_t g = 0; g < parties_.probability.size(); ++g) {
-            double seen = 0.0;
-            for (const auto& column : joint_)
-                seen += column[g];
-            const double missing = parties_.probability[g] - seen;
-            for (auto& column : joint_)
-                column[g] = column[g] * (1.0 - misread_share) + (misread_share * seen + missing) / columns;
-        }
-    }
-
-    [[nodiscard]] double bits() const {
-        double information = 0.0;
-        for (const auto& column : joint_) {
-            const double q = std::accumulate(column.begin(), column.end(), 0.0);
-            for (std::size_t g = 0; g < column.size(); ++g) {
-                if (column[g] > 0.0)
-                    information += column[g] * std::log2(column[g] / (q * parties_.probability[g]));
-            }
-        }
-        return std::max(0.0, information);
-    }
-
-    [[nodiscard]] double cost_after(const BenchCosts& costs) const {
-        double total = 0.0;
-        for (const auto& column : joint_) {
-            const double q = std::accumulate(column.begin(), column.end(), 0.0);
-            std::vector<double> posterior = column;
-            for (double& p : posterior)
-                p /= q;
-            total += q * repair_now(posterior, parties_, costs);
-        }
-        return total;
-    }
-
-    [[nodiscard]] std::vector<Telling> tellings(ReadingKind kind, const Ranking& ranking,
-                                                const MachinePlan& plan) const {
-        std::vector<Telling> list;
-        for (std::size_t c = 0; c < joint_.size(); ++c) {
-            const double q = std::accumulate(joint_[c].begin(), joint_[c].end(), 0.0);
-            const auto top = std::max_element(joint_[c].begin(), joint_[c].end());
-            const PartSuspicion& part = ranking.parts[static_cast<std::size_t>(top - joint_[c].begin())];
-            if (q >= least_telling)
-                list.push_back({outcome_text(kind, outcomes_[c], plan), q, part.block, part.kind, *top / q});
-        }
-        std::sort(list.begin(), list.end(),
-                  [](const Telling& a, const Telling& b) { return a.probability > b.probability; });
-        if (list.size() > most_tellings)
-            list.resize(most_tellings);
-        return list;
-    }
-
-  private:
-    const Parties& parties_;
-    std::map<int, std::size_t> columns_;
-    std::vector<int> outcomes_;
-    std::vector<std::vector<double>> joint_;  // [outcome][party]
-};
 
 class Proposer {
   public:
@@ -157,7 +26,8 @@ class Proposer {
           now_(now),
           costs_(costs),
           options_(options),
-          parties_(make_parties(ranking, table, now, costs)) {
+          parties_(make_parties(ranking, table, now, costs)),
+          foresight_(table, ranking) {
         for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
             if (parties_.p_hypothesis[h] > negligible_probability &&
                 table.hypotheses()[h].kind != HypothesisKind::none_of_these)
@@ -166,7 +36,7 @@ class Proposer {
     }
 
     NextStep run() {
-        step_.repair_now_minutes = repair_now(parties_.probability, parties_, costs_);
+        step_.repair_now_minutes = repair_now_minutes(parties_.probability, parties_, costs_);
         for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_.topology()))
             propose_powered(configuration);
         if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened)
@@ -212,7 +82,7 @@ class Proposer {
         act.bits_per_minute = act.bits / (act.minutes + act.risk_minutes);
         act.saving_minutes =
             step_.repair_now_minutes - table.cost_after(costs_) - act.minutes - act.risk_minutes;
-        act.tells = table.tellings(act.reading, ranking_, plan_);
+        act.tells = table.tellings(act.reading, plan_);
         step_.acts.push_back(std::move(act));
     }
 
@@ -239,18 +109,9 @@ class Proposer {
                 return;
             act.configuration.case_open = true;
         }
+        const Reading reading = reading_of(act);
         consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
-                     const auto& views = column[h];
-                     for (std::size_t s = 0; s < views.size(); ++s) {
-                         const PoweredView& view = views[s];
-                         const double share = ranking_.sample_weights[h][s];
-                         if (kind == ReadingKind::wiggle) {
-                             table.add(h, 1, share * view.drop_probability);
-                             table.add(h, 0, share * (1.0 - view.drop_probability));
-                         } else {
-                             table.add(h, outcome_of(kind, view, net), share);
-                         }
-                     }
+                     table.add(h, foresight_.outcomes(reading, net, h, column[h]));
                  }));
     }
 
@@ -276,9 +137,11 @@ class Proposer {
             if (column == nullptr)
                 continue;
             if (!already_taken(ReadingKind::net_ohms, nets[n].id, configuration)) {
-                consider(
-                    ohms_act(nets[n].id, configuration),
-                    tabulate([&](std::size_t h, Contingency& table) { add_ohms(table, h, (*column)[h]); }));
+                NextAct act = ohms_act(nets[n].id, configuration);
+                const Reading reading = reading_of(act);
+                consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+                             table.add(h, foresight_.outcomes(reading, h, (*column)[h]));
+                         }));
             }
             propose_removal(n, configuration, *column);
         }
@@ -292,19 +155,21 @@ class Proposer {
         return act;
     }
 
-    void add_ohms(Contingency& table, std::size_t hypothesis, const std::vector<double>& samples) const {
-        const auto& weights = ranking_.sample_weights[hypothesis];
-        for (std::size_t s = 0; s < samples.size(); ++s)
-            table.add(hypothesis, outcome_of_ohms(samples[s]), weights[s]);
+    static Reading reading_of(const NextAct& act) {
+        Reading reading;
+        reading.kind = act.reading;
+        reading.place = act.place;
+        reading.configuration = act.configuration;
+        return reading;
     }
 
     // Take a suspect off this net and measure again.
     void propose_removal(std::size_t net, const BenchConfiguration& standing, const OhmsColumn& column) {
         const int node = plan_.net_nodes[net];
         const std::size_t sound = sound_hypothesis();
-        for (const PartSuspicion& part : ranking_.parts) {
+        for (const Party& part : parties_.list) {
             const int index = part.block.empty() ? -1 : plan_.find_block(part.block);
-            if (part.probability < worth_removing || index < 0)
+            if (part.suspicion < worth_removing || index < 0)
                 continue;
             const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
             const bool on_net = std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(),
@@ -318,14 +183,29 @@ class Proposer {
                 already_taken(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))
                 continue;
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
-            consider(ohms_act(plan_.topology().nets[net].id, configuration),
-                     tabulate([&](std::size_t h, Contingency& table) {
-                         const bool its_own = table_.hypotheses()[h].kind == HypothesisKind::fault &&
-                                              table_.hypotheses()[h].faults.front().block == part.block;
-                         add_ohms(table, h, column[its_own ? sound : h]);
+            NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
+            const Reading reading = reading_of(act);
+            consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+                         const Hypothesis& hypothesis = table_.hypotheses()[h];
+                         const bool its_own = fault_at(hypothesis, part.block) != nullptr;
+                         const std::size_t left = its_own ? without(h, part.block, sound) : h;
+                         table.add(h, foresight_.outcomes(reading, h, column[left]));
                      }),
                      costs_.remove_risk_minutes);
         }
+    }
+
+    // The hypothesis that is left of one when a part is off the board: that of its other fault, where it has one
+    // and the table knows it by itself.
+    std::size_t without(std::size_t hypothesis, const std::string& block, std::size_t sound) const {
+        const auto& hypotheses = table_.hypotheses();
+        std::vector<FaultInstance> rest = hypotheses[hypothesis].faults;
+        rest.erase(std::remove_if(rest.begin(), rest.end(),
+                                  [&](const FaultInstance& fault) { return fault.block == block; }),
+                   rest.end());
+        const auto found = std::find_if(hypotheses.begin(), hypotheses.end(),
+                                        [&](const Hypothesis& h) { return !rest.empty() && h.faults == rest; });
+        return found == hypotheses.end() ? sound : static_cast<std::size_t>(found - hypotheses.begin());
     }
 
     std::size_t sound_hypothesis() const {
@@ -351,12 +231,10 @@ class Proposer {
     }
 
     void add_repair() {
-        if (ranking_.parts.empty())
+        const Party& top = parties_.list.front();
+        if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
             return;
-        const PartSuspicion& top = ranking_.parts.front();
-        if (top.kind != HypothesisKind::fault || !std::isfinite(parties_.repair_minutes.front()))
-            return;
-        const bool nearly_certain = top.probability >= costs_.repair_due_probability;
+        const bool nearly_certain = top.suspicion >= costs_.repair_due_probability;
         const bool nothing_left = std::all_of(step_.acts.begin(), step_.acts.end(), [](const NextAct& act) {
             return act.bits < worth_learning_bits && act.saving_minutes <= 0.0;
         });
@@ -364,12 +242,11 @@ class Proposer {
             return;
         NextAct act;
         act.repair = true;
-        act.fault =
-            table_.hypotheses()[ranking_.suspicions[top.leading_hypothesis].hypothesis].faults.front();
+        act.fault = top.fault;
         act.configuration = now_;
         const FaultSpec* spec = plan_.knowledge().catalogue.find(act.fault.fault);
         act.remedy = spec == nullptr || spec->remedies.empty() ? "repair" : spec->remedies.front().act;
-        act.minutes = parties_.repair_minutes.front();
+        act.minutes = top.repair_minutes;
         step_.repair_due = true;
         step_.acts.insert(step_.acts.begin(), std::move(act));
     }
@@ -382,6 +259,7 @@ class Proposer {
     const BenchCosts& costs_;
     const NextOptions& options_;
     Parties parties_;
+    Foresight foresight_;
     std::vector<std::size_t> weighty_;
     NextStep step_;
 };

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
+#include "core/diagnosis/expectation.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -19,15 +21,11 @@ constexpr std::array<const char*, 8> meter_amp_names{"almost no current", "0.03 
                                                      "1.6 to 2.6 A",      "over 2.6 A"};
 constexpr std::array rail_edges{0.15, 0.5, 1.0, 1.6,  2.4,  3.0,  3.6, 4.4,
                                 5.6,  7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
-constexpr std::array ohm_edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5, 1e6};
+constexpr std::array ohm_edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5};  // then OL
 constexpr double warm_kelvin = 6.0;
 constexpr int amp_count = static_cast<int>(meter_amp_names.size());
+constexpr int first_level = 4;  // after the patterns without a level
 constexpr int volt_count = static_cast<int>(meter_volt_names.size());
-
-template <typename Edges>
-int bin(const Edges& edges, double x) {
-    return static_cast<int>(std::upper_bound(edges.begin(), edges.end(), x) - edges.begin());
-}
 
 template <typename Edges>
 std::string range_text(const Edges& edges, int b, Unit unit) {
@@ -42,33 +40,105 @@ std::string range_text(const Edges& edges, int b, Unit unit) {
 
 }  // namespace
 
-int outcome_of(ReadingKind kind, const PoweredView& view, int net) {
+namespace {
+
+// Share of a normal spread below an edge.
+double share_below(const Foreseen& spread, double edge) {
+    return 0.5 * std::erfc((spread.mean - edge) / (spread.width * std::numbers::sqrt2));
+}
+
+// Calls `take(bin, share)` for each bin that a spread falls into. `edge_of` gives the edges on the spread's scale.
+template <typename Edges, typename EdgeOf, typename Take>
+void over_bins(const Edges& edges, const Foreseen& spread, EdgeOf edge_of, Take take) {
+    constexpr double reach = 3.0;  // widths
+    double below = 0.0;
+    const int last = static_cast<int>(edges.size());
+    for (int b = 0; b <= last; ++b) {
+        double up_to = 1.0;
+        if (b < last) {
+            const double edge = edge_of(edges[static_cast<std::size_t>(b)]);
+            if (edge < spread.mean - reach * spread.width)
+                continue;
+            up_to = edge > spread.mean + reach * spread.width ? 1.0 : share_below(spread, edge);
+        }
+        if (up_to > below)
+            take(b, up_to - below);
+        if (up_to >= 1.0)
+            return;
+        below = up_to;
+    }
+}
+
+double as_it_is(double edge) {
+    return edge;
+}
+
+}  // namespace
+
+std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan) {
     switch (kind) {
-        case ReadingKind::meter: {
-            const auto pattern = static_cast<int>(view.meter.pattern);
-            if (view.meter.pattern == MeterPattern::dark || view.meter.pattern == MeterPattern::flash)
-                return pattern;
-            const int level =
-                bin(meter_volt_edges, view.meter.volts) * amp_count + bin(meter_amp_edges, view.meter.amps);
-            return 4 + level * 2 + (view.meter.pattern == MeterPattern::cycling ? 1 : 0);
-        }
+        case ReadingKind::meter:
+            return static_cast<std::size_t>(first_level + volt_count * amp_count * 2);
         case ReadingKind::net_volts:
-            return bin(rail_edges, view.net_volts[static_cast<std::size_t>(net)]);
-        case ReadingKind::firmware:
-            return static_cast<int>(view.firmware);
-        case ReadingKind::hot_part: {
-            const auto hottest = std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
-            return *hottest < warm_kelvin ? 0 : 1 + static_cast<int>(hottest - view.rise_kelvin.begin());
-        }
-        case ReadingKind::wiggle:
+            return rail_edges.size() + 1;
         case ReadingKind::net_ohms:
-            break;
+            return ohm_edges.size() + 1;
+        case ReadingKind::firmware:
+            return firmware_message_count;
+        case ReadingKind::hot_part:
+            return plan.blocks.size() + 1;
+        case ReadingKind::wiggle:
+            return 2;
     }
     return 0;
 }
 
-int outcome_of_ohms(double ohms) {
-    return bin(ohm_edges, ohms);
+void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps_spread, double weight,
+                        const AccuracyOptions& accuracy, OutcomeShares& shares) {
+    if (pattern == MeterPattern::dark || pattern == MeterPattern::flash) {
+        shares[static_cast<std::size_t>(pattern)] += weight;
+        return;
+    }
+    const int cycles = pattern == MeterPattern::cycling ? 1 : 0;
+    over_bins(meter_volt_edges, volts, as_it_is, [&](int v, double volts_share) {
+        over_bins(meter_amp_edges, ln_amps_spread, [&](double edge) { return ln_amps(edge, accuracy); },
+                  [&](int a, double amps_share) {
+                      const int level = v * amp_count + a;
+                      shares[static_cast<std::size_t>(first_level + level * 2 + cycles)] +=
+                          weight * volts_share * amps_share;
+                  });
+    });
+}
+
+void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& shares) {
+    over_bins(rail_edges, volts, as_it_is,
+              [&](int b, double share) { shares[static_cast<std::size_t>(b)] += weight * share; });
+}
+
+void add_ohms_outcomes(double over_limit, const Foreseen& ln_ohms_spread, double weight,
+                       const AccuracyOptions& accuracy, OutcomeShares& shares) {
+    shares.back() += weight * over_limit;
+    if (!std::isfinite(ln_ohms_spread.mean)) {
+        shares.back() += weight * (1.0 - over_limit);
+        return;
+    }
+    over_bins(ohm_edges, ln_ohms_spread, [&](double edge) { return ln_ohms(edge, accuracy); },
+              [&](int b, double share) {
+                  shares[static_cast<std::size_t>(b)] += weight * share * (1.0 - over_limit);
+              });
+}
+
+void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight, OutcomeShares& shares) {
+    if (kind == ReadingKind::firmware) {
+        shares[static_cast<std::size_t>(view.firmware)] += weight;
+    } else if (kind == ReadingKind::wiggle) {
+        shares[1] += weight * view.drop_probability;
+        shares[0] += weight * (1.0 - view.drop_probability);
+    } else if (kind == ReadingKind::hot_part) {
+        const auto hottest = std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
+        const auto part = static_cast<std::size_t>(hottest - view.rise_kelvin.begin());
+        shares[*hottest < warm_kelvin ? 0 : 1 + part] += weight;
+    }
 }
 
 std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan) {
@@ -78,8 +148,8 @@ std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan)
                 return "meter dark";
             if (outcome == static_cast<int>(MeterPattern::flash))
                 return "lit for a moment, then dark";
-            const int level = (outcome - 4) / 2;
-            const bool cycling = (outcome - 4) % 2 != 0;
+            const int level = (outcome - first_level) / 2;
+            const bool cycling = (outcome - first_level) % 2 != 0;
             return std::string(meter_volt_names[static_cast<std::size_t>(level / amp_count)]) + ", " +
                    meter_amp_names[static_cast<std::size_t>(level % amp_count)] +
                    (cycling ? ", coming and going" : "");

@@ -5,15 +5,31 @@
 #include <string>
 #include <vector>
 
+#include "core/diagnosis/accuracy.h"
 #include "core/diagnosis/reading.h"
 #include "core/machine/machine_plan.h"
 
 namespace eh {
 
-// Number of the outcome a view shows for a reading kind at a place. Numbers are only meaningful within the
-// same kind and place. net/block: index of the place, -1 where it has none.
-int outcome_of(ReadingKind kind, const PoweredView& view, int net);
-int outcome_of_ohms(double ohms);
+// By number of the outcome. Numbers are only meaningful within the same kind and place of reading.
+using OutcomeShares = std::vector<double>;
+
+// A number as it may come out: normal around its mean, on the scale of core/diagnosis/expectation.h.
+struct Foreseen {
+    double mean = 0.0;
+    double width = 0.0;
+};
+
+std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan);
+
+// Each adds `weight` over the outcomes that may come of what is expected.
+void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps, double weight,
+                        const AccuracyOptions& accuracy, OutcomeShares& shares);
+void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& shares);
+void add_ohms_outcomes(double over_limit_probability, const Foreseen& ln_ohms, double weight,
+                       const AccuracyOptions& accuracy, OutcomeShares& shares);
+// firmware, wiggle, hot_part
+void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight, OutcomeShares& shares);
 
 // For people.
 std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan);

@@ -1,11 +1,10 @@
-// What each hypothesis predicts in each bench configuration, as samples over part tolerances and severities.
+// What each hypothesis predicts in each bench configuration: a list of hypotheses over a store of simulated
+// machines.
 //
-// Columns are computed when first asked for and kept; the slow part of the reasoning is here and nowhere
-// else. Safe to use from several threads; two that ask for the same new column both compute it and one result
-// is kept.
+// Columns are put together when first asked for and kept; what they need is simulated by the store, once for
+// all tables over it. Safe to use from several threads.
 #pragma once
 
-#include <atomic>
 #include <functional>
 #include <map>
 #include <memory>
@@ -13,32 +12,52 @@
 #include <vector>
 
 #include "core/diagnosis/hypothesis.h"
-#include "core/machine/observation.h"
+#include "core/diagnosis/prediction_store.h"
 
 namespace eh {
 
-struct PredictionOptions {
-    int samples = 12;               // draws per hypothesis
-    std::uint64_t seed = 20240501;  // of the draws; the same for all columns, so that samples belong together
-    int threads = 2;
+// Views by hypothesis and sample; "none of these" has no samples.
+class PoweredColumn {
+  public:
+    explicit PoweredColumn(std::vector<std::shared_ptr<const Views>> of_hypothesis)
+        : of_hypothesis_(std::move(of_hypothesis)) {}
+    const Views& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
+    [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
+
+  private:
+    std::vector<std::shared_ptr<const Views>> of_hypothesis_;
 };
 
-// [hypothesis][sample]; "none of these" has no samples.
-using PoweredColumn = std::vector<std::vector<PoweredView>>;
-using OhmsColumn = std::vector<std::vector<double>>;
+// Ohms of one net by hypothesis and sample; "none of these" has no samples.
+class OhmsColumn {
+  public:
+    OhmsColumn(std::vector<std::shared_ptr<const NetOhms>> of_hypothesis, std::size_t net)
+        : of_hypothesis_(std::move(of_hypothesis)), net_(net) {}
+    const std::vector<double>& operator[](std::size_t hypothesis) const {
+        return (*of_hypothesis_[hypothesis])[net_];
+    }
+    [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
+
+  private:
+    std::vector<std::shared_ptr<const NetOhms>> of_hypothesis_;
+    std::size_t net_;
+};
 
 class PredictionTable {
   public:
-    // Requires a plan that outlives the table.
+    // Over a store of its own. Requires a plan that outlives the table.
     PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
                     PredictionOptions options = {});
+    // Over a store that others use too.
+    PredictionTable(std::shared_ptr<PredictionStore> store, std::vector<Hypothesis> hypotheses);
 
-    [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
+    [[nodiscard]] const MachinePlan& plan() const { return store_->plan(); }
     [[nodiscard]] const std::vector<Hypothesis>& hypotheses() const { return hypotheses_; }
-    [[nodiscard]] const PredictionOptions& options() const { return options_; }
+    [[nodiscard]] const PredictionOptions& options() const { return store_->options(); }
+    [[nodiscard]] const std::shared_ptr<PredictionStore>& store() const { return store_; }
 
-    // Views under power. `stop` is asked now and then; when it says true, nullptr is returned and nothing
-    // kept. `progress` receives 0..1. Requires a port of the topology when the charger is connected.
+    // Views under power. `stop` is asked now and then; when it says true, nullptr is returned. `progress`
+    // receives 0..1. Requires a port of the topology when the charger is connected.
     std::shared_ptr<const PoweredColumn> powered(const BenchConfiguration& configuration,
                                                  const std::function<bool()>& stop = {},
                                                  const std::function<void(double)>& progress = {});
@@ -47,11 +66,7 @@ class PredictionTable {
     std::shared_ptr<const OhmsColumn> ohms(const BenchConfiguration& configuration, int net,
                                            const std::function<bool()>& stop = {});
 
-    // Views of the sound machine alone: from the column when it is known, else computed here, some tens of
-    // milliseconds, and not kept.
-    std::vector<PoweredView> sound_views(const BenchConfiguration& configuration) const;
-
-    // The column when it is there already, else nullptr: never computes.
+    // The column when all of it is known already, else nullptr: never simulates.
     [[nodiscard]] std::shared_ptr<const PoweredColumn> known_powered(
         const BenchConfiguration& configuration) const;
     [[nodiscard]] std::shared_ptr<const OhmsColumn> known_ohms(const BenchConfiguration& configuration,
@@ -59,31 +74,13 @@ class PredictionTable {
 
   private:
     using OhmsKey = std::pair<BenchConfiguration, int>;
-    template <typename Column, typename Fill>
-    bool fill(Column& column, Fill fill, const std::function<bool()>& stop,
-              const std::function<void(double)>& progress) const;
-    [[nodiscard]] MachineModel sample_model(std::size_t hypothesis, int sample) const;
-    // Operating points of the sound machine in a configuration, by sample.
-    using SoundPoints = std::vector<OperatingPoints>;
-    // With `learn` the points are filled, otherwise they are used.
-    [[nodiscard]] std::vector<PoweredView> powered_samples(std::size_t hypothesis,
-                                                           const BenchConfiguration& configuration,
-                                                           DcSolver& solver, SoundPoints& points,
-                                                           bool learn) const;
-    // Ohms of every net: [net][sample].
-    [[nodiscard]] std::vector<std::vector<double>> ohms_samples(std::size_t hypothesis,
-                                                                const BenchConfiguration& configuration,
-                                                                DcSolver& solver) const;
-    // Whether the hypothesis changes anything in this configuration; when not, it is the sound machine.
-    [[nodiscard]] bool differs(std::size_t hypothesis, const BenchConfiguration& configuration,
-                               bool powered) const;
 
-    const MachinePlan* plan_;
+    std::shared_ptr<PredictionStore> store_;
     std::vector<Hypothesis> hypotheses_;
-    PredictionOptions options_;
+    std::vector<PredictionStore::MachineNumber> machines_;  // by hypothesis; sound for "none of these"
     mutable std::mutex mutex_;
-    std::map<BenchConfiguration, std::shared_ptr<const PoweredColumn>> powered_;
-    std::map<OhmsKey, std::shared_ptr<const OhmsColumn>> ohms_;
+    mutable std::map<BenchConfiguration, std::shared_ptr<const PoweredColumn>> powered_;
+    mutable std::map<OhmsKey, std::shared_ptr<const OhmsColumn>> ohms_;
 };
 
 }  // namespace eh

@@ -1,6 +1,7 @@
 #include "core/diagnosis/ranking.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <cmath>
 #include <map>
@@ -33,31 +34,29 @@ double log_mean_exp(const std::vector<double>& logs) {
     return log_sum_exp(logs) - std::log(static_cast<double>(logs.size()));
 }
 
-// Log likelihoods of one reading: [hypothesis][sample]. "None of these" counts as one sample that shows
-// anything.
-using ReadingLogs = std::vector<std::vector<double>>;
+// One reading against every sample: [hypothesis][sample]; "none of these" has none.
+struct ReadingFit {
+    ReadingTerms terms;
+    std::vector<std::vector<SampleTerms>> samples;
+};
 
-ReadingLogs logs_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
+ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     const std::size_t count = table.hypotheses().size();
-    ReadingLogs logs(count);
-    const double broad = log_broad(reading, accuracy);
-    const auto fill = [&](auto&& of_hypothesis) {
-        for (std::size_t h = 0; h < count; ++h) {
-            logs[h] = table.hypotheses()[h].kind == HypothesisKind::none_of_these ? std::vector<double>{broad}
-                                                                                  : of_hypothesis(h);
-        }
-    };
+    ReadingFit fit{reading_terms(reading, topology), {}};
+    fit.samples.reserve(count);
     if (reading.kind == ReadingKind::net_ohms) {
         const auto column = table.ohms(reading.configuration, net_index(topology, reading.place));
-        fill([&](std::size_t h) { return log_likelihoods(reading, (*column)[h], accuracy); });
+        for (std::size_t h = 0; h < count; ++h)
+            fit.samples.push_back(sample_terms(reading, (*column)[h], accuracy));
     } else {
         const auto column = table.powered(reading.configuration);
         const int net = net_index(topology, reading.place);
         const int block = table.plan().find_block(reading.place);
-        fill([&](std::size_t h) { return log_likelihoods(reading, (*column)[h], net, block, accuracy); });
+        for (std::size_t h = 0; h < count; ++h)
+            fit.samples.push_back(sample_terms(reading, (*column)[h], net, block, accuracy));
     }
-    return logs;
+    return fit;
 }
 
 bool counts(const Reading& reading, const Topology& topology) {
@@ -70,12 +69,22 @@ std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector
     for (std::size_t i = 0; i < ranking.suspicions.size(); ++i) {
         const Suspicion& suspicion = ranking.suspicions[i];
         const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
-        const std::string block = hypothesis.faults.empty() ? "" : hypothesis.faults.front().block;
-        const std::string key = block.empty() ? std::to_string(static_cast<int>(hypothesis.kind)) : block;
-        const auto [place, fresh] = known.emplace(key, parts.size());
-        if (fresh)
-            parts.push_back({block, hypothesis.kind, 0.0, i});
-        parts[place->second].probability += suspicion.probability;
+        const auto count_for = [&](const std::string& block, const std::string& key) {
+            const auto [place, fresh] = known.emplace(key, parts.size());
+            if (fresh)
+                parts.push_back({block, hypothesis.kind, 0.0, i});
+            parts[place->second].probability += suspicion.probability;
+        };
+        if (hypothesis.faults.empty())
+            count_for("", std::to_string(static_cast<int>(hypothesis.kind)));
+        for (auto fault = hypothesis.faults.begin(); fault != hypothesis.faults.end(); ++fault) {
+            // A part that was at fault and then fitted badly is one part all the same.
+            const bool counted = std::any_of(hypothesis.faults.begin(), fault, [&](const FaultInstance& before) {
+                return before.block == fault->block;
+            });
+            if (!counted)
+                count_for(fault->block, fault->block);
+        }
     }
     std::stable_sort(parts.begin(), parts.end(), [](const PartSuspicion& a, const PartSuspicion& b) {
         return a.probability > b.probability;
@@ -158,28 +167,56 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
         if (counts(reading, table.plan().topology()))
             used.push_back(&reading);
     }
-    std::vector<ReadingLogs> logs;
-    logs.reserve(used.size());
-    for (const Reading* reading : used)
-        logs.push_back(logs_of(table, *reading, accuracy));
+    std::vector<ReadingFit> fits;
+    std::vector<ReadingTerms> terms;
+    fits.reserve(used.size());
+    terms.reserve(used.size());
+    for (const Reading* reading : used) {
+        fits.push_back(fit_of(table, *reading, accuracy));
+        terms.push_back(fits.back().terms);
+    }
 
     // Reading by reading, in their order: log of prior times likelihood so far. The differences are what each
     // reading adds to what is known already, and they add up.
+    const auto samples = static_cast<std::size_t>(table.options().samples);
     Ranking ranking;
+    ranking.quirks = QuirkBook(count, samples, terms, accuracy);
+    std::vector<std::array<int, 3>> channels;
+    channels.reserve(terms.size());
+    for (const ReadingTerms& of_reading : terms)
+        channels.push_back({ranking.quirks.shift_channel(of_reading.channels[0]),
+                            ranking.quirks.shift_channel(of_reading.channels[1]),
+                            ranking.quirks.doubt_channel(of_reading.word_channel)});
     std::vector<std::vector<double>> joint(used.size() + 1, std::vector<double>(count));
+    // Share of a reading's density that comes from "it means nothing": [reading][hypothesis].
+    std::vector<std::vector<double>> odd_share(used.size(), std::vector<double>(count, 1.0));
     for (std::size_t h = 0; h < count; ++h) {
-        const bool has_samples = table.hypotheses()[h].kind != HypothesisKind::none_of_these;
-        std::vector<double> sums(has_samples ? static_cast<std::size_t>(table.options().samples) : 1, 0.0);
         joint[0][h] = std::log(priors[h]);
+        if (table.hypotheses()[h].kind == HypothesisKind::none_of_these) {
+            for (std::size_t r = 0; r < used.size(); ++r)
+                joint[r + 1][h] = joint[r][h] + std::log(terms[r].broad);
+            ranking.sample_weights.emplace_back();
+            continue;
+        }
+        std::vector<double> sums(samples, 0.0);
+        std::vector<std::vector<double>> odd(used.size(), std::vector<double>(samples));
         for (std::size_t r = 0; r < used.size(); ++r) {
-            for (std::size_t s = 0; s < sums.size(); ++s)
-                sums[s] += logs[r][h][s];
+            for (std::size_t s = 0; s < samples; ++s) {
+                const double seen = density(terms[r], fits[r].samples[h][s],
+                                            {ranking.quirks.shift(h, s, channels[r][0]),
+                                             ranking.quirks.shift(h, s, channels[r][1])},
+                                            ranking.quirks.doubt(h, s, channels[r][2]), accuracy);
+                sums[s] += std::log(seen);
+                odd[r][s] = std::min(1.0, accuracy.odd_reading * terms[r].broad / seen);
+            }
             joint[r + 1][h] = joint[0][h] + log_mean_exp(sums);
         }
         const double all = log_sum_exp(sums);
         for (double& sum : sums)
             sum = std::exp(sum - all);
-        ranking.sample_weights.push_back(has_samples ? std::move(sums) : std::vector<double>{});
+        for (std::size_t r = 0; r < used.size(); ++r)
+            odd_share[r][h] = std::inner_product(sums.begin(), sums.end(), odd[r].begin(), 0.0);
+        ranking.sample_weights.push_back(std::move(sums));
     }
     std::vector<double> totals;
     totals.reserve(joint.size());
@@ -199,21 +236,35 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
     ranking.parts = sum_by_part(ranking, table.hypotheses());
 
     for (std::size_t r = 0; r < used.size(); ++r) {
-        // Share of the likelihood that comes from "this reading means nothing".
-        const double odd = std::log(accuracy.odd_reading) + log_broad(*used[r], accuracy);
         double share = 0.0;
-        for (const Suspicion& suspicion : ranking.suspicions) {
-            const auto& weights = ranking.sample_weights[suspicion.hypothesis];
-            const auto& of_samples = logs[r][suspicion.hypothesis];
-            double of_hypothesis = weights.empty() ? 1.0 : 0.0;
-            for (std::size_t s = 0; s < weights.size(); ++s)
-                of_hypothesis += weights[s] * std::min(1.0, std::exp(odd - of_samples[s]));
-            share += suspicion.probability * of_hypothesis;
-        }
+        for (const Suspicion& suspicion : ranking.suspicions)
+            share += suspicion.probability * odd_share[r][suspicion.hypothesis];
         if (share > 0.5)
             ranking.odd.push_back({used[r]->id, share});
     }
     return ranking;
+}
+
+std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
+                                                  const std::vector<Reading>& readings,
+                                                  const AccuracyOptions& accuracy) {
+    std::vector<std::vector<double>> rows;
+    for (const Reading& reading : readings) {
+        if (!counts(reading, table.plan().topology()))
+            continue;
+        const ReadingFit fit = fit_of(table, reading, accuracy);
+        std::vector<double>& row = rows.emplace_back();
+        for (const auto& of_hypothesis : fit.samples) {
+            double sum = of_hypothesis.empty() ? fit.terms.broad : 0.0;
+            for (const SampleTerms& sample : of_hypothesis) {
+                Doubt doubt{accuracy.model_wrong_word};
+                sum += density(fit.terms, sample, {nullptr, nullptr}, &doubt, accuracy) /
+                       static_cast<double>(of_hypothesis.size());
+            }
+            row.push_back(std::log(sum));
+        }
+    }
+    return rows;
 }
 
 std::vector<double> priors_of(const std::vector<Hypothesis>& hypotheses) {

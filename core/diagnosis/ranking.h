@@ -8,6 +8,7 @@
 #include "core/base/result.h"
 #include "core/diagnosis/likelihood.h"
 #include "core/diagnosis/prediction_table.h"
+#include "core/diagnosis/quirks.h"
 
 namespace eh {
 
@@ -27,7 +28,7 @@ struct Suspicion {
     std::vector<Evidence> evidence;  // in the order of the readings that count
 };
 
-// Suspicion summed over all ways in which one part can be at fault.
+// Suspicion summed over all hypotheses in which one part is at fault, alone or with others.
 struct PartSuspicion {
     std::string block;  // "" for nothing_wrong and none_of_these
     HypothesisKind kind = HypothesisKind::fault;
@@ -43,11 +44,12 @@ struct OddReading {
 
 struct Ranking {
     std::vector<Suspicion> suspicions;  // most probable first; probabilities sum to 1
-    std::vector<PartSuspicion> parts;   // most probable first; probabilities sum to 1
+    std::vector<PartSuspicion> parts;   // most probable first; together over 1 where several may be at fault
     std::vector<OddReading> odd;        // more likely odd than not
     // By hypothesis of the table: how well each sample fits all readings, summing to 1; empty for "none of
     // these". What is to be expected next is expected of these samples.
     std::vector<std::vector<double>> sample_weights;
+    QuirkBook quirks;  // what the readings have shown of each sample, by hypothesis of the table
 };
 
 // Whether the columns that a reading needs are in the table, so that rank() will be quick.
@@ -61,11 +63,17 @@ bool prepare(PredictionTable& table, const std::vector<Reading>& readings,
 Outcome check_reading(const Reading& reading, const Topology& topology);
 
 // Exact sums in log space over all hypotheses and, within each, over its samples: a sample is one machine,
-// whose parts and severity stay the same from reading to reading, so that a reading which repeats another
-// adds little. `priors` are by hypothesis and sum to 1 (make_hypotheses with the intake's facts). Readings
+// whose parts, severity and quirks stay the same from reading to reading, so that a reading which repeats
+// another adds little. `priors` are by hypothesis and sum to 1 (make_hypotheses with the intake's facts). Readings
 // that are set aside, or that check_reading refuses, do not count. Computes missing columns.
 Ranking rank(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
              const AccuracyOptions& accuracy = {});
+
+// Log likelihood of each reading that counts under each hypothesis by itself: [reading][hypothesis]. Computes
+// missing columns.
+std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
+                                                  const std::vector<Reading>& readings,
+                                                  const AccuracyOptions& accuracy = {});
 
 // The priors of hypotheses, in their order.
 std::vector<double> priors_of(const std::vector<Hypothesis>& hypotheses);

@@ -25,10 +25,9 @@ int net_of(const Topology& topology, const std::string& id) {
 
 }  // namespace
 
-SimulatedBench::SimulatedBench(const MachinePlan& plan, std::vector<FaultInstance> faults, std::uint64_t seed,
+SimulatedBench::SimulatedBench(const MachinePlan& plan, const std::vector<FaultInstance>& faults, std::uint64_t seed,
                                double noise_factor, double tolerance_factor)
     : model_(plan, faults, drawn_machine(seed, tolerance_factor)),
-      faults_(std::move(faults)),
       noise_(~seed),
       noise_factor_(noise_factor) {}
 
@@ -91,16 +90,6 @@ Reading SimulatedBench::take(const NextAct& act) {
             break;
     }
     return reading;
-}
-
-bool SimulatedBench::cures(const std::string& block) const {
-    return std::all_of(faults_.begin(), faults_.end(),
-                       [&](const FaultInstance& fault) { return fault.block == block; });
-}
-
-bool SimulatedBench::at_fault(const std::string& block) const {
-    return std::any_of(faults_.begin(), faults_.end(),
-                       [&](const FaultInstance& fault) { return fault.block == block; });
 }
 
 }  // namespace eh

@@ -13,22 +13,16 @@ namespace eh {
 class SimulatedBench {
   public:
     // A machine of the plan with these faults; `seed` draws its parts and the noise of its readings.
-    SimulatedBench(const MachinePlan& plan, std::vector<FaultInstance> faults, std::uint64_t seed,
+    SimulatedBench(const MachinePlan& plan, const std::vector<FaultInstance>& faults, std::uint64_t seed,
                    double noise_factor = 1.0, double tolerance_factor = 1.0);
 
     // Takes the reading that an act proposes (Requires !act.repair), with the instrument's noise.
     Reading take(const NextAct& act);
 
-    // Whether work on this block cures the machine, that is, whether no other block is at fault.
-    [[nodiscard]] bool cures(const std::string& block) const;
-    // Whether work on this block takes away any of its faults.
-    [[nodiscard]] bool at_fault(const std::string& block) const;
-
   private:
     double noisy(double value, double share, double digit);
 
     MachineModel model_;
-    std::vector<FaultInstance> faults_;
     DcSolver solver_;
     Random noise_;
     double noise_factor_;

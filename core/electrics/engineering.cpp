@@ -42,7 +42,7 @@ bool is_digit(char c) {
     return c >= '0' && c <= '9';
 }
 
-std::string quoted(std::string_view text) {
+std::string in_quotes(std::string_view text) {
     constexpr std::size_t longest_shown = 40;
     std::string shown(text.substr(0, longest_shown));
     if (text.size() > longest_shown)
@@ -255,12 +255,12 @@ Result<Quantity> parse_quantity(std::string_view text) {
     std::string_view rest;
     const auto number = leading_number(trimmed, rest);
     if (!number)
-        return refused(quoted(trimmed) + " is not a number; write for instance 5.1, 3r3, 140 mA or OL");
+        return refused(in_quotes(trimmed) + " is not a number; write for instance 5.1, 3r3, 140 mA or OL");
     while (!rest.empty() && rest.front() == ' ')
         rest.remove_prefix(1);
     const auto suffix = parse_suffix(rest);
     if (!suffix)
-        return refused(quoted(rest) + " after the number is not a unit known here; use V, A, Ω, W, K or °C");
+        return refused(in_quotes(rest) + " after the number is not a unit known here; use V, A, Ω, W, K or °C");
     return Quantity{*number * suffix->factor, suffix->unit, false};
 }
 

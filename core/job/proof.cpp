@@ -31,9 +31,9 @@ double median(const std::vector<PoweredView>& views, Get get) {
     return values[values.size() / 2];
 }
 
-ProofVerdict judge_meter(const PredictionTable& table, const Reading& reading) {
-    const Topology& topology = table.plan().topology();
-    const auto sound = table.sound_views(reading.configuration);
+ProofVerdict judge_meter(PredictionStore& store, const Reading& reading) {
+    const Topology& topology = store.plan().topology();
+    const Views sound = *store.sound_views(reading.configuration);
     const double expected_volts = median(sound, [](const PoweredView& view) { return view.meter.volts; });
     const double expected_amps = median(sound, [](const PoweredView& view) { return view.meter.amps; });
     const std::string expected = "a sound machine shows about " +
@@ -47,7 +47,7 @@ ProofVerdict judge_meter(const PredictionTable& table, const Reading& reading) {
                            format_quantity(least_volts, Unit::volts) + "; " + expected + "."};
     if (!reading.amps_known)
         return {false, "The amps are missing, so charging is not shown."};
-    const MachinePlan& plan = table.plan();
+    const MachinePlan& plan = store.plan();
     double idle_watts = 0.0;
     if (plan.mainboard >= 0) {
         const PlanBlock& board = plan.blocks[static_cast<std::size_t>(plan.mainboard)];
@@ -135,10 +135,10 @@ ProofStep* step_for(std::vector<ProofStep>& steps, const Reading& reading) {
     return found == steps.end() ? nullptr : &*found;
 }
 
-ProofVerdict judge(const PredictionTable& table, const Reading& reading) {
+ProofVerdict judge(PredictionStore& store, const Reading& reading) {
     switch (reading.kind) {
         case ReadingKind::meter:
-            return judge_meter(table, reading);
+            return judge_meter(store, reading);
         case ReadingKind::wiggle:
             return reading.drops_out ? ProofVerdict{false, "It drops out when the plug is pushed."}
                                      : ProofVerdict{true, "It holds when the plug is pushed."};

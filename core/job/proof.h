@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "core/diagnosis/prediction_table.h"
+#include "core/diagnosis/prediction_store.h"
 #include "core/job/job.h"
 
 namespace eh {
@@ -26,7 +26,7 @@ struct ProofVerdict {
 // model's "nothing wrong"). A sound machine charges: at the plug this means its contract volts and more
 // current than it needs to run. Requires a reading that check_reading
 // accepts.
-ProofVerdict judge(const PredictionTable& table, const Reading& reading);
+ProofVerdict judge(PredictionStore& store, const Reading& reading);
 
 // Whether every step is passed or waived.
 bool proof_complete(const std::vector<ProofStep>& steps);

@@ -174,6 +174,7 @@ class Runner {
 
     SourceWish wanted_source() const {
         const ChargerSpec& spec = charger();
+        const MachineModel::SourceProtection protection = model_.source_protection();
         const bool pd = charger_block().kind->role == BlockRole::source_pd;
         const SourceWish stay{source_, source_volts_, 0.0};
         const double offered = model_.condition(charger_index()).offers_up_to_volts;
@@ -187,17 +188,17 @@ class Runner {
                 return {SourceState::live, first, pd ? attach_delay_s : adapter_start_s};
             }
             case SourceState::recovering:
-                return {SourceState::off, 0.0, spec.recover_s};
+                return {SourceState::off, 0.0, protection.recover_s};
             case SourceState::latched:
                 return stay;
             case SourceState::live:
                 break;
         }
         if (volts_at(model_.source_node().index) < overload_volts_share * source_volts_) {
-            if (spec.protection == Protection::hiccup)
-                return {SourceState::recovering, 0.0, spec.trip_s};
-            if (spec.protection == Protection::latched)
-                return {SourceState::latched, 0.0, spec.trip_s};
+            if (protection.protection == Protection::hiccup)
+                return {SourceState::recovering, 0.0, protection.trip_s};
+            if (protection.protection == Protection::latched)
+                return {SourceState::latched, 0.0, protection.trip_s};
         }
         if (!rd_seen)
             return {SourceState::off, 0.0, detach_delay_s};
@@ -285,7 +286,7 @@ class Runner {
             if (std::abs(offer.volts - volts) < 0.1)
                 amps = offer.amps;
         }
-        const double fold = charger().protection == Protection::foldback ? fold_back_share : 1.0;
+        const double fold = model_.source_protection().protection == Protection::foldback ? fold_back_share : 1.0;
         model_.set_source(state == SourceState::live ? volts : 0.0, amps * overload_margin, fold);
     }
 

@@ -47,6 +47,21 @@ struct Remedy {
     double part_cost = 0.0;  // estimate, in the shop's currency
 };
 
+// How far a fault reaches when it brings about another one.
+enum class CauseReach {
+    net,      // blocks that share a net with it
+    port,     // blocks of its port
+    machine,  // any block of the kind
+    outside,  // the charger or lead that was plugged into its port, into any port for a part of none
+};
+
+// Another fault that this one brings about.
+struct Cause {
+    std::string fault;  // at a block of that fault's kind
+    CauseReach reach = CauseReach::net;
+    double share = 0.0;  // of the cases, over all blocks within reach
+};
+
 struct FaultSpec {
     std::string id;
     std::string kind;                           // block kind it can befall
@@ -56,12 +71,18 @@ struct FaultSpec {
     std::vector<Effect> effects;
     std::vector<Remedy> remedies;
     std::string looks_like;
+    std::vector<Cause> causes;
+    // What a part may suffer when it is changed or soldered again: in play once it has been, and with `rate`
+    // the share of such work that goes wrong.
+    bool refit = false;
 };
 
 // Something the intake can state that changes what is likely.
 struct IntakeFact {
     std::string id;
     std::string title;
+    double share = 0.0;          // estimate: of all jobs, how many state it
+    double second_fault = 0.0;  // estimate: of the jobs that state it, how many have a second, untied fault
 };
 
 struct FaultCatalogue {

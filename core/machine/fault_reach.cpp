@@ -4,11 +4,11 @@
 
 namespace eh {
 
-bool part_in_play(const PlanBlock& block, const BenchConfiguration& configuration) {
+bool part_in_play(const PlanBlock& block, const FaultSpec& fault, const BenchConfiguration& configuration) {
     const auto listed = [&](const std::vector<std::string>& list) {
         return std::binary_search(list.begin(), list.end(), block.id);
     };
-    if (listed(configuration.removed) || listed(configuration.replaced))
+    if (listed(configuration.removed) || listed(configuration.replaced) != fault.refit)
         return false;
     if (block.family.empty())
         return true;
@@ -67,10 +67,10 @@ bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effe
 bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
                     const BenchConfiguration& configuration, bool powered) {
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(fault.block))];
-    const bool connected = block.family.empty() || (powered && configuration.charger_connected);
-    if (!connected || !part_in_play(block, configuration))
-        return false;
     const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
+    const bool connected = block.family.empty() || (powered && configuration.charger_connected);
+    if (!connected || !part_in_play(block, *spec, configuration))
+        return false;
     return std::any_of(spec->effects.begin(), spec->effects.end(), [&](const Effect& effect) {
         return effect_can_show(plan, block, effect, configuration, powered);
     });

@@ -1,6 +1,7 @@
 #include "core/machine/machine_model.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <cmath>
 #include <limits>
@@ -60,6 +61,16 @@ void MachineModel::draw_values(const PartDraw& draw) {
         const double deviate = draw.typical ? 0.0 : random.normal();
         drawn_slots_[i] *= std::exp(plan_->slot_tolerances[i] * draw.tolerance_factor * deviate);
     }
+    if (!draw.typical) {
+        constexpr double other_make_share = 0.4;
+        constexpr double recover_spread = 0.3;
+        constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
+        const bool other_make = random.uniform() < other_make_share;
+        const auto make = static_cast<std::size_t>(random.below(static_cast<int>(makes.size())));
+        if (other_make)
+            other_protection_ = makes[make];
+        recover_factor_ = std::exp(recover_spread * draw.tolerance_factor * random.normal());
+    }
     if (plan_->pack >= 0 && !draw.typical) {
         // A machine that would not charge mostly comes with an empty pack; some packs charge gently at first.
         constexpr double empty_share = 0.6;
@@ -71,6 +82,11 @@ void MachineModel::draw_values(const PartDraw& draw) {
         if (random.uniform() < gentle_share)
             drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("charge_watts"))] *= gentle_factor;
     }
+}
+
+MachineModel::SourceProtection MachineModel::source_protection() const {
+    const ChargerSpec& spec = plan_->charger_spec(plugged_port_);
+    return {other_protection_.value_or(spec.protection), spec.trip_s, spec.recover_s * recover_factor_};
 }
 
 void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw) {
@@ -94,6 +110,7 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
         for (const Effect& effect : spec->effects) {
             AppliedEffect applied;
             applied.block = block;
+            applied.fault = spec;
             applied.effect = effect;
             if (effect.type == EffectType::shunt || effect.type == EffectType::series)
                 applied.ohms = fault.ohms.value_or(drawn(effect.ohms));
@@ -132,7 +149,7 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
 }
 
 bool MachineModel::effect_counts(const AppliedEffect& effect) const {
-    return part_in_play(plan_->blocks[static_cast<std::size_t>(effect.block)], configuration_);
+    return part_in_play(plan_->blocks[static_cast<std::size_t>(effect.block)], *effect.fault, configuration_);
 }
 
 void MachineModel::configure(const BenchConfiguration& configuration) {

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -62,6 +63,14 @@ class MachineModel {
     void set_param(int block, const std::string& name, double value);
     [[nodiscard]] double param(int block, const std::string& name) const;
     [[nodiscard]] double resolve(const PlanValue& value) const;
+    // How the charger in use protects itself. Makes differ, so that it is drawn like a part's value.
+    struct SourceProtection {
+        Protection protection = Protection::hiccup;
+        double trip_s = 0.0;
+        double recover_s = 0.0;
+    };
+    // Requires a plugged port.
+    [[nodiscard]] SourceProtection source_protection() const;
     // Voltage, limit and fold of the charger in use; 0 V: off.
     void set_source(double volts, double limit_amps, double fold);
 
@@ -79,6 +88,7 @@ class MachineModel {
   private:
     struct AppliedEffect {
         int block = 0;
+        const FaultSpec* fault = nullptr;
         Effect effect;
         double ohms = 0.0;
         double knee_volts = 0.0;  // 0: plain resistance
@@ -101,6 +111,8 @@ class MachineModel {
     BenchConfiguration configuration_;
     int plugged_port_ = -1;
     bool live_ = false;
+    std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
+    double recover_factor_ = 1.0;
     std::vector<double> factors_;      // by plan element
     std::vector<double> drawn_slots_;  // parameters as drawn
     std::vector<double> slots_;        // parameters as they stand now

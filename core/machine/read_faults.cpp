@@ -96,6 +96,15 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
     for (const JsonReader& item : field.items("remedies"))
         fault.remedies.push_back(
             {item.text("act"), item.number("minutes", 0.0), item.number("part_cost", 0.0)});
+    fault.refit = field.boolean("refit", false);
+    for (const JsonReader& item : field.items_or_none("causes")) {
+        static const std::map<std::string, CauseReach> reaches{{"net", CauseReach::net},
+                                                               {"port", CauseReach::port},
+                                                               {"machine", CauseReach::machine},
+                                                               {"outside", CauseReach::outside}};
+        fault.causes.push_back({item.text("fault"), one_of(item.at("reach"), reaches),
+                                item.number_between("share", 0.0, 1.0)});
+    }
     if (field.has("multipliers")) {
         for (const auto& [fact, value] : field.at("multipliers").members()) {
             if (facts.count(fact) == 0)
@@ -104,6 +113,35 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
         }
     }
     return fault;
+}
+
+// Faults that others bring about must exist, and nothing may bring about itself.
+void check_causes(const JsonReader& root, const FaultCatalogue& catalogue) {
+    const auto fields = root.items("faults");
+    const auto index_of = [&](const std::string& id) {
+        return static_cast<std::size_t>(std::find_if(catalogue.faults.begin(), catalogue.faults.end(),
+                                                     [&](const FaultSpec& f) { return f.id == id; }) -
+                                        catalogue.faults.begin());
+    };
+    enum class Visit { not_yet, under_way, done };
+    std::vector<Visit> visits(catalogue.faults.size(), Visit::not_yet);
+    const auto visit = [&](auto&& self, std::size_t fault) -> void {
+        visits[fault] = Visit::under_way;
+        for (const Cause& cause : catalogue.faults[fault].causes) {
+            const std::size_t next = index_of(cause.fault);
+            if (next == catalogue.faults.size())
+                fields[fault].at("causes").refuse("there is no fault “" + cause.fault + "”");
+            if (visits[next] == Visit::under_way)
+                fields[fault].at("causes").refuse("“" + cause.fault + "” would bring about itself; write the tie on one of the two");
+            if (visits[next] == Visit::not_yet)
+                self(self, next);
+        }
+        visits[fault] = Visit::done;
+    };
+    for (std::size_t f = 0; f < visits.size(); ++f) {
+        if (visits[f] == Visit::not_yet)
+            visit(visit, f);
+    }
 }
 
 }  // namespace
@@ -115,13 +153,16 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
         FaultCatalogue catalogue;
         std::set<std::string> facts;
         for (const JsonReader& item : root.items("facts")) {
-            catalogue.facts.push_back({item.text("id"), item.text("title")});
+            catalogue.facts.push_back({item.text("id"), item.text("title"),
+                                       item.has("share") ? item.number_between("share", 0.0, 1.0) : 0.0,
+                                       item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0});
             facts.insert(catalogue.facts.back().id);
         }
         catalogue.nothing_wrong_rate = root.number_between("nothing_wrong_rate", 0.0, 1.0);
         catalogue.none_of_these_share = root.number_between("none_of_these_share", 0.0, 1.0);
         for (const JsonReader& item : root.items("faults"))
             catalogue.faults.push_back(read_fault(item, kinds, facts));
+        check_causes(root, catalogue);
         return catalogue;
     });
 }

@@ -228,10 +228,10 @@ TEST_CASE("item models keep Qt's rules", "[app]") {
     Answer answer;
     answer.engine = std::make_shared<Engine>(shipped_knowledge(), topology(barrel));
     answer.readings = {meter_reading("r1", plugged("p1"), MeterPattern::steady, 19.4, 0.7)};
-    answer.ranking =
-        rank(answer.engine->table, priors_of(answer.engine->table.hypotheses()), answer.readings);
-    answer.next =
-        next_acts(answer.engine->table, answer.ranking, answer.readings, plugged("p1"), shipped_costs());
+    Suspects suspected = answer.engine->reasoner.weigh({}, answer.readings).value();
+    answer.table = suspected.table;
+    answer.ranking = std::move(suspected.ranking);
+    answer.next = next_acts(*answer.table, answer.ranking, answer.readings, plugged("p1"), shipped_costs());
     SuspectsModel suspects;
     QAbstractItemModelTester suspects_tester(&suspects,
                                              QAbstractItemModelTester::FailureReportingMode::Fatal);

@@ -69,7 +69,7 @@ TEST_CASE("simulate shows volts, ohms and a stream, and is the same for the same
 TEST_CASE("evaluate prints accuracy, calibration and minutes", "[cli]") {
     const Run result = run({"evaluate", "--topology", "barrel-id", "--machines", "10", "--seed", "3"});
     REQUIRE(result.code == 0);
-    const json answer = json::parse(result.out)["barrel-id"];
+    const json answer = json::parse(result.out)["topologies"]["barrel-id"];
     CHECK(answer["machines"] == 10);
     CHECK(answer["right_first"].get<double>() >= 0.5);
     CHECK(answer["mean_minutes"].get<double>() > 0.0);
@@ -81,7 +81,7 @@ TEST_CASE("evaluate lists its machines when asked, each with what was wrong, nam
                                 "5",        "--seed",     "8",         "--cases"};
     const Run result = run(arguments);
     REQUIRE(result.code == 0);
-    const json answer = json::parse(result.out)["barrel-id"];
+    const json answer = json::parse(result.out)["topologies"]["barrel-id"];
     REQUIRE(answer["cases"].size() == 5);
     int right = 0;
     for (const json& one : answer["cases"]) {

@@ -238,7 +238,7 @@ void ProofPage::decideWith(Reading reading, std::size_t step_index) {
         return;
     }
     const auto engine = diagnosis_.engineFor(session_.job().ticket.topology);
-    const ProofVerdict verdict = judge(engine->table, reading);
+    const ProofVerdict verdict = judge(*engine->reasoner.store(), reading);
     session_.edit(tr("Proof step"), [&](Job& job) {
         reading.id = fresh_id(job, "r");
         job.readings.push_back(reading);

@@ -143,13 +143,16 @@ TEST_CASE("seeded machines are found, and stated certainty is not far from the t
     EvaluationOptions options;
     options.machines = 60;
     options.seed = 4711;
-    const EvaluationReport report = evaluate(shared_table(barrel), shipped_costs(), options);
-    CAPTURE(report.right_first, report.calibration_error, report.mean_minutes);
-    CHECK(report.machines == 60);
-    CHECK(report.right_first >= 48);
-    CHECK(report.right_in_two >= report.right_first);
-    CHECK(report.calibration_error < 0.2);
-    const EvaluationReport again = evaluate(shared_table(barrel), shipped_costs(), options);
-    CHECK(again.right_first == report.right_first);
-    CHECK(again.mean_minutes == report.mean_minutes);
+    const auto run = [&] {
+        return evaluate(shipped_knowledge(), topology(barrel), shipped_costs(), options);
+    };
+    const EvaluationReport report = run();
+    CAPTURE(report.ours.right_first, report.ours.calibration_error, report.ours.mean_minutes);
+    CHECK(report.ours.machines == 60);
+    CHECK(report.ours.right_first >= 45);
+    CHECK(report.ours.right_in_two >= report.ours.right_first);
+    CHECK(report.ours.calibration_error < 0.2);
+    const EvaluationReport again = run();
+    CHECK(again.ours.right_first == report.ours.right_first);
+    CHECK(again.ours.mean_minutes == report.ours.mean_minutes);
 }

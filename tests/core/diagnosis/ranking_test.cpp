@@ -25,18 +25,23 @@ Ranking ranked(const std::string& topology_id, const std::vector<Reading>& readi
     return rank(table, priors_of(table.hypotheses()), readings);
 }
 
-void check_sums(const Ranking& ranking) {
+void check_sums(const Ranking& ranking, const PredictionTable& table) {
     double hypotheses = 0.0;
-    double parts = 0.0;
+    double parts_wanted = 0.0;
     for (const Suspicion& suspicion : ranking.suspicions) {
         CHECK(std::isfinite(suspicion.probability));
         CHECK(suspicion.probability >= 0.0);
         hypotheses += suspicion.probability;
+        const auto faults = table.hypotheses()[suspicion.hypothesis].faults.size();
+        parts_wanted += suspicion.probability * static_cast<double>(std::max<std::size_t>(1, faults));
     }
-    for (const PartSuspicion& part : ranking.parts)
+    double parts = 0.0;
+    for (const PartSuspicion& part : ranking.parts) {
+        CHECK(part.probability <= 1.0 + 1e-12);
         parts += part.probability;
+    }
     CHECK(hypotheses == Approx(1.0).epsilon(1e-12));
-    CHECK(parts == Approx(1.0).epsilon(1e-12));
+    CHECK(parts == Approx(parts_wanted).epsilon(1e-12));
 }
 
 }  // namespace
@@ -44,7 +49,7 @@ void check_sums(const Ranking& ranking) {
 TEST_CASE("without readings the ranking is the prior, and the priors sum to one", "[diagnosis]") {
     PredictionTable& table = shared_table(chained);
     const Ranking ranking = ranked(chained, {});
-    check_sums(ranking);
+    check_sums(ranking, table);
     for (const Suspicion& suspicion : ranking.suspicions)
         CHECK(suspicion.probability == Approx(table.hypotheses()[suspicion.hypothesis].prior));
 }
@@ -66,7 +71,7 @@ TEST_CASE("nothing wrong and none of these are among the hypotheses of every top
 TEST_CASE("what the intake says multiplies rates and leaves the rest in proportion", "[diagnosis]") {
     const MachinePlan plan(shipped_knowledge(), topology(barrel));
     const auto plain = make_hypotheses(plan, {});
-    const auto told = make_hypotheses(plan, {"wiggle_helps", "no such fact"});
+    const auto told = make_hypotheses(plan, {{"wiggle_helps", "no such fact"}, {}});
     const auto prior = [](const std::vector<Hypothesis>& list, const char* fault) {
         for (const Hypothesis& h : list) {
             if (!h.faults.empty() && h.faults.front().fault == fault)
@@ -262,7 +267,7 @@ TEST_CASE("contradicting and absurd readings never yield a NaN", "[diagnosis]") 
                     readings.push_back(ohms_reading(id, for_ohms(), "main", 0.0));
             }
         }
-        check_sums(ranked(barrel, readings));
+        check_sums(ranked(barrel, readings), shared_table(barrel));
     }
 }
 

@@ -161,12 +161,6 @@ TEST_CASE("the simulated bench reads what it was asked to, with noise, and knows
     act.reading = ReadingKind::hot_part;
     act.configuration = plugged("p2");
     CHECK(bench.take(act).place == "cv2");
-    CHECK(bench.at_fault("cv2"));
-    CHECK(bench.cures("cv2"));
-    CHECK_FALSE(bench.cures("sp2"));
-    SimulatedBench two(plan, {{"capacitor_shorted", "cv2"}, {"memory_unreadable", "mem"}}, 12);
-    CHECK(two.at_fault("mem"));
-    CHECK_FALSE(two.cures("mem"));
 }
 
 TEST_CASE("the costs file is refused with its field when a number is off", "[costs]") {

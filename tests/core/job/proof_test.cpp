@@ -66,9 +66,9 @@ TEST_CASE("the customer's charger is no proof when it was the fault", "[proof]")
 }
 
 TEST_CASE("a sound machine passes, one that does not charge fails", "[proof]") {
-    PredictionTable& table = shared_table(chained);
+    PredictionStore& store = *shared_table(chained).store();
     for (const char* port : {"p1", "p2"}) {
-        const ProofVerdict sound = judge(table, shown_by({}, plugged(port)));
+        const ProofVerdict sound = judge(store, shown_by({}, plugged(port)));
         INFO(sound.reason);
         CHECK(sound.passed);
     }
@@ -76,7 +76,7 @@ TEST_CASE("a sound machine passes, one that does not charge fails", "[proof]") {
                                             {"switch_open", "sw1"},       {"mainboard_no_start", "mb"},
                                             {"controller_dead", "pc2"},   {"protector_shorted", "sp1"}};
     for (const FaultInstance& fault : faults) {
-        const ProofVerdict verdict = judge(table, shown_by({fault}, plugged("p1")));
+        const ProofVerdict verdict = judge(store, shown_by({fault}, plugged("p1")));
         CAPTURE(fault.fault, verdict.reason);
         CHECK_FALSE(verdict.passed);
         CHECK(verdict.reason.size() > 20);

@@ -1,0 +1,29 @@
+// Accuracy of the instruments on the bench and of the model. Common practice for hand-held instruments.
+#pragma once
+
+namespace eh {
+
+struct AccuracyOptions {
+    double meter_volts_share = 0.01;
+    double meter_volts_digit = 0.03;
+    double meter_amps_share = 0.03;
+    double meter_amps_digit = 0.012;
+    double model_volts_share = 0.012;  // chargers differ by some percent in their set-point
+    double model_amps_share = 0.22;    // what a machine draws differs more
+    double dmm_volts_share = 0.006;
+    double dmm_volts_digit = 0.02;
+    double model_rail_share = 0.03;
+    double dmm_ohms_share = 0.02;
+    double model_ohms_share = 0.12;
+    double lead_ohms = 0.05;         // of the test leads, left in or taken off
+    double over_limit_ohms = 1e5;    // from about here on a reading counts as open (common practice: > 100 k)
+    double rise_share = 0.5;         // heat depends on much that is not modelled
+    double rise_digit_kelvin = 3.0;
+    double model_wrong_word = 0.05;  // share of machines that say something else than the model has them say
+    double misread_word = 0.012;     // share of words written down wrongly
+    double odd_reading = 0.01;       // share of readings that mean nothing
+    // Of what the model leaves out, as a share of variance: common to all readings of a quantity on a machine.
+    double common_share = 0.75;
+};
+
+}  // namespace eh

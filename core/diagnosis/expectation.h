@@ -1,0 +1,40 @@
+// What a sample makes one expect of a number on an instrument, and how far off it may be.
+//
+// Numbers are on the scale on which deviations are alike: volts as they are, amps and ohms as logarithms.
+// Internal to core/diagnosis.
+#pragma once
+
+#include <vector>
+
+#include "core/diagnosis/accuracy.h"
+#include "core/machine/observation.h"
+
+namespace eh {
+
+struct Expected {
+    double value = 0.0;
+    // Of what the model leaves out: alike for all readings of one quantity on one machine.
+    double common_width = 0.0;
+    // Of the instrument, and of what the model leaves out of this reading alone.
+    double own_width = 0.0;
+};
+
+// Each by sample. `net` and `block` are indices of the plan.
+std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& samples, const AccuracyOptions& o);
+// On the scale of ln_amps().
+std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& samples, const AccuracyOptions& o);
+std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples, int net,
+                                         const AccuracyOptions& o);
+std::vector<Expected> expected_rise(const std::vector<PoweredView>& samples, int block,
+                                    const AccuracyOptions& o);
+// On the scale of ln_ohms(); infinite where the sample is open, NaN where it is not known.
+std::vector<Expected> expected_ohms(const std::vector<double>& samples, const AccuracyOptions& o);
+
+// Logarithms with the meter's digit and the leads added, so that nothing is infinite.
+double ln_amps(double amps, const AccuracyOptions& o);
+double ln_ohms(double ohms, const AccuracyOptions& o);
+
+// Probability that an ohmmeter shows OL on so many ohms.
+double over_limit_probability(double ohms, const AccuracyOptions& o);
+
+}  // namespace eh

@@ -1,0 +1,91 @@
+#include "core/diagnosis/parties.h"
+
+#include <algorithm>
+#include <map>
+#include <numeric>
+
+namespace eh {
+namespace {
+
+// The faults of a hypothesis that are still there: those whose part was not changed, and those of refitting.
+std::vector<FaultInstance> outstanding(const Hypothesis& hypothesis, const BenchConfiguration& now,
+                                       const FaultCatalogue& catalogue) {
+    std::vector<FaultInstance> left;
+    for (const FaultInstance& fault : hypothesis.faults) {
+        const bool replaced = std::binary_search(now.replaced.begin(), now.replaced.end(), fault.block);
+        if (catalogue.find(fault.fault)->refit == replaced)
+            left.push_back(fault);
+    }
+    return left;
+}
+
+}  // namespace
+
+Parties make_parties(const Ranking& ranking, const PredictionTable& table, const BenchConfiguration& now,
+                     const BenchCosts& costs) {
+    const auto& hypotheses = table.hypotheses();
+    const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
+    std::vector<Party> list;
+    std::map<std::string, std::size_t> of_block;  // and "" / "?" for the other kinds
+    const auto key_of = [](HypothesisKind kind, const std::string& block) {
+        return kind == HypothesisKind::none_of_these ? std::string("?") : block;
+    };
+    const auto count = [&](HypothesisKind kind, const FaultInstance& fault, double probability) {
+        const auto [place, fresh] = of_block.emplace(key_of(kind, fault.block), list.size());
+        if (fresh)
+            list.push_back({fault.block, kind, fault});
+        list[place->second].suspicion += probability;
+    };
+    std::vector<std::vector<FaultInstance>> left(hypotheses.size());
+    // Most probable first, so that a party's fault is its leading one.
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
+        auto& faults = left[suspicion.hypothesis];
+        faults = outstanding(hypothesis, now, catalogue);
+        for (const FaultInstance& fault : faults)
+            count(HypothesisKind::fault, fault, suspicion.probability);
+        // A machine whose faults are all put right has nothing wrong any more.
+        if (faults.empty())
+            count(hypothesis.kind == HypothesisKind::none_of_these ? hypothesis.kind : HypothesisKind::nothing_wrong, {}, suspicion.probability);
+    }
+    std::vector<std::size_t> order(list.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::size_t a, std::size_t b) { return list[a].suspicion > list[b].suspicion; });
+    Parties parties;
+    for (const std::size_t old : order) {
+        of_block[key_of(list[old].kind, list[old].block)] = parties.list.size();
+        Party party = std::move(list[old]);
+        constexpr double explain_minutes = 3.0;
+        if (party.kind == HypothesisKind::nothing_wrong)
+            party.repair_minutes = explain_minutes;
+        else if (party.kind == HypothesisKind::fault)
+            party.repair_minutes = repair_minutes(party.fault, now, table.plan(), costs);
+        parties.list.push_back(std::move(party));
+    }
+    parties.probability.assign(parties.list.size(), 0.0);
+    parties.of_hypothesis.assign(hypotheses.size(), 0);
+    parties.p_hypothesis.assign(hypotheses.size(), 0.0);
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const std::size_t h = suspicion.hypothesis;
+        std::size_t party = parties.list.size();
+        for (const FaultInstance& fault : left[h])
+            party = std::min(party, of_block.at(fault.block));
+        if (left[h].empty())
+            party = of_block.at(key_of(hypotheses[h].kind, ""));
+        parties.of_hypothesis[h] = party;
+        parties.p_hypothesis[h] = suspicion.probability;
+        parties.probability[party] += suspicion.probability;
+    }
+    return parties;
+}
+
+double repair_now_minutes(const std::vector<double>& probability, const Parties& parties, const BenchCosts& costs) {
+    double best = std::numeric_limits<double>::infinity();
+    for (std::size_t g = 0; g < probability.size(); ++g)
+        best = std::min(best, parties.list[g].repair_minutes +
+                                  (1.0 - probability[g]) * costs.failed_repair_minutes);
+    return best;
+}
+
+}  // namespace eh

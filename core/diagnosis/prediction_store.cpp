@@ -1,0 +1,239 @@
+#include "core/diagnosis/prediction_store.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cassert>
+#include <thread>
+
+#include "core/machine/fault_reach.h"
+
+namespace eh {
+namespace {
+
+// Does `work(index, solver)` for 0..count-1 on several threads. False when stopped.
+template <typename Work>
+bool spread_over_threads(std::size_t count, int threads, Work work, const std::function<bool()>& stop,
+                         const std::function<void(double)>& progress) {
+    std::atomic<std::size_t> next{0};
+    std::atomic<std::size_t> done{0};
+    std::atomic<bool> stopped{false};
+    const auto take = [&](bool reports) {
+        DcSolver solver;
+        for (std::size_t i = next++; i < count && !stopped; i = next++) {
+            work(i, solver);
+            ++done;
+            // One thread alone speaks to the caller's functions, which then need no locks.
+            if (reports && stop && stop())
+                stopped = true;
+            if (reports && progress)
+                progress(static_cast<double>(done) / static_cast<double>(count));
+        }
+    };
+    std::vector<std::thread> helpers;
+    for (int i = 1; i < threads && static_cast<std::size_t>(i) < count; ++i)
+        helpers.emplace_back(take, false);
+    take(true);
+    for (std::thread& helper : helpers)
+        helper.join();
+    return !stopped;
+}
+
+std::string name_of(const std::vector<FaultInstance>& faults) {
+    std::string name;
+    for (const FaultInstance& fault : faults) {
+        name += fault.fault + '@' + fault.block;
+        if (fault.ohms)
+            name += '=' + std::to_string(*fault.ohms);
+        if (fault.knee_volts)
+            name += '/' + std::to_string(*fault.knee_volts);
+        name += ' ';
+    }
+    return name;
+}
+
+}  // namespace
+
+PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
+    : plan_(&plan), options_(options) {
+    assert(options_.samples > 0 && options_.threads > 0);
+    machine({});
+}
+
+PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstance> faults) {
+    std::sort(faults.begin(), faults.end(), [](const FaultInstance& a, const FaultInstance& b) {
+        return std::tie(a.block, a.fault) < std::tie(b.block, b.fault);
+    });
+    const std::lock_guard lock(mutex_);
+    const auto [place, fresh] = numbers_.emplace(name_of(faults), machines_.size());
+    if (fresh)
+        machines_.push_back(std::move(faults));
+    return place->second;
+}
+
+std::vector<FaultInstance> PredictionStore::faults_of(MachineNumber machine) const {
+    const std::lock_guard lock(mutex_);
+    return machines_[machine];
+}
+
+PredictionStore::Scene PredictionStore::scene(MachineNumber machine, const std::vector<FaultInstance>& faults,
+                                              const BenchConfiguration& asked, bool powered) const {
+    Scene scene{machine, powered ? electrical_part(asked) : electrical_part(unpowered(asked))};
+    BenchConfiguration& configuration = scene.configuration;
+    const bool shows = std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
+        return fault_can_show(*plan_, fault, configuration, powered);
+    });
+    if (!shows)
+        scene.machine = sound;
+    bool of_charger = false;
+    bool of_lead = false;
+    std::vector<std::string> replaced;
+    for (const FaultInstance& fault : faults) {
+        if (!shows)
+            break;
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
+        const bool outside = !block.family.empty();
+        const bool is_lead = outside && block.id == lead_block_id(block.family);
+        of_lead = of_lead || is_lead;
+        of_charger = of_charger || (outside && !is_lead);
+        const auto& list = configuration.replaced;
+        if (std::binary_search(list.begin(), list.end(), fault.block))
+            insert_block(replaced, fault.block);
+    }
+    configuration.replaced = std::move(replaced);
+    if (!of_charger)
+        configuration.charger = Owner::bench;
+    if (!of_lead)
+        configuration.lead = Owner::bench;
+    return scene;
+}
+
+template <typename Kept>
+std::shared_ptr<const Kept> PredictionStore::find(const Shelf<Kept>& shelf, MachineNumber machine,
+                                                  const BenchConfiguration& configuration,
+                                                  bool powered) const {
+    const std::lock_guard lock(mutex_);
+    const Scene at = scene(machine, machines_[machine], configuration, powered);
+    const auto place = shelf.find(at.configuration);
+    if (place == shelf.end())
+        return nullptr;
+    const auto found = place->second.find(at.machine);
+    return found == place->second.end() ? nullptr : found->second;
+}
+
+std::shared_ptr<const Views> PredictionStore::sound_views(const BenchConfiguration& configuration) {
+    (void)sound_points(configuration);
+    return views(sound, configuration);
+}
+
+std::shared_ptr<const Views> PredictionStore::views(MachineNumber machine,
+                                                    const BenchConfiguration& configuration) const {
+    return find(views_, machine, configuration, true);
+}
+
+std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
+                                                     const BenchConfiguration& configuration) const {
+    return find(ohms_, machine, configuration, false);
+}
+
+MachineModel PredictionStore::sample_model(const std::vector<FaultInstance>& faults, int sample) const {
+    PartDraw draw;
+    draw.typical = false;
+    // The same sound parts for every machine: differences between machines are then the faults' own.
+    draw.seed = options_.seed + static_cast<std::uint64_t>(sample);
+    draw.severity = (sample + 0.5) / options_.samples;
+    draw.tolerance_factor = options_.tolerance_factor;
+    return {*plan_, faults, draw};
+}
+
+template <typename Kept, typename Simulate>
+bool PredictionStore::simulate(Shelf<Kept>& shelf, const std::vector<MachineNumber>& machines,
+                               const BenchConfiguration& configuration, bool powered, Simulate simulate_one,
+                               const std::function<bool()>& stop,
+                               const std::function<void(double)>& progress) {
+    std::vector<Scene> missing;
+    {
+        const std::lock_guard lock(mutex_);
+        for (const MachineNumber machine : machines) {
+            Scene at = scene(machine, machines_[machine], configuration, powered);
+            const auto [place, fresh] = shelf[at.configuration].emplace(at.machine, nullptr);
+            if (fresh)
+                missing.push_back(std::move(at));
+        }
+        // The empty places only told repeats apart.
+        for (const Scene& at : missing)
+            shelf[at.configuration].erase(at.machine);
+    }
+    return spread_over_threads(
+        missing.size(), options_.threads,
+        [&](std::size_t i, DcSolver& solver) {
+            const Scene& at = missing[i];
+            auto kept = std::make_shared<const Kept>(simulate_one(at, solver));
+            const std::lock_guard lock(mutex_);
+            shelf[at.configuration].emplace(at.machine, std::move(kept));
+        },
+        stop, progress);
+}
+
+std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_points(
+    const BenchConfiguration& configuration) {
+    const Scene at = scene(sound, {}, configuration, true);
+    {
+        const std::lock_guard lock(mutex_);
+        if (const auto known = sound_points_.find(at.configuration); known != sound_points_.end())
+            return known->second;
+    }
+    auto points = std::make_shared<SoundPoints>(static_cast<std::size_t>(options_.samples));
+    Views views;
+    DcSolver solver;
+    for (int s = 0; s < options_.samples; ++s) {
+        MachineModel model = sample_model({}, s);
+        CourseOptions options;
+        options.learned = &(*points)[static_cast<std::size_t>(s)];
+        views.push_back(look_at(model, at.configuration, solver, options));
+    }
+    const std::lock_guard lock(mutex_);
+    views_[at.configuration].emplace(sound, std::make_shared<const Views>(std::move(views)));
+    return sound_points_.emplace(at.configuration, std::move(points)).first->second;
+}
+
+bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
+                                     const BenchConfiguration& configuration,
+                                     const std::function<bool()>& stop,
+                                     const std::function<void(double)>& progress) {
+    const auto points = sound_points(configuration);
+    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
+        const auto faults = faults_of(at.machine);
+        Views views;
+        OperatingPoints of_machine;
+        for (int s = 0; s < options_.samples; ++s) {
+            MachineModel model = sample_model(faults, s);
+            CourseOptions options;
+            options.sound = &(*points)[static_cast<std::size_t>(s)];
+            options.learned = &of_machine;
+            views.push_back(look_at(model, at.configuration, solver, options));
+        }
+        return views;
+    };
+    return simulate(views_, machines, configuration, true, simulate_one, stop, progress);
+}
+
+bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
+                                    const BenchConfiguration& configuration,
+                                    const std::function<bool()>& stop,
+                                    const std::function<void(double)>& progress) {
+    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
+        const auto faults = faults_of(at.machine);
+        NetOhms by_net(plan_->net_nodes.size());
+        for (int s = 0; s < options_.samples; ++s) {
+            MachineModel model = sample_model(faults, s);
+            model.configure(at.configuration);
+            // One model serves all nets.
+            for (std::size_t n = 0; n < by_net.size(); ++n)
+                by_net[n].push_back(model.ohms_to_ground(static_cast<int>(n), solver));
+        }
+        return by_net;
+    };
+    return simulate(ohms_, machines, configuration, false, simulate_one, stop, progress);
+}
+
+}  // namespace eh
