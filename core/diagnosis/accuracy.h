@@ -19,6 +19,7 @@ struct AccuracyOptions {
     double over_limit_ohms = 1e5;    // from about here on a reading counts as open (common practice: > 100 k)
     double rise_share = 0.5;         // heat depends on much that is not modelled
     double rise_digit_kelvin = 3.0;
+    double warm_kelvin = 6.0;        // from about here on a part is called warm (common practice)
     double model_wrong_word = 0.05;  // share of machines that say something else than the model has them say
     double misread_word = 0.012;     // share of words written down wrongly
     double odd_reading = 0.01;       // share of readings that mean nothing

@@ -41,7 +41,7 @@ NamedRepair named_repair(const Suspects& suspects, const PartSuspicion& part) {
         suspects.table->hypotheses()[suspects.ranking.suspicions[part.leading_hypothesis].hypothesis];
     NamedRepair named{part.kind, {}, hypothesis_title(leading, suspects.table->plan())};
     if (part.kind == HypothesisKind::fault)
-        named.fault = *fault_at(leading, part.block);
+        named.fault = fault_to_remedy(suspects.ranking, *suspects.table, part.block);
     return named;
 }
 
@@ -94,14 +94,6 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
         played.named.push_back(named_repair(suspects, part));
     played.stated = suspects.ranking.parts.front().probability;
     return played;
-}
-
-// Whether work of one kind on a part does what another kind of work would have done on it. Who changes a part
-// cleans, seats and solders it too; a setting or the battery's state stays as it was.
-bool does_the_work_of(const std::string& work, const std::string& wanted) {
-    constexpr std::array with_a_new_part{"resolder", "reseat", "clean", "bridge"};
-    return work == wanted || (work == "replace" && std::find(with_a_new_part.begin(), with_a_new_part.end(),
-                                                             wanted) != with_a_new_part.end());
 }
 
 // Whether the work named puts one of the machine's faults right.
@@ -191,12 +183,27 @@ bool shows(const MachinePlan& plan, const DrawnMachine& machine) {
     return false;
 }
 
+// Whether a machine with these parts would charge at every port if nothing were wrong. Wide tolerances draw some
+// that never worked; those were not sold.
+bool ever_worked(const MachinePlan& plan, const DrawnMachine& machine, const Perturbation& perturbation) {
+    SimulatedBench sound(plan, {}, machine.seed, 0.0, perturbation.tolerance_factor);
+    NextAct act;
+    act.configuration = arrival(plan.topology());
+    return std::all_of(plan.topology().ports.begin(), plan.topology().ports.end(), [&](const Port& port) {
+        act.configuration.port = port.id;
+        constexpr double above_default_volts = 6.0;
+        const MeterSummary meter = sound.take(act).meter;
+        return meter.pattern == MeterPattern::steady && meter.volts > above_default_volts;
+    });
+}
+
 std::vector<DrawnMachine> drawn_machines(const MachinePlan& plan, const EvaluationOptions& options) {
     MachineSource source(plan, options.perturbation, options.seed);
     std::vector<DrawnMachine> machines;
     while (static_cast<int>(machines.size()) < options.machines) {
         DrawnMachine machine = source.next();
-        if (!options.perturbation.unknown_effects || shows(plan, machine))
+        if (ever_worked(plan, machine, options.perturbation) &&
+            (!options.perturbation.unknown_effects || shows(plan, machine)))
             machines.push_back(std::move(machine));
     }
     return machines;

@@ -71,6 +71,11 @@ double ln_ohms(double ohms, const AccuracyOptions& o) {
     return std::log(std::max(ohms, 0.0) + o.lead_ohms);
 }
 
+double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o) {
+    constexpr double edge_width_kelvin = 1.5;
+    return 1.0 / (1.0 + std::exp((hottest_kelvin - o.warm_kelvin) / edge_width_kelvin));
+}
+
 double over_limit_probability(double ohms, const AccuracyOptions& o) {
     if (!std::isfinite(ohms))
         return 1.0;

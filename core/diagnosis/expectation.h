@@ -34,6 +34,9 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
 double ln_amps(double amps, const AccuracyOptions& o);
 double ln_ohms(double ohms, const AccuracyOptions& o);
 
+// Probability that a camera finds nothing warm where the hottest part is so much warmer than its surroundings.
+double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o);
+
 // Probability that an ohmmeter shows OL on so many ohms.
 double over_limit_probability(double ohms, const AccuracyOptions& o);
 

@@ -24,15 +24,25 @@ void Foresight::add_meter(const Reading& reading, std::size_t hypothesis, const 
     const Topology& topology = table_.plan().topology();
     const auto low = reading_terms(at_five_volts, topology).channels;
     const auto high = reading_terms(above, topology).channels;
+    const int doubt_channel =
+        ranking_.quirks.doubt_channel(reading_terms(reading, topology).word_channel);
     const int volts_channel = ranking_.quirks.shift_channel(low[0]);
     const int low_channel = ranking_.quirks.shift_channel(low[1]);
     const int high_channel = ranking_.quirks.shift_channel(high[1]);
     for (std::size_t s = 0; s < views.size(); ++s) {
+        double weight = ranking_.sample_weights[hypothesis][s];
+        // A machine that showed something else than its model will show that again.
+        const Doubt doubt = ranking_.quirks.doubt_of(hypothesis, s, doubt_channel);
+        const auto again = static_cast<MeterPattern>(doubt.last_word);
+        if (doubt.last_word >= 0 && (again == MeterPattern::dark || again == MeterPattern::flash)) {
+            shares[static_cast<std::size_t>(doubt.last_word)] += weight * doubt.wrong;
+            weight *= 1.0 - doubt.wrong;
+        }
         constexpr double above_default_volts = 6.0;
         const int amps_channel = volts[s].value < above_default_volts ? low_channel : high_channel;
         add_meter_outcomes(views[s].meter.pattern, shifted(volts[s], hypothesis, s, volts_channel),
                            shifted(amps[s], hypothesis, s, amps_channel),
-                           ranking_.sample_weights[hypothesis][s], accuracy_, shares);
+                           weight, accuracy_, shares);
     }
 }
 
@@ -50,7 +60,7 @@ OutcomeShares Foresight::outcomes(const Reading& reading, int net, std::size_t h
             add_volts_outcomes(shifted(volts[s], hypothesis, s, channel), weights[s], shares);
     } else {
         for (std::size_t s = 0; s < views.size(); ++s)
-            add_word_outcomes(reading.kind, views[s], weights[s], shares);
+            add_word_outcomes(reading.kind, views[s], weights[s], accuracy_, shares);
     }
     return shares;
 }

@@ -14,6 +14,7 @@ constexpr double broad_ol_share = 0.4;
 constexpr double broad_ln_ohms_span = 19.0;  // 0.05 Ω to 10 MΩ
 constexpr double broad_mean_rise = 30.0;
 constexpr double broad_parts = 20.0;
+constexpr double broad_nothing_warm = 0.3;
 constexpr int meter_patterns = 4;
 
 double square(double x) {
@@ -48,7 +49,10 @@ double broad_values(const Reading& reading) {
         case ReadingKind::net_ohms:
             return reading.over_limit ? broad_ol_share : (1.0 - broad_ol_share) / broad_ln_ohms_span;
         case ReadingKind::hot_part:
-            return std::exp(-std::abs(reading.value) / broad_mean_rise) / broad_mean_rise / broad_parts;
+            if (reading.place.empty())
+                return broad_nothing_warm;
+            return (1.0 - broad_nothing_warm) * std::exp(-std::abs(reading.value) / broad_mean_rise) /
+                   broad_mean_rise / broad_parts;
         case ReadingKind::firmware:
             return 1.0;
         case ReadingKind::wiggle:
@@ -68,7 +72,7 @@ double written_down(int seen, int real, int words, const AccuracyOptions& o) {
 
 double pattern_written_down(MeterPattern seen, MeterPattern real, const AccuracyOptions& o) {
     // Who looks late sees only the dark after a flash.
-    constexpr double flash_missed = 0.5;
+    constexpr double flash_missed = 0.2;
     const auto plain = [&](MeterPattern pattern) {
         return written_down(static_cast<int>(seen), static_cast<int>(pattern), meter_patterns, o);
     };
@@ -178,12 +182,17 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             break;
         }
         case ReadingKind::hot_part: {
+            if (block < 0) {
+                for (std::size_t s = 0; s < samples.size(); ++s)
+                    list[s].given = nothing_warm_probability(hottest_part(samples[s]).kelvin, o);
+                break;
+            }
             const auto rise = expected_rise(samples, block, o);
             for (std::size_t s = 0; s < samples.size(); ++s) {
                 // The part named is the hottest one that was found: how much do the others outshine it?
-                const auto& all = samples[s].rise_kelvin;
-                const double hottest = *std::max_element(all.begin(), all.end());
+                const double hottest = hottest_part(samples[s]).kelvin;
                 list[s].given =
+                    (1.0 - nothing_warm_probability(hottest, o)) *
                     square((rise[s].value + o.rise_digit_kelvin) / (hottest + o.rise_digit_kelvin));
                 add(s, residual(reading.value, rise[s]));
             }

@@ -22,7 +22,6 @@ constexpr std::array<const char*, 8> meter_amp_names{"almost no current", "0.03 
 constexpr std::array rail_edges{0.15, 0.5, 1.0, 1.6,  2.4,  3.0,  3.6, 4.4,
                                 5.6,  7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
 constexpr std::array ohm_edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5};  // then OL
-constexpr double warm_kelvin = 6.0;
 constexpr int amp_count = static_cast<int>(meter_amp_names.size());
 constexpr int first_level = 4;  // after the patterns without a level
 constexpr int volt_count = static_cast<int>(meter_volt_names.size());
@@ -128,16 +127,18 @@ void add_ohms_outcomes(double over_limit, const Foreseen& ln_ohms_spread, double
               });
 }
 
-void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight, OutcomeShares& shares) {
+void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
+                       const AccuracyOptions& accuracy, OutcomeShares& shares) {
     if (kind == ReadingKind::firmware) {
         shares[static_cast<std::size_t>(view.firmware)] += weight;
     } else if (kind == ReadingKind::wiggle) {
         shares[1] += weight * view.drop_probability;
         shares[0] += weight * (1.0 - view.drop_probability);
     } else if (kind == ReadingKind::hot_part) {
-        const auto hottest = std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
-        const auto part = static_cast<std::size_t>(hottest - view.rise_kelvin.begin());
-        shares[*hottest < warm_kelvin ? 0 : 1 + part] += weight;
+        const HottestPart hottest = hottest_part(view);
+        const double nothing = nothing_warm_probability(hottest.kelvin, accuracy);
+        shares[0] += weight * nothing;
+        shares[1 + hottest.block] += weight * (1.0 - nothing);
     }
 }
 

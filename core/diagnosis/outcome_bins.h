@@ -29,7 +29,8 @@ void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& sha
 void add_ohms_outcomes(double over_limit_probability, const Foreseen& ln_ohms, double weight,
                        const AccuracyOptions& accuracy, OutcomeShares& shares);
 // firmware, wiggle, hot_part
-void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight, OutcomeShares& shares);
+void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
+                       const AccuracyOptions& accuracy, OutcomeShares& shares);
 
 // For people.
 std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <cassert>
+#include <cmath>
 #include <thread>
 
 #include "core/machine/fault_reach.h"
@@ -65,9 +66,28 @@ PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstanc
     });
     const std::lock_guard lock(mutex_);
     const auto [place, fresh] = numbers_.emplace(name_of(faults), machines_.size());
-    if (fresh)
+    if (fresh) {
+        weights_.push_back(sample_weights(faults));
         machines_.push_back(std::move(faults));
+    }
     return place->second;
+}
+
+std::vector<double> PredictionStore::sample_weights(const std::vector<FaultInstance>& faults) const {
+    std::vector<double> weights;
+    double total = 0.0;
+    for (int s = 0; s < options_.samples; ++s) {
+        weights.push_back(sample_model(faults, s).weight());
+        total += weights.back();
+    }
+    for (double& weight : weights)
+        weight /= total;
+    return weights;
+}
+
+std::vector<double> PredictionStore::weights(MachineNumber machine) const {
+    const std::lock_guard lock(mutex_);
+    return weights_[machine];
 }
 
 std::vector<FaultInstance> PredictionStore::faults_of(MachineNumber machine) const {
@@ -140,7 +160,13 @@ MachineModel PredictionStore::sample_model(const std::vector<FaultInstance>& fau
     draw.typical = false;
     // The same sound parts for every machine: differences between machines are then the faults' own.
     draw.seed = options_.seed + static_cast<std::uint64_t>(sample);
+    // Severity evenly in order, the rest by the additive recurrence of the plastic number, which covers two
+    // dimensions evenly (Roberts 2018).
     draw.severity = (sample + 0.5) / options_.samples;
+    draw.alike_punching_through = sample % 2 != 0;
+    const double turn = 0.5 + sample;
+    draw.make = turn * 0.7548776662466927 - std::floor(turn * 0.7548776662466927);
+    draw.pack = turn * 0.5698402909980532 - std::floor(turn * 0.5698402909980532);
     draw.tolerance_factor = options_.tolerance_factor;
     return {*plan_, faults, draw};
 }

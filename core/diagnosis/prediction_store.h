@@ -17,7 +17,7 @@
 namespace eh {
 
 struct PredictionOptions {
-    int samples = 12;               // draws per machine
+    int samples = 16;               // draws per machine
     std::uint64_t seed = 20240501;  // of the draws; the same for all machines, so that samples belong together
     int threads = 2;
     double tolerance_factor = 1.0;  // of the parts, see PartDraw
@@ -40,6 +40,9 @@ class PredictionStore {
     // The number of the machine with these faults, new or known; no faults: the sound one. The order of the
     // faults plays no role. Requires faults and blocks of the plan.
     MachineNumber machine(std::vector<FaultInstance> faults);
+
+    // How much each sample of a machine counts, summing to 1.
+    [[nodiscard]] std::vector<double> weights(MachineNumber machine) const;
 
     // Simulates what is missing for these machines, on all threads. `stop` is asked now and then; false when
     // it said true. `progress` receives 0..1. Requires a port of the topology when the charger is connected.
@@ -80,6 +83,7 @@ class PredictionStore {
     bool simulate(Shelf<Kept>& shelf, const std::vector<MachineNumber>& machines,
                   const BenchConfiguration& configuration, bool powered, Simulate simulate_one,
                   const std::function<bool()>& stop, const std::function<void(double)>& progress);
+    [[nodiscard]] std::vector<double> sample_weights(const std::vector<FaultInstance>& faults) const;
     [[nodiscard]] std::vector<FaultInstance> faults_of(MachineNumber machine) const;
     [[nodiscard]] MachineModel sample_model(const std::vector<FaultInstance>& faults, int sample) const;
     // Computes the sound machine's views when its points are not there yet.
@@ -89,6 +93,7 @@ class PredictionStore {
     PredictionOptions options_;
     mutable std::mutex mutex_;  // guards everything below; held only to look up and to put away
     std::vector<std::vector<FaultInstance>> machines_;
+    std::vector<std::vector<double>> weights_;  // of samples, by machine
     std::map<std::string, MachineNumber> numbers_;
     Shelf<Views> views_;
     Shelf<NetOhms> ohms_;

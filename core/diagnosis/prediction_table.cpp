@@ -30,8 +30,11 @@ PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis
 PredictionTable::PredictionTable(std::shared_ptr<PredictionStore> store, std::vector<Hypothesis> hypotheses)
     : store_(std::move(store)), hypotheses_(std::move(hypotheses)) {
     machines_.reserve(hypotheses_.size());
-    for (const Hypothesis& hypothesis : hypotheses_)
+    weights_.reserve(hypotheses_.size());
+    for (const Hypothesis& hypothesis : hypotheses_) {
         machines_.push_back(store_->machine(hypothesis.faults));
+        weights_.push_back(store_->weights(machines_.back()));
+    }
 }
 
 std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfiguration& configuration,

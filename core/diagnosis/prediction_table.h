@@ -56,6 +56,11 @@ class PredictionTable {
     [[nodiscard]] const PredictionOptions& options() const { return store_->options(); }
     [[nodiscard]] const std::shared_ptr<PredictionStore>& store() const { return store_; }
 
+    // How much each sample of a hypothesis counts before any reading, summing to 1.
+    [[nodiscard]] const std::vector<double>& sample_weights(std::size_t hypothesis) const {
+        return weights_[hypothesis];
+    }
+
     // Views under power. `stop` is asked now and then; when it says true, nullptr is returned. `progress`
     // receives 0..1. Requires a port of the topology when the charger is connected.
     std::shared_ptr<const PoweredColumn> powered(const BenchConfiguration& configuration,
@@ -78,6 +83,7 @@ class PredictionTable {
     std::shared_ptr<PredictionStore> store_;
     std::vector<Hypothesis> hypotheses_;
     std::vector<PredictionStore::MachineNumber> machines_;  // by hypothesis; sound for "none of these"
+    std::vector<std::vector<double>> weights_;              // of samples, by hypothesis
     mutable std::mutex mutex_;
     mutable std::map<BenchConfiguration, std::shared_ptr<const PoweredColumn>> powered_;
     mutable std::map<OhmsKey, std::shared_ptr<const OhmsColumn>> ohms_;

@@ -27,9 +27,13 @@ class QuirkBook {
     Doubt* doubt(std::size_t hypothesis, std::size_t sample, int channel) {
         return channel < 0 ? nullptr : &doubts_[place(hypothesis, sample, channel, doubt_channels_.size())];
     }
-    // As it stands; a fresh one for channel -1.
+    // As they stand; fresh ones for channel -1.
     [[nodiscard]] Shift shift_of(std::size_t hypothesis, std::size_t sample, int channel) const {
         return channel < 0 ? Shift{} : shifts_[place(hypothesis, sample, channel, shift_channels_.size())];
+    }
+
+    [[nodiscard]] Doubt doubt_of(std::size_t hypothesis, std::size_t sample, int channel) const {
+        return channel < 0 ? Doubt{} : doubts_[place(hypothesis, sample, channel, doubt_channels_.size())];
     }
 
   private:

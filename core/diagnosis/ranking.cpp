@@ -4,6 +4,7 @@
 #include <array>
 #include <cassert>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <numeric>
 
@@ -28,10 +29,6 @@ double log_sum_exp(const std::vector<double>& logs) {
     for (const double value : logs)
         sum += std::exp(value - top);
     return top + std::log(sum);
-}
-
-double log_mean_exp(const std::vector<double>& logs) {
-    return log_sum_exp(logs) - std::log(static_cast<double>(logs.size()));
 }
 
 // One reading against every sample: [hypothesis][sample]; "none of these" has none.
@@ -102,7 +99,8 @@ Outcome check_reading(const Reading& reading, const Topology& topology) {
     const bool of_net = reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms;
     if (of_net && topology.find_net(reading.place) == nullptr)
         return refused("this machine has no net “" + reading.place + "”", where);
-    if (reading.kind == ReadingKind::hot_part && topology.find_block(reading.place) == nullptr)
+    if (reading.kind == ReadingKind::hot_part && !reading.place.empty() &&
+        topology.find_block(reading.place) == nullptr)
         return refused("this machine has no part “" + reading.place + "”", where);
     const bool needs_charger = reading.kind == ReadingKind::meter || reading.kind == ReadingKind::wiggle;
     if (needs_charger && !configuration.charger_connected)
@@ -198,7 +196,9 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
             ranking.sample_weights.emplace_back();
             continue;
         }
-        std::vector<double> sums(samples, 0.0);
+        std::vector<double> sums;  // log of weight times likelihood, by sample
+        for (const double weight : table.sample_weights(h))
+            sums.push_back(std::log(std::max(weight, std::numeric_limits<double>::min())));
         std::vector<std::vector<double>> odd(used.size(), std::vector<double>(samples));
         for (std::size_t r = 0; r < used.size(); ++r) {
             for (std::size_t s = 0; s < samples; ++s) {
@@ -209,7 +209,7 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
                 sums[s] += std::log(seen);
                 odd[r][s] = std::min(1.0, accuracy.odd_reading * terms[r].broad / seen);
             }
-            joint[r + 1][h] = joint[0][h] + log_mean_exp(sums);
+            joint[r + 1][h] = joint[0][h] + log_sum_exp(sums);
         }
         const double all = log_sum_exp(sums);
         for (double& sum : sums)
@@ -254,17 +254,46 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
             continue;
         const ReadingFit fit = fit_of(table, reading, accuracy);
         std::vector<double>& row = rows.emplace_back();
-        for (const auto& of_hypothesis : fit.samples) {
-            double sum = of_hypothesis.empty() ? fit.terms.broad : 0.0;
-            for (const SampleTerms& sample : of_hypothesis) {
+        for (std::size_t h = 0; h < fit.samples.size(); ++h) {
+            double sum = fit.samples[h].empty() ? fit.terms.broad : 0.0;
+            for (std::size_t s = 0; s < fit.samples[h].size(); ++s) {
                 Doubt doubt{accuracy.model_wrong_word};
-                sum += density(fit.terms, sample, {nullptr, nullptr}, &doubt, accuracy) /
-                       static_cast<double>(of_hypothesis.size());
+                sum += table.sample_weights(h)[s] *
+                       density(fit.terms, fit.samples[h][s], {nullptr, nullptr}, &doubt, accuracy);
             }
             row.push_back(std::log(sum));
         }
     }
     return rows;
+}
+
+FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block) {
+    struct Way {
+        FaultInstance fault;
+        std::string act;
+        double probability = 0.0;
+    };
+    std::vector<Way> ways;
+    const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const FaultInstance* fault = fault_at(table.hypotheses()[suspicion.hypothesis], block);
+        if (fault != nullptr)
+            ways.push_back({*fault, catalogue.find(fault->fault)->remedies.front().act, suspicion.probability});
+    }
+    assert(!ways.empty() && "fault_to_remedy: no such part");
+    const auto put_right = [&](const Way& by) {
+        double sum = 0.0;
+        for (const Way& way : ways)
+            sum += does_the_work_of(by.act, way.act) ? way.probability : 0.0;
+        return sum;
+    };
+    // The first of equals is the more probable one: suspicions are in that order.
+    std::size_t best = 0;
+    for (std::size_t w = 1; w < ways.size(); ++w) {
+        if (ways[w].act != ways[best].act && put_right(ways[w]) > put_right(ways[best]))
+            best = w;
+    }
+    return ways[best].fault;
 }
 
 std::vector<double> priors_of(const std::vector<Hypothesis>& hypotheses) {

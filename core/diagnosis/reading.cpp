@@ -93,6 +93,8 @@ std::string describe_value(const Reading& reading, const Topology& topology) {
         case ReadingKind::net_ohms:
             return reading.over_limit ? "OL" : format_quantity(reading.value, Unit::ohms);
         case ReadingKind::hot_part:
+            if (reading.place.empty())
+                return "nothing warm";
             return title_of_block(topology, reading.place) + " +" +
                    format_quantity(reading.value, Unit::kelvin, 2);
         case ReadingKind::firmware:

@@ -24,7 +24,7 @@ struct Reading {
     std::string id;  // unique within its job
     ReadingKind kind = ReadingKind::meter;
     BenchConfiguration configuration;
-    std::string place;        // net (net_volts, net_ohms) or block (hot_part); else empty
+    std::string place;        // net (net_volts, net_ohms) or block (hot_part; empty: nothing is warm); else empty
     double value = 0.0;       // volts, ohms or kelvin; for the meter see `meter`
     bool over_limit = false;  // ohmmeter's OL
     MeterSummary meter;       // kind meter

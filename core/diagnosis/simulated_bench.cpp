@@ -13,6 +13,7 @@ PartDraw drawn_machine(std::uint64_t seed, double tolerance_factor) {
     draw.typical = false;
     draw.seed = random.next();
     draw.severity = random.uniform();
+    draw.pack = random.uniform();
     draw.tolerance_factor = tolerance_factor;
     return draw;
 }
@@ -74,10 +75,13 @@ Reading SimulatedBench::take(const NextAct& act) {
             const auto machine_end =
                 view.rise_kelvin.begin() + static_cast<std::ptrdiff_t>(plan.topology().blocks.size());
             const auto hottest = std::max_element(view.rise_kelvin.begin(), machine_end);
-            reading.place = plan.blocks[static_cast<std::size_t>(hottest - view.rise_kelvin.begin())].id;
             constexpr double camera_share = 0.2;
             constexpr double camera_kelvin = 1.0;
-            reading.value = std::clamp(noisy(*hottest, camera_share, camera_kelvin), 0.0, 500.0);
+            const double rise = std::clamp(noisy(*hottest, camera_share, camera_kelvin), 0.0, 500.0);
+            if (rise < accuracy.warm_kelvin)
+                break;
+            reading.place = plan.blocks[static_cast<std::size_t>(hottest - view.rise_kelvin.begin())].id;
+            reading.value = rise;
             break;
         }
         case ReadingKind::firmware:

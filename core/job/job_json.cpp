@@ -258,8 +258,9 @@ Reading read_reading(const JsonReader& field) {
             r.drops_out = field.at("drops_out").boolean();
             break;
     }
+    // The hottest part has no place where nothing is warm.
     const bool placed = r.kind == ReadingKind::net_volts || r.kind == ReadingKind::net_ohms ||
-                        r.kind == ReadingKind::hot_part;
+                        (r.kind == ReadingKind::hot_part && r.value > 0.0);
     if (placed && r.place.empty())
         field.refuse("this kind of reading names its place (a net or a part)");
     r.set_aside = field.boolean("set_aside", false);

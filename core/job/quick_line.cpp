@@ -330,6 +330,9 @@ class Parser {
     }
 
     Result<QuickEntry> heat() {
+        reading_.kind = ReadingKind::hot_part;
+        if (take(words_, "none") || take(words_, "nothing"))
+            return finish();
         const auto values = take_values(words_);
         const auto block = find_block(words_, topology_);
         if (!block)
@@ -340,7 +343,6 @@ class Parser {
         const Unit unit = values.front().quantity.unit;
         if (unit != Unit::none && unit != Unit::kelvin && unit != Unit::celsius)
             return refused("“" + values.front().text + "” is not a rise in kelvin");
-        reading_.kind = ReadingKind::hot_part;
         reading_.place = (*block)->id;
         reading_.value = values.front().quantity.value;
         if (auto plausible = check_plausible(reading_.value, Unit::kelvin, {}); !plausible)

@@ -1,5 +1,8 @@
 #include "core/machine/fault.h"
 
+#include <algorithm>
+#include <array>
+
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -26,6 +29,15 @@ Result<FaultInstance> parse_fault_instance(const std::string& text) {
         fault.knee_volts = knee->value;
     }
     return fault;
+}
+
+bool does_the_work_of(const std::string& act, const std::string& wanted) {
+    constexpr std::array with_a_new_part{"resolder", "reseat", "clean", "bridge"};
+    const auto is_one_of = [&](const auto& acts) {
+        return std::find(acts.begin(), acts.end(), wanted) != acts.end();
+    };
+    return act == wanted || (act == "replace" && is_one_of(with_a_new_part)) ||
+           (act == "repair" && wanted == "reset");
 }
 
 }  // namespace eh

@@ -62,6 +62,10 @@ struct Cause {
     double share = 0.0;  // of the cases, over all blocks within reach
 };
 
+// Whether work of one kind on a part does what another kind would have done on it. Who changes a part cleans,
+// seats and solders it too; who works on a board resets it first; a setting or a pack's state stays as it was.
+bool does_the_work_of(const std::string& act, const std::string& wanted);
+
 struct FaultSpec {
     std::string id;
     std::string kind;                           // block kind it can befall

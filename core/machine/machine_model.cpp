@@ -14,6 +14,9 @@ namespace {
 
 constexpr double open_ohms = 1e9;
 constexpr double leakage_ohms = 5e7;  // of a clean board, every node to ground
+constexpr double leakage_spread = 1.0;  // one sigma of its logarithm: no two boards are alike
+// Volts are read with a voltmeter of 10 MΩ (common practice), which decides where else only leakage would.
+constexpr double voltmeter_ohms = 1e7;
 constexpr double ohmmeter_volts = 0.3;
 constexpr double ohmmeter_ohms = 300.0;
 constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
@@ -30,6 +33,7 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
     : plan_(&plan), drawn_slots_(plan.slot_values) {
     for (std::size_t i = 1; i < plan.node_names.size(); ++i)
         circuit_.node(plan.node_names[i]);
+    leakage_ohms_.resize(plan.node_names.size() - 1);
     draw_values(draw);
     slots_ = drawn_slots_;
     active_.assign(plan.blocks.size(), 0);
@@ -43,7 +47,8 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
     }
     add_effects(faults, draw);
     for (int n = 1; n < circuit_.node_count(); ++n)
-        circuit_.add("leakage." + circuit_.node_name({n}), Resistor{{n}, ground, leakage_ohms});
+        leakages_.push_back(circuit_.add("leakage." + circuit_.node_name({n}),
+                                         Resistor{{n}, ground, leakage_ohms_[static_cast<std::size_t>(n - 1)]}));
     // Test volts behind a resistance, as a current and its shunt: linear, so that megohms are exact.
     ohmmeter_current_ = circuit_.add("ohmmeter", CurrentSource{ground, {1}, 0.0});
     ohmmeter_inside_ = circuit_.add("ohmmeter.inside", Resistor{{1}, ground, open_ohms});
@@ -62,32 +67,49 @@ void MachineModel::draw_values(const PartDraw& draw) {
         drawn_slots_[i] *= std::exp(plan_->slot_tolerances[i] * draw.tolerance_factor * deviate);
     }
     if (!draw.typical) {
-        constexpr double other_make_share = 0.4;
-        constexpr double recover_spread = 0.3;
+        // Nobody knows beforehand how the make on the bench protects itself.
         constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
-        const bool other_make = random.uniform() < other_make_share;
-        const auto make = static_cast<std::size_t>(random.below(static_cast<int>(makes.size())));
-        if (other_make)
-            other_protection_ = makes[make];
+        if (draw.make) {
+            const auto make = static_cast<std::size_t>(*draw.make * static_cast<double>(makes.size()));
+            other_protection_ = makes[std::min(make, makes.size() - 1)];
+        }
+        constexpr double recover_spread = 0.3;
         recover_factor_ = std::exp(recover_spread * draw.tolerance_factor * random.normal());
     }
     if (plan_->pack >= 0 && !draw.typical) {
-        // A machine that would not charge mostly comes with an empty pack; some packs charge gently at first.
+        // A machine that would not charge mostly comes with an empty pack.
         constexpr double empty_share = 0.6;
-        constexpr double gentle_share = 0.15;
-        constexpr double gentle_factor = 0.1;
         const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
         auto& empty = drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))];
-        empty = random.uniform() < empty_share ? 1.0 : 0.0;
-        if (random.uniform() < gentle_share)
-            drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("charge_watts"))] *= gentle_factor;
+        empty = draw.pack < empty_share ? 1.0 : 0.0;
     }
+    for (double& ohms : leakage_ohms_)
+        ohms = draw.typical ? leakage_ohms : leakage_ohms * std::exp(leakage_spread * random.normal());
 }
 
 MachineModel::SourceProtection MachineModel::source_protection() const {
     const ChargerSpec& spec = plan_->charger_spec(plugged_port_);
     return {other_protection_.value_or(spec.protection), spec.trip_s, spec.recover_s * recover_factor_};
 }
+
+namespace {
+
+// From what shorts to ground are drawn alike: wide enough for those of all parts.
+constexpr Spread short_to_ground{2.0, 4.5};
+
+bool drawn_alike(const Effect& effect) {
+    constexpr double furthest = 1.6;  // of the logarithm of the median
+    return effect.type == EffectType::shunt && effect.to == "gnd" && effect.ohms.factor > 1.0 &&
+           std::abs(std::log(effect.ohms.median / short_to_ground.median)) < furthest;
+}
+
+double normal_density(double value, const Spread& spread) {
+    const double sigma = std::log(spread.factor);
+    const double z = std::log(value / spread.median) / sigma;
+    return std::exp(-0.5 * z * z) / sigma;
+}
+
+}  // namespace
 
 void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw) {
     Random random(draw.seed * 2);
@@ -101,6 +123,13 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
         first = false;
         return lognormal(spread.median, spread.factor, deviate);
     };
+    const auto shunt_ohms = [&](const Effect& effect) {
+        if (!draw.alike_punching_through || !first || !drawn_alike(effect))
+            return drawn(effect.ohms);
+        const double ohms = drawn(short_to_ground);
+        weight_ *= normal_density(ohms, effect.ohms) / normal_density(ohms, short_to_ground);
+        return ohms;
+    };
     for (const FaultInstance& fault : faults) {
         const FaultSpec* spec = plan_->knowledge().catalogue.find(fault.fault);
         const int block = plan_->find_block(fault.block);
@@ -112,12 +141,19 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
             applied.block = block;
             applied.fault = spec;
             applied.effect = effect;
+            const bool alike = draw.alike_punching_through && first && drawn_alike(effect);
             if (effect.type == EffectType::shunt || effect.type == EffectType::series)
-                applied.ohms = fault.ohms.value_or(drawn(effect.ohms));
+                applied.ohms = fault.ohms ? *fault.ohms
+                                          : (effect.type == EffectType::shunt ? shunt_ohms(effect) : drawn(effect.ohms));
             if (effect.type == EffectType::shunt) {
                 // Punching through is the rule for the typical case only when it is more likely than not.
                 const double chance = draw.typical ? 0.5 : random.uniform();
-                if (chance < effect.punch_through_share)
+                bool punches_through = chance < effect.punch_through_share;
+                if (alike) {
+                    punches_through = *draw.alike_punching_through;
+                    weight_ *= 2.0 * (punches_through ? effect.punch_through_share : 1.0 - effect.punch_through_share);
+                }
+                if (punches_through)
                     applied.knee_volts = drawn(effect.knee_volts);
                 if (fault.ohms && !fault.knee_volts)
                     applied.knee_volts = 0.0;
@@ -158,6 +194,7 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
     assert((!configuration.charger_connected || plugged_port_ >= 0) && "no such port");
     slots_ = drawn_slots_;
     live_ = false;
+    refresh_leakages();
     firmware_says_.clear();
     std::fill(active_.begin(), active_.end(), 0);
     std::fill(added_ohms_.begin(), added_ohms_.end(), 0.0);
@@ -275,10 +312,19 @@ void MachineModel::set_active(int block, bool active) {
     refresh_block(block);
 }
 
+void MachineModel::refresh_leakages() {
+    for (std::size_t n = 0; n < leakages_.size(); ++n) {
+        const double alone = leakage_ohms_[n];
+        circuit_.get<Resistor>(leakages_[n]).ohms =
+            live_ ? alone * voltmeter_ohms / (alone + voltmeter_ohms) : alone;
+    }
+}
+
 void MachineModel::set_live(bool live) {
     if (live_ == live)
         return;
     live_ = live;
+    refresh_leakages();
     for (std::size_t i = 0; i < plan_->elements.size(); ++i) {
         const ElementCondition when = plan_->elements[i].when;
         if (when == ElementCondition::live || when == ElementCondition::waiting)

@@ -21,6 +21,14 @@ struct PartDraw {
     std::uint64_t seed = 0;
     // Quantile (0..1) for the first drawn value of a fault; lets a set of draws cover its range evenly.
     double severity = 0.5;
+    // Quantiles (0..1) for the state of the pack and for the make of the charger, evenly covered likewise; no
+    // make: the charger of the kit.
+    double pack = 0.5;
+    std::optional<double> make = {};
+    // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the draw
+    // then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and only what is
+    // known of them beforehand tells them apart.
+    std::optional<bool> alike_punching_through = {};
     // All parts at their nominal values, faults at their medians.
     bool typical = true;
     // Multiplies every tolerance; for trying the reasoning on machines worse than it expects.
@@ -35,6 +43,10 @@ class MachineModel {
     [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
     [[nodiscard]] Circuit& circuit() { return circuit_; }
     [[nodiscard]] const Circuit& circuit() const { return circuit_; }
+
+    // How much more likely these faults draw these values than the spread that they were drawn from: 1 unless
+    // shorts are drawn alike.
+    [[nodiscard]] double weight() const { return weight_; }
 
     // What the faults of a block amount to, for the state logic. Faults of removed and replaced blocks do not
     // count, nor do those of the customer's charger and lead when the shop's own are used.
@@ -101,6 +113,7 @@ class MachineModel {
     void add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw);
     void refresh_block(int block);
     void refresh_element(int index);
+    void refresh_leakages();
     [[nodiscard]] bool condition_holds(const PlanElement& element) const;
     [[nodiscard]] bool effect_counts(const AppliedEffect& effect) const;
     [[nodiscard]] Element make_element(const PlanElement& element, bool on, double added_ohms,
@@ -111,8 +124,11 @@ class MachineModel {
     BenchConfiguration configuration_;
     int plugged_port_ = -1;
     bool live_ = false;
+    double weight_ = 1.0;
     std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
     double recover_factor_ = 1.0;
+    std::vector<double> leakage_ohms_;  // by node, ground left out
+    std::vector<ElementId> leakages_;   // likewise
     std::vector<double> factors_;      // by plan element
     std::vector<double> drawn_slots_;  // parameters as drawn
     std::vector<double> slots_;        // parameters as they stand now

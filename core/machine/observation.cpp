@@ -64,6 +64,11 @@ std::vector<MeterSample> meter_stream(const Course& course, double from_s, doubl
     return samples;
 }
 
+HottestPart hottest_part(const PoweredView& view) {
+    const auto hottest = std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
+    return {static_cast<std::size_t>(hottest - view.rise_kelvin.begin()), *hottest};
+}
+
 PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
                     const CourseOptions& options) {
     const Course course = run_course(model, configuration, solver, options);

@@ -32,6 +32,13 @@ struct PoweredView {
     bool valid = false;             // false: no operating point was found, use nothing of it
 };
 
+struct HottestPart {
+    std::size_t block = 0;  // of the plan
+    double kelvin = 0.0;
+};
+// Requires blocks.
+HottestPart hottest_part(const PoweredView& view);
+
 // Runs the machine and looks at it once it has settled or cycles.
 PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
                     const CourseOptions& options = {});
