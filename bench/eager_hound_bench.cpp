@@ -46,7 +46,7 @@ struct MidJob {
             readings.push_back(ohms);
         }
         prepare(table, readings);
-        prepare_candidates(table, bench);
+        prepare_candidates(table, rank(table, priors, {}), bench);
     }
 };
 
@@ -96,7 +96,8 @@ void predictions_within_reach(benchmark::State& state) {
         PredictionTable table(plan, make_hypotheses(plan, {}));
         BenchConfiguration bench;
         bench.port = "p1";
-        benchmark::DoNotOptimize(prepare_candidates(table, bench));
+        const Ranking ranking = rank(table, priors_of(table.hypotheses()), {});
+        benchmark::DoNotOptimize(prepare_candidates(table, ranking, bench));
     }
 }
 BENCHMARK(predictions_within_reach)->Unit(benchmark::kMillisecond)->UseRealTime();

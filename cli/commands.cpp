@@ -152,7 +152,7 @@ Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
     BenchConfiguration now = job.bench;
     if ((*topology)->find_port(now.port) == nullptr)
         now.port = (*topology)->ports.front().id;
-    prepare_candidates(*suspects.table, now);
+    prepare_candidates(*suspects.table, suspects.ranking, now);
     NextOptions options;
     options.most = most;
     const NextStep step = next_acts(*suspects.table, suspects.ranking, job.readings, now, shop.costs, options);

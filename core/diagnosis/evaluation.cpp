@@ -64,7 +64,7 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
     std::size_t in_order = 0;
     for (;;) {
         suspects = *reasoner.weigh({machine.facts, {}}, readings);
-        prepare_candidates(*suspects.table, now);
+        prepare_candidates(*suspects.table, suspects.ranking, now);
         const NextStep step =
             next_acts(*suspects.table, suspects.ranking, readings, now, costs, options);
         const PartSuspicion& first = suspects.ranking.parts.front();

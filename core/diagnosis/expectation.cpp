@@ -71,6 +71,30 @@ double ln_ohms(double ohms, const AccuracyOptions& o) {
     return std::log(std::max(ohms, 0.0) + o.lead_ohms);
 }
 
+std::vector<Expected> expected_injection_ohms(const std::vector<PoweredView>& samples,
+                                              const AccuracyOptions& o) {
+    std::vector<double> ohms;
+    ohms.reserve(samples.size());
+    for (const PoweredView& view : samples)
+        ohms.push_back(view.meter.volts / std::max(view.meter.amps, 1e-9));
+    return expected_ohms(ohms, o);
+}
+
+std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOptions& o) {
+    constexpr double sharpness = 6.0;
+    std::vector<double> shares;
+    shares.reserve(view.rise_kelvin.size());
+    const double hottest = hottest_part(view).kelvin + o.rise_digit_kelvin;
+    double total = 0.0;
+    for (const double rise : view.rise_kelvin) {
+        shares.push_back(std::pow((std::max(rise, 0.0) + o.rise_digit_kelvin) / hottest, sharpness));
+        total += shares.back();
+    }
+    for (double& share : shares)
+        share /= total;
+    return shares;
+}
+
 double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o) {
     constexpr double edge_width_kelvin = 1.5;
     return 1.0 / (1.0 + std::exp((hottest_kelvin - o.warm_kelvin) / edge_width_kelvin));

@@ -34,6 +34,14 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
 double ln_amps(double amps, const AccuracyOptions& o);
 double ln_ohms(double ohms, const AccuracyOptions& o);
 
+// Of the supply's volts over its amps, on the scale of ln_ohms().
+std::vector<Expected> expected_injection_ohms(const std::vector<PoweredView>& samples,
+                                              const AccuracyOptions& o);
+
+// Probability that a camera names each block as the hottest part, where one is warm at all: heat depends on much
+// that is not modelled, so that parts nearly as warm are named too.
+std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOptions& o);
+
 // Probability that a camera finds nothing warm where the hottest part is so much warmer than its surroundings.
 double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o);
 

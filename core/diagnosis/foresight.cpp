@@ -59,8 +59,15 @@ OutcomeShares Foresight::outcomes(const Reading& reading, int net, std::size_t h
         for (std::size_t s = 0; s < views.size(); ++s)
             add_volts_outcomes(shifted(volts[s], hypothesis, s, channel), weights[s], shares);
     } else {
-        for (std::size_t s = 0; s < views.size(); ++s)
-            add_word_outcomes(reading.kind, views[s], weights[s], accuracy_, shares);
+        const int channel =
+            ranking_.quirks.doubt_channel(reading_terms(reading, table_.plan().topology()).word_channel);
+        for (std::size_t s = 0; s < views.size(); ++s) {
+            const Doubt doubt = ranking_.quirks.doubt_of(hypothesis, s, channel);
+            const double again = doubt.last_word < 0 ? 0.0 : doubt.wrong;
+            if (again > 0.0)
+                shares[static_cast<std::size_t>(doubt.last_word)] += weights[s] * again;
+            add_word_outcomes(reading.kind, views[s], weights[s] * (1.0 - again), accuracy_, shares);
+        }
     }
     return shares;
 }

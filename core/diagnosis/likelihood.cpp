@@ -13,9 +13,9 @@ constexpr double broad_mean_amps = 1.0;
 constexpr double broad_ol_share = 0.4;
 constexpr double broad_ln_ohms_span = 19.0;  // 0.05 Ω to 10 MΩ
 constexpr double broad_mean_rise = 30.0;
-constexpr double broad_parts = 20.0;
 constexpr double broad_nothing_warm = 0.3;
 constexpr int meter_patterns = 4;
+constexpr int parts_in_sight = 20;  // of a camera
 
 double square(double x) {
     return x * x;
@@ -40,8 +40,17 @@ double broad_meter_values(const Reading& reading) {
     return density;
 }
 
+// Of a rise where a part is named, as one of the parts in sight.
+double broad_heat(const Reading& reading) {
+    if (reading.place.empty())
+        return broad_nothing_warm * parts_in_sight;
+    return (1.0 - broad_nothing_warm) * std::exp(-std::abs(reading.value) / broad_mean_rise) / broad_mean_rise;
+}
+
 double broad_values(const Reading& reading) {
     switch (reading.kind) {
+        case ReadingKind::injection:
+            return (1.0 - broad_ol_share) / broad_ln_ohms_span * broad_heat(reading);
         case ReadingKind::meter:
             return broad_meter_values(reading);
         case ReadingKind::net_volts:
@@ -49,10 +58,7 @@ double broad_values(const Reading& reading) {
         case ReadingKind::net_ohms:
             return reading.over_limit ? broad_ol_share : (1.0 - broad_ol_share) / broad_ln_ohms_span;
         case ReadingKind::hot_part:
-            if (reading.place.empty())
-                return broad_nothing_warm;
-            return (1.0 - broad_nothing_warm) * std::exp(-std::abs(reading.value) / broad_mean_rise) /
-                   broad_mean_rise / broad_parts;
+            return broad_heat(reading);
         case ReadingKind::firmware:
             return 1.0;
         case ReadingKind::wiggle:
@@ -62,7 +68,29 @@ double broad_values(const Reading& reading) {
 }
 
 int words_of(ReadingKind kind) {
-    return kind == ReadingKind::meter ? meter_patterns : kind == ReadingKind::firmware ? firmware_message_count : 1;
+    switch (kind) {
+        case ReadingKind::meter:
+            return meter_patterns;
+        case ReadingKind::firmware:
+            return firmware_message_count;
+        case ReadingKind::hot_part:
+        case ReadingKind::injection:
+            return parts_in_sight;
+        case ReadingKind::net_volts:
+        case ReadingKind::net_ohms:
+        case ReadingKind::wiggle:
+            break;
+    }
+    return 1;
+}
+
+// The word of a thermal reading is the part's number, 0 for none.
+int word_of_part(const Reading& reading, const Topology& topology) {
+    for (std::size_t b = 0; b < topology.blocks.size(); ++b) {
+        if (topology.blocks[b].id == reading.place)
+            return static_cast<int>(b) + 1;
+    }
+    return 0;
 }
 
 // Probability that `seen` is written down for `real`.
@@ -86,10 +114,10 @@ Residual residual(double seen, const Expected& expected, double scale = 1.0) {
 }
 
 // Nets that one cause moves together: those of a stage, and of a port where the stage has one for each.
-std::string branch_of(const Reading& reading, const Topology& topology) {
-    const Net* net = topology.find_net(reading.place);
+std::string branch_of(const std::string& id, const Topology& topology) {
+    const Net* net = topology.find_net(id);
     if (net == nullptr)
-        return reading.place;
+        return id;
     return net->stage == "inlet" ? net->stage + " " + net->port : net->stage;
 }
 
@@ -132,13 +160,21 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
             terms.word_channel = "firmware";
             break;
         case ReadingKind::net_volts:
-            terms.channels[0] = "volts of " + branch_of(reading, topology);
+            terms.channels[0] = "volts of " + branch_of(reading.place, topology);
             break;
         case ReadingKind::net_ohms:
-            terms.channels[0] = "ohms of " + branch_of(reading, topology);
+            terms.channels[0] = "ohms of " + branch_of(reading.place, topology);
+            break;
+        case ReadingKind::injection:
+            terms.channels[0] = "ohms of " + branch_of(reading.configuration.injection->net, topology);
+            terms.channels[1] = reading.place.empty() ? "" : "heat of " + reading.place;
+            terms.word = word_of_part(reading, topology);
+            terms.word_channel = "hottest by injection";
             break;
         case ReadingKind::hot_part:
             terms.channels[0] = "heat of " + reading.place;
+            terms.word = word_of_part(reading, topology);
+            terms.word_channel = "hottest under power";
             break;
         case ReadingKind::wiggle:
             break;
@@ -151,6 +187,17 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
     std::vector<SampleTerms> list(samples.size());
     const auto add = [&](std::size_t s, const Residual& one) {
         list[s].residuals[static_cast<std::size_t>(list[s].count++)] = one;
+    };
+    const auto add_hottest = [&] {
+        const auto rise = block < 0 ? std::vector<Expected>{} : expected_rise(samples, block, o);
+        for (std::size_t s = 0; s < samples.size(); ++s) {
+            const double nothing_warm = nothing_warm_probability(hottest_part(samples[s]).kelvin, o);
+            list[s].given = nothing_warm;
+            if (block < 0)
+                continue;
+            list[s].given = (1.0 - nothing_warm) * hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
+            add(s, residual(reading.value, rise[s]));
+        }
     };
     for (std::size_t s = 0; s < samples.size(); ++s)
         list[s].known = samples[s].valid;
@@ -181,23 +228,17 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
                 add(s, residual(reading.value, volts[s]));
             break;
         }
-        case ReadingKind::hot_part: {
-            if (block < 0) {
-                for (std::size_t s = 0; s < samples.size(); ++s)
-                    list[s].given = nothing_warm_probability(hottest_part(samples[s]).kelvin, o);
-                break;
-            }
-            const auto rise = expected_rise(samples, block, o);
-            for (std::size_t s = 0; s < samples.size(); ++s) {
-                // The part named is the hottest one that was found: how much do the others outshine it?
-                const double hottest = hottest_part(samples[s]).kelvin;
-                list[s].given =
-                    (1.0 - nothing_warm_probability(hottest, o)) *
-                    square((rise[s].value + o.rise_digit_kelvin) / (hottest + o.rise_digit_kelvin));
-                add(s, residual(reading.value, rise[s]));
-            }
+        case ReadingKind::injection: {
+            const auto ohms = expected_injection_ohms(samples, o);
+            const double seen = ln_ohms(reading.meter.volts / std::max(reading.meter.amps, 1e-9), o);
+            for (std::size_t s = 0; s < samples.size(); ++s)
+                add(s, residual(seen, ohms[s]));
+            add_hottest();
             break;
         }
+        case ReadingKind::hot_part:
+            add_hottest();
+            break;
         case ReadingKind::firmware:
             for (std::size_t s = 0; s < samples.size(); ++s)
                 list[s].given = written_down(static_cast<int>(reading.firmware),

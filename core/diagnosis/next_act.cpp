@@ -11,7 +11,7 @@ namespace {
 
 constexpr double negligible_probability = 1e-4;
 constexpr double worth_removing = 0.05;  // suspicion from which taking a part off is considered
-constexpr double least_bits = 1e-3;
+constexpr double least_bits = 0.02;  // less is not worth a line
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
 
@@ -39,6 +39,8 @@ class Proposer {
         step_.repair_now_minutes = repair_now_minutes(parties_.probability, parties_, costs_);
         for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_.topology()))
             propose_powered(configuration);
+        if (wanted(ReadingKind::injection) && options_.case_may_be_opened)
+            propose_injection();
         if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened)
             propose_ohms();
         std::stable_sort(step_.acts.begin(), step_.acts.end(), [](const NextAct& a, const NextAct& b) {
@@ -61,7 +63,7 @@ class Proposer {
                        const BenchConfiguration& configuration) const {
         return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
             if (reading.set_aside || reading.kind != kind ||
-                (kind != ReadingKind::hot_part && reading.place != place))
+                (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place != place))
                 return false;
             if (kind == ReadingKind::net_ohms)
                 return electrical_part(unpowered(reading.configuration)) ==
@@ -103,7 +105,8 @@ class Proposer {
         act.reading = kind;
         act.place = place;
         act.configuration = configuration;
-        const bool inside = kind == ReadingKind::net_volts || kind == ReadingKind::hot_part;
+        const bool inside = kind == ReadingKind::net_volts || kind == ReadingKind::hot_part ||
+                            kind == ReadingKind::injection;
         if (inside) {
             if (!options_.case_may_be_opened)
                 return;
@@ -126,6 +129,13 @@ class Proposer {
         const auto& nets = plan_.topology().nets;
         for (std::size_t n = 0; n < nets.size(); ++n)
             propose_view(ReadingKind::net_volts, nets[n].id, static_cast<int>(n), configuration, *column);
+    }
+
+    void propose_injection() {
+        for (const BenchConfiguration& configuration : injection_configurations(table_, ranking_, now_)) {
+            if (const auto column = table_.known_powered(configuration))
+                propose_view(ReadingKind::injection, "", -1, configuration, *column);
+        }
     }
 
     void propose_ohms() {
@@ -235,10 +245,13 @@ class Proposer {
         if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
             return;
         const bool nearly_certain = top.suspicion >= costs_.repair_due_probability;
-        const bool nothing_left = std::all_of(step_.acts.begin(), step_.acts.end(), [](const NextAct& act) {
-            return act.bits < worth_learning_bits && act.saving_minutes <= 0.0;
-        });
-        if (!nearly_certain && (!nothing_left || taken_.empty()))
+        const auto saves = [](const NextAct& act) { return act.saving_minutes > 0.0; };
+        const bool none_saves = std::none_of(step_.acts.begin(), step_.acts.end(), saves);
+        const bool nothing_left = none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
+                                                            [](const NextAct& act) {
+                                                                return act.bits < worth_learning_bits;
+                                                            });
+        if (!(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
             return;
         NextAct act;
         act.repair = true;
@@ -300,12 +313,52 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
     return unique;
 }
 
+std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
+                                                         const BenchConfiguration& now) {
+    constexpr double short_ohms = 30.0;
+    constexpr double worth_injecting = 0.3;  // probability of a short
+    constexpr std::size_t most_nets = 4;
+    BenchConfiguration base = unpowered(now);
+    base.case_open = true;
+    struct Shorted {
+        double probability = 0.0;
+        BenchConfiguration configuration;
+    };
+    std::vector<Shorted> nets;
+    for (std::size_t n = 0; n < table.plan().topology().nets.size(); ++n) {
+        const Net& net = table.plan().topology().nets[n];
+        const auto column = table.known_ohms(base, static_cast<int>(n));
+        if (column == nullptr || net.stage.empty())
+            continue;
+        double probability = 0.0;
+        for (const Suspicion& suspicion : ranking.suspicions) {
+            const auto& weights = ranking.sample_weights[suspicion.hypothesis];
+            for (std::size_t s = 0; s < weights.size(); ++s) {
+                if ((*column)[suspicion.hypothesis][s] < short_ohms)
+                    probability += suspicion.probability * weights[s];
+            }
+        }
+        if (probability < worth_injecting)
+            continue;
+        Injection injection{net.id};
+        injection.volts = std::min(injection.volts, 0.5 * net.volts);
+        base.injection = injection;
+        nets.push_back({probability, base});
+    }
+    std::stable_sort(nets.begin(), nets.end(),
+                     [](const Shorted& a, const Shorted& b) { return a.probability > b.probability; });
+    std::vector<BenchConfiguration> configurations;
+    for (std::size_t i = 0; i < std::min(most_nets, nets.size()); ++i)
+        configurations.push_back(std::move(nets[i].configuration));
+    return configurations;
+}
+
 NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
                    const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options) {
     return Proposer(table, ranking, taken, now, costs, options).run();
 }
 
-bool prepare_candidates(PredictionTable& table, const BenchConfiguration& now,
+bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now,
                         const std::function<bool()>& stop, const std::function<void(double)>& progress) {
     const Topology& topology = table.plan().topology();
     const auto configurations = reachable_configurations(now, topology);
@@ -325,6 +378,10 @@ bool prepare_candidates(PredictionTable& table, const BenchConfiguration& now,
         if (table.powered(configuration, stop) == nullptr)
             return false;
         advance();
+    }
+    for (const BenchConfiguration& configuration : injection_configurations(table, ranking, now)) {
+        if (table.powered(configuration, stop) == nullptr)
+            return false;
     }
     return true;
 }
@@ -351,6 +408,8 @@ std::string describe(const NextAct& act, const MachinePlan& plan) {
         }
         case ReadingKind::hot_part:
             return "Hottest part (" + stance + ")";
+        case ReadingKind::injection:
+            return "Inject " + stance + ": hottest part";
         case ReadingKind::firmware:
             return "What the machine says (" + stance + ")";
         case ReadingKind::wiggle:

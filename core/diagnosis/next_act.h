@@ -47,7 +47,8 @@ struct NextOptions {
     bool case_may_be_opened = true;
     std::vector<ReadingKind> instruments{ReadingKind::meter,    ReadingKind::net_volts,
                                          ReadingKind::net_ohms, ReadingKind::firmware,
-                                         ReadingKind::wiggle,   ReadingKind::hot_part};
+                                         ReadingKind::wiggle,   ReadingKind::hot_part,
+                                         ReadingKind::injection};
 };
 
 struct NextStep {
@@ -61,13 +62,19 @@ struct NextStep {
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
                                                          const Topology& topology);
 
+// Configurations that feed a shorted net from the bench supply: nets that the suspects make likely to be shorted,
+// at volts and a limit that harm nothing on them (common practice: 1 V or less). Most likely short first; from
+// known columns of ohms only.
+std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
+                                                         const BenchConfiguration& now);
+
 // Proposes from columns that are known already (PredictionTable::known_*): never computes predictions. `now`
 // is how the bench stands; readings already taken in the same configuration are not proposed again.
 NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
                    const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options = {});
 
 // Computes the columns that next_acts can use from here. False when stopped.
-bool prepare_candidates(PredictionTable& table, const BenchConfiguration& now,
+bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now,
                         const std::function<bool()>& stop = {},
                         const std::function<void(double)>& progress = {});
 

@@ -85,7 +85,8 @@ std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan) {
         case ReadingKind::firmware:
             return firmware_message_count;
         case ReadingKind::hot_part:
-            return plan.blocks.size() + 1;
+        case ReadingKind::injection:
+            return plan.topology().blocks.size() + 1;
         case ReadingKind::wiggle:
             return 2;
     }
@@ -134,11 +135,15 @@ void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
     } else if (kind == ReadingKind::wiggle) {
         shares[1] += weight * view.drop_probability;
         shares[0] += weight * (1.0 - view.drop_probability);
-    } else if (kind == ReadingKind::hot_part) {
-        const HottestPart hottest = hottest_part(view);
-        const double nothing = nothing_warm_probability(hottest.kelvin, accuracy);
+    } else if (kind == ReadingKind::hot_part || kind == ReadingKind::injection) {
+        const double nothing = nothing_warm_probability(hottest_part(view).kelvin, accuracy);
         shares[0] += weight * nothing;
-        shares[1 + hottest.block] += weight * (1.0 - nothing);
+        const auto named = hottest_shares(view, accuracy);
+        constexpr double least_share = 0.01;
+        for (std::size_t b = 0; b < named.size(); ++b) {
+            if (named[b] > least_share)
+                shares[1 + b] += weight * (1.0 - nothing) * named[b];
+        }
     }
 }
 
@@ -166,6 +171,7 @@ std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan)
             reading.firmware = static_cast<FirmwareMessage>(outcome);
             return describe_value(reading, plan.topology());
         }
+        case ReadingKind::injection:
         case ReadingKind::hot_part: {
             if (outcome == 0)
                 return "nothing warm";

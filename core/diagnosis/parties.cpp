@@ -1,6 +1,7 @@
 #include "core/diagnosis/parties.h"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 #include <numeric>
 
@@ -81,11 +82,18 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
 }
 
 double repair_now_minutes(const std::vector<double>& probability, const Parties& parties, const BenchCosts& costs) {
-    double best = std::numeric_limits<double>::infinity();
+    // What the repair that is right costs is paid in any case; a wrong one comes on top of it.
+    double right_minutes = 0.0;
+    for (std::size_t g = 0; g < probability.size(); ++g) {
+        if (std::isfinite(parties.list[g].repair_minutes))
+            right_minutes += probability[g] * parties.list[g].repair_minutes;
+    }
+    double wasted_minutes = std::numeric_limits<double>::infinity();
     for (std::size_t g = 0; g < probability.size(); ++g)
-        best = std::min(best, parties.list[g].repair_minutes +
-                                  (1.0 - probability[g]) * costs.failed_repair_minutes);
-    return best;
+        wasted_minutes = std::min(wasted_minutes,
+                                  (1.0 - probability[g]) *
+                                      (parties.list[g].repair_minutes + costs.failed_repair_minutes));
+    return right_minutes + wasted_minutes;
 }
 
 }  // namespace eh

@@ -117,9 +117,13 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
             expected.value = median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; });
             break;
         }
+        case ReadingKind::injection:
+            expected.meter.volts = median_of(views, [](const PoweredView& v) { return v.meter.volts; });
+            expected.meter.amps = median_of(views, [](const PoweredView& v) { return v.meter.amps; });
+            [[fallthrough]];
         case ReadingKind::hot_part: {
             // What this hypothesis makes hottest, wherever it was found.
-            std::vector<double> votes(table.plan().blocks.size() + 1, 0.0);
+            std::vector<double> votes(topology.blocks.size() + 1, 0.0);
             for (const PoweredView& view : views) {
                 const HottestPart hottest = hottest_part(view);
                 ++votes[hottest.kelvin < AccuracyOptions{}.warm_kelvin ? 0 : hottest.block + 1];

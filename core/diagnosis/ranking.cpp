@@ -99,9 +99,15 @@ Outcome check_reading(const Reading& reading, const Topology& topology) {
     const bool of_net = reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms;
     if (of_net && topology.find_net(reading.place) == nullptr)
         return refused("this machine has no net “" + reading.place + "”", where);
-    if (reading.kind == ReadingKind::hot_part && !reading.place.empty() &&
+    const bool of_part = reading.kind == ReadingKind::hot_part || reading.kind == ReadingKind::injection;
+    if (of_part && !reading.place.empty() &&
         topology.find_block(reading.place) == nullptr)
         return refused("this machine has no part “" + reading.place + "”", where);
+    if ((reading.kind == ReadingKind::injection) != configuration.injection.has_value())
+        return refused("a reading by injection names the net, volts and limit of the bench supply, others none",
+                       where);
+    if (configuration.injection && topology.find_net(configuration.injection->net) == nullptr)
+        return refused("this machine has no net “" + configuration.injection->net + "”", where);
     const bool needs_charger = reading.kind == ReadingKind::meter || reading.kind == ReadingKind::wiggle;
     if (needs_charger && !configuration.charger_connected)
         return refused("a reading at the plug needs the charger connected", where);
@@ -114,6 +120,12 @@ Outcome check_reading(const Reading& reading, const Topology& topology) {
             return check_plausible(reading.value, Unit::volts, where);
         case ReadingKind::net_ohms:
             return reading.over_limit ? Outcome(Done{}) : check_plausible(reading.value, Unit::ohms, where);
+        case ReadingKind::injection:
+            if (auto volts = check_plausible(reading.meter.volts, Unit::volts, where); !volts)
+                return volts;
+            if (auto amps = check_plausible(reading.meter.amps, Unit::amps, where); !amps)
+                return amps;
+            return check_plausible(reading.value, Unit::kelvin, where);
         case ReadingKind::hot_part:
             return check_plausible(reading.value, Unit::kelvin, where);
         case ReadingKind::firmware:

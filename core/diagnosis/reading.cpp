@@ -7,8 +7,8 @@
 namespace eh {
 namespace {
 
-constexpr std::array<const char*, reading_kind_count> kind_names{"meter", "volts",    "ohms",
-                                                                 "hot",   "firmware", "wiggle"};
+constexpr std::array<const char*, reading_kind_count> kind_names{"meter",    "volts",  "ohms",  "hot",
+                                                                 "firmware", "wiggle", "inject"};
 
 constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no picture",
                                                                              "says it is charging",
@@ -33,6 +33,12 @@ std::string titles(const Topology& topology, const std::vector<std::string>& blo
     for (const std::string& id : blocks)
         list += (list.empty() ? "" : ", ") + title_of_block(topology, id);
     return list;
+}
+
+std::string hottest_text(const Reading& reading, const Topology& topology) {
+    if (reading.place.empty())
+        return "nothing warm";
+    return title_of_block(topology, reading.place) + " +" + format_quantity(reading.value, Unit::kelvin, 2);
 }
 
 }  // namespace
@@ -63,6 +69,10 @@ std::string describe(const BenchConfiguration& configuration, const Topology& to
     } else {
         text = "No charger";
     }
+    if (configuration.injection)
+        text = format_quantity(configuration.injection->volts, Unit::volts) + ", at most " +
+               format_quantity(configuration.injection->limit_amps, Unit::amps) + ", into " +
+               title_of_net(topology, configuration.injection->net);
     text += configuration.battery_in ? ", battery in" : ", battery out";
     if (!configuration.removed.empty())
         text += ", without: " + titles(topology, configuration.removed);
@@ -93,10 +103,10 @@ std::string describe_value(const Reading& reading, const Topology& topology) {
         case ReadingKind::net_ohms:
             return reading.over_limit ? "OL" : format_quantity(reading.value, Unit::ohms);
         case ReadingKind::hot_part:
-            if (reading.place.empty())
-                return "nothing warm";
-            return title_of_block(topology, reading.place) + " +" +
-                   format_quantity(reading.value, Unit::kelvin, 2);
+            return hottest_text(reading, topology);
+        case ReadingKind::injection:
+            return format_quantity(reading.meter.volts, Unit::volts) + ", " +
+                   format_quantity(reading.meter.amps, Unit::amps) + ", " + hottest_text(reading, topology);
         case ReadingKind::firmware:
             return firmware_sentences[static_cast<std::size_t>(reading.firmware)];
         case ReadingKind::wiggle:
@@ -120,6 +130,9 @@ std::string describe(const Reading& reading, const Topology& topology) {
             break;
         case ReadingKind::hot_part:
             what = "Hottest part";
+            break;
+        case ReadingKind::injection:
+            what = describe(reading.configuration, topology);
             break;
         case ReadingKind::firmware:
             what = "The machine";

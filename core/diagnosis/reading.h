@@ -17,17 +17,18 @@ enum class ReadingKind {
     hot_part,   // hottest part and its rise
     firmware,   // what the machine says about charging
     wiggle,     // does the meter drop out when the plug is pushed
+    injection,  // bench supply at a net: volts, amps, hottest part and its rise
 };
-inline constexpr int reading_kind_count = 6;
+inline constexpr int reading_kind_count = 7;
 
 struct Reading {
     std::string id;  // unique within its job
     ReadingKind kind = ReadingKind::meter;
     BenchConfiguration configuration;
-    std::string place;        // net (net_volts, net_ohms) or block (hot_part; empty: nothing is warm); else empty
+    std::string place;        // net (net_volts, net_ohms) or block (hot_part, injection; empty: nothing warm)
     double value = 0.0;       // volts, ohms or kelvin; for the meter see `meter`
     bool over_limit = false;  // ohmmeter's OL
-    MeterSummary meter;       // kind meter
+    MeterSummary meter;       // kind meter; kind injection: volts and amps of the bench supply
     bool amps_known = true;   // kind meter: false when only volts were written down
     FirmwareMessage firmware = FirmwareMessage::none;
     bool drops_out = false;     // kind wiggle

@@ -37,6 +37,19 @@ double SimulatedBench::noisy(double value, double share, double digit) {
     return value + width * noise_.normal();
 }
 
+void SimulatedBench::look_for_heat(const PoweredView& view, Reading& reading) {
+    constexpr double camera_share = 0.2;
+    constexpr double camera_kelvin = 1.0;
+    constexpr double highest_kelvin = 500.0;
+    const HottestPart hottest = hottest_part(view);
+    const double rise = std::clamp(noisy(hottest.kelvin, camera_share, camera_kelvin), 0.0, highest_kelvin);
+    reading.place.clear();
+    if (rise < AccuracyOptions{}.warm_kelvin)
+        return;
+    reading.place = model_.plan().blocks[hottest.block].id;
+    reading.value = rise;
+}
+
 Reading SimulatedBench::take(const NextAct& act) {
     assert(!act.repair && "take: a repair is not a reading");
     const AccuracyOptions accuracy;
@@ -70,20 +83,17 @@ Reading SimulatedBench::take(const NextAct& act) {
                 noisy(view.net_volts[static_cast<std::size_t>(net_of(plan.topology(), act.place))],
                       accuracy.dmm_volts_share, accuracy.dmm_volts_digit);
             break;
-        case ReadingKind::hot_part: {
-            // Only parts of the machine can be named; the charger is warm elsewhere.
-            const auto machine_end =
-                view.rise_kelvin.begin() + static_cast<std::ptrdiff_t>(plan.topology().blocks.size());
-            const auto hottest = std::max_element(view.rise_kelvin.begin(), machine_end);
-            constexpr double camera_share = 0.2;
-            constexpr double camera_kelvin = 1.0;
-            const double rise = std::clamp(noisy(*hottest, camera_share, camera_kelvin), 0.0, 500.0);
-            if (rise < accuracy.warm_kelvin)
-                break;
-            reading.place = plan.blocks[static_cast<std::size_t>(hottest - view.rise_kelvin.begin())].id;
-            reading.value = rise;
+        case ReadingKind::injection:
+            reading.meter = view.meter;
+            reading.meter.volts = std::max(
+                0.0, noisy(view.meter.volts, accuracy.dmm_volts_share, accuracy.dmm_volts_digit));
+            reading.meter.amps =
+                std::max(0.0, noisy(view.meter.amps, accuracy.meter_amps_share, accuracy.meter_amps_digit));
+            look_for_heat(view, reading);
             break;
-        }
+        case ReadingKind::hot_part:
+            look_for_heat(view, reading);
+            break;
         case ReadingKind::firmware:
             reading.firmware = view.firmware;
             break;

@@ -20,6 +20,7 @@ class SimulatedBench {
     Reading take(const NextAct& act);
 
   private:
+    void look_for_heat(const PoweredView& view, Reading& reading);
     double noisy(double value, double share, double digit);
 
     MachineModel model_;

@@ -40,6 +40,10 @@ json write(const BenchConfiguration& c) {
            {"case_open", c.case_open},
            {"board_out", c.board_out}};
     put_if(j, "port", c.port);
+    if (c.injection)
+        j["injection"] = {{"net", c.injection->net},
+                          {"volts", c.injection->volts},
+                          {"limit_amps", c.injection->limit_amps}};
     if (!c.removed.empty())
         j["removed"] = c.removed;
     if (!c.replaced.empty())
@@ -72,6 +76,10 @@ json write(const Reading& r) {
             else
                 j["value"] = r.value;
             break;
+        case ReadingKind::injection:
+            j["volts"] = r.meter.volts;
+            j["amps"] = r.meter.amps;
+            [[fallthrough]];
         case ReadingKind::hot_part:
             j["value"] = r.value;
             j["unit"] = "K";
@@ -179,6 +187,13 @@ Enum read_word(const JsonReader& field, std::optional<Enum> (*from)(const std::s
     return *value;
 }
 
+double plausible(const JsonReader& field, const std::string& key, Unit unit) {
+    const double value = field.number(key);
+    if (auto check = check_plausible(value, unit, {}); !check)
+        field.at(key).refuse(check.error().message);
+    return value;
+}
+
 BenchConfiguration read_configuration(const JsonReader& field) {
     BenchConfiguration c;
     c.charger_connected = field.boolean("charger_connected", true);
@@ -192,18 +207,16 @@ BenchConfiguration read_configuration(const JsonReader& field) {
     c.battery_in = field.boolean("battery_in", true);
     c.case_open = field.boolean("case_open", false);
     c.board_out = field.boolean("board_out", false);
+    if (field.has("injection")) {
+        const JsonReader supply = field.at("injection");
+        c.injection = Injection{supply.text("net"), plausible(supply, "volts", Unit::volts),
+                                plausible(supply, "limit_amps", Unit::amps)};
+    }
     for (const std::string& block : field.texts("removed"))
         insert_block(c.removed, block);
     for (const std::string& block : field.texts("replaced"))
         insert_block(c.replaced, block);
     return c;
-}
-
-double plausible(const JsonReader& field, const std::string& key, Unit unit) {
-    const double value = field.number(key);
-    if (auto check = check_plausible(value, unit, {}); !check)
-        field.at(key).refuse(check.error().message);
-    return value;
 }
 
 void check_unit(const JsonReader& field, const char* wanted) {
@@ -247,6 +260,10 @@ Reading read_reading(const JsonReader& field) {
             if (!r.over_limit)
                 r.value = plausible(field, "value", Unit::ohms);
             break;
+        case ReadingKind::injection:
+            r.meter.volts = plausible(field, "volts", Unit::volts);
+            r.meter.amps = plausible(field, "amps", Unit::amps);
+            [[fallthrough]];
         case ReadingKind::hot_part:
             check_unit(field, "K");
             r.value = plausible(field, "value", Unit::kelvin);

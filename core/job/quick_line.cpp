@@ -432,6 +432,12 @@ std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
         case ReadingKind::wiggle:
         case ReadingKind::firmware:
             return bench.charger_connected ? "" : "This reading needs the charger plugged in.";
+        case ReadingKind::injection:
+            if (bench.charger_connected)
+                return "Inject with the charger unplugged: the bench says it is plugged in.";
+            if (bench.battery_in)
+                return "Inject with the battery disconnected: the bench says it is in.";
+            return {};
         case ReadingKind::net_volts:
         case ReadingKind::hot_part:
             return bench.charger_connected || bench.battery_in

@@ -19,6 +19,7 @@ BenchConfiguration electrical_part(BenchConfiguration configuration) {
 BenchConfiguration unpowered(BenchConfiguration configuration) {
     configuration.charger_connected = false;
     configuration.battery_in = false;
+    configuration.injection.reset();
     return configuration;
 }
 

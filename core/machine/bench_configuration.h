@@ -2,6 +2,7 @@
 #pragma once
 
 #include <compare>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -9,6 +10,14 @@ namespace eh {
 
 enum class Owner { bench, customer };  // the shop's known-good one, or what the customer brought
 enum class PlugSide { a, b };          // which way up the plug is
+
+// The bench supply across a net and ground.
+struct Injection {
+    std::string net;
+    double volts = 1.0;
+    double limit_amps = 3.0;
+    friend auto operator<=>(const Injection&, const Injection&) = default;
+};
 
 struct BenchConfiguration {
     bool charger_connected = true;
@@ -19,6 +28,7 @@ struct BenchConfiguration {
     bool battery_in = true;
     bool case_open = false;
     bool board_out = false;
+    std::optional<Injection> injection;
     std::vector<std::string> removed;   // blocks taken off, sorted
     std::vector<std::string> replaced;  // blocks changed or repaired since the job began, sorted
 
@@ -28,7 +38,7 @@ struct BenchConfiguration {
 // The part of a configuration that changes currents and volts: case and board position set to their defaults.
 BenchConfiguration electrical_part(BenchConfiguration configuration);
 
-// Same machine, no charger, no battery: how ohms are measured.
+// Same machine, no charger, no battery, no supply: how ohms are measured.
 BenchConfiguration unpowered(BenchConfiguration configuration);
 
 // Adds to or takes from a sorted list of block ids, each at most once.

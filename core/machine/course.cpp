@@ -445,6 +445,10 @@ class Runner {
             phase.meter_volts = volts_at(model_.meter_node().index);
             phase.meter_amps = element_amps(model_.circuit().element(model_.source_element()), volts_);
         }
+        if (model_.supply_node().index > 0) {
+            phase.meter_volts = volts_at(model_.supply_node().index);
+            phase.meter_amps = element_amps(model_.circuit().element(model_.supply_element()), volts_);
+        }
         phase.node_volts = volts_;
         phase.block_watts = model_.block_watts(volts_);
         course_.phases.push_back(std::move(phase));

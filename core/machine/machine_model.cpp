@@ -17,6 +17,7 @@ constexpr double leakage_ohms = 5e7;  // of a clean board, every node to ground
 constexpr double leakage_spread = 1.0;  // one sigma of its logarithm: no two boards are alike
 // Volts are read with a voltmeter of 10 MΩ (common practice), which decides where else only leakage would.
 constexpr double voltmeter_ohms = 1e7;
+constexpr double supply_ohms = 0.03;  // of the bench supply and its leads, sensed at the net
 constexpr double ohmmeter_volts = 0.3;
 constexpr double ohmmeter_ohms = 300.0;
 constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
@@ -52,6 +53,7 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
     // Test volts behind a resistance, as a current and its shunt: linear, so that megohms are exact.
     ohmmeter_current_ = circuit_.add("ohmmeter", CurrentSource{ground, {1}, 0.0});
     ohmmeter_inside_ = circuit_.add("ohmmeter.inside", Resistor{{1}, ground, open_ohms});
+    supply_element_ = circuit_.add("supply", LimitedSource{{1}, ground, 0.0, supply_ohms, 1.0, 1.0});
 }
 
 void MachineModel::draw_values(const PartDraw& draw) {
@@ -256,6 +258,7 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
         slots_[static_cast<std::size_t>(pack.param_slots.at("volts"))] =
             present && !empty ? param(plan_->pack, "open_circuit_volts") : 0.0;
     }
+    set_supply();
     if (plugged_port_ >= 0) {
         const Port& port = plan_->topology().ports[static_cast<std::size_t>(plugged_port_)];
         const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(plan_->charger_block(port.family))];
@@ -271,6 +274,22 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
     }
     for (std::size_t b = 0; b < plan_->blocks.size(); ++b)
         refresh_block(static_cast<int>(b));
+}
+
+void MachineModel::set_supply() {
+    auto& supply = circuit_.get<LimitedSource>(supply_element_);
+    const auto& injection = configuration_.injection;
+    supply_node_ = ground;
+    supply.volts = 0.0;
+    if (!injection)
+        return;
+    const auto& nets = plan_->topology().nets;
+    const auto net = std::find_if(nets.begin(), nets.end(), [&](const Net& n) { return n.id == injection->net; });
+    assert(net != nets.end() && "no such net");
+    supply_node_ = {plan_->net_nodes[static_cast<std::size_t>(net - nets.begin())]};
+    supply.plus = supply_node_;
+    supply.volts = injection->volts;
+    supply.limit_amps = injection->limit_amps;
 }
 
 const MachineModel::BlockCondition& MachineModel::condition(int block) const {
@@ -376,7 +395,7 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
             return Resistor{
                 from, to, on ? std::max(value(value_ohms) * factor, smallest_ohms) + added_ohms : open_ohms};
         case ElementType::diode:
-            return Diode{from, to, on ? value(value_saturation_amps) : off_saturation_amps,
+            return Diode{from, to, on ? value(value_saturation_amps) * factor : off_saturation_amps,
                          value(value_emission)};
         case ElementType::limited_source:
             return LimitedSource{to,

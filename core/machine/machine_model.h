@@ -58,7 +58,7 @@ class MachineModel {
     };
 
     // Sets the machine up as configured, everything off. Requires a port of this topology when a charger is
-    // connected.
+    // connected, and a net of it when the bench supply is.
     void configure(const BenchConfiguration& configuration);
 
     [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }
@@ -87,6 +87,9 @@ class MachineModel {
     void set_source(double volts, double limit_amps, double fold);
 
     [[nodiscard]] ElementId source_element() const { return source_element_; }
+    // The bench supply, and the node it feeds; ground when it is off.
+    [[nodiscard]] ElementId supply_element() const { return supply_element_; }
+    [[nodiscard]] NodeId supply_node() const { return supply_node_; }
     [[nodiscard]] NodeId source_node() const { return source_node_; }
     [[nodiscard]] NodeId source_signal_node() const { return source_signal_node_; }  // CC at the charger
     [[nodiscard]] NodeId meter_node() const { return meter_node_; }
@@ -114,6 +117,7 @@ class MachineModel {
     void refresh_block(int block);
     void refresh_element(int index);
     void refresh_leakages();
+    void set_supply();
     [[nodiscard]] bool condition_holds(const PlanElement& element) const;
     [[nodiscard]] bool effect_counts(const AppliedEffect& effect) const;
     [[nodiscard]] Element make_element(const PlanElement& element, bool on, double added_ohms,
@@ -139,6 +143,8 @@ class MachineModel {
     std::vector<char> opened_;        // by plan element
     std::string firmware_says_;
     ElementId source_element_;
+    ElementId supply_element_;
+    NodeId supply_node_;
     ElementId ohmmeter_current_, ohmmeter_inside_;
     NodeId source_node_, source_signal_node_, meter_node_;
 };

@@ -83,17 +83,23 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
         if (view.meter.pattern == MeterPattern::dark && was_lit)
             view.meter.pattern = MeterPattern::flash;
     }
+    if (configuration.injection) {
+        view.meter.pattern = MeterPattern::steady;
+        view.meter.volts = course.phases.back().meter_volts;
+        view.meter.amps = course.phases.back().meter_amps;
+    }
     const MachinePlan& plan = model.plan();
+    const std::size_t blocks = plan.topology().blocks.size();
     if (course.phases.back().node_volts.empty()) {
         view.valid = false;
         view.net_volts.assign(plan.net_nodes.size(), 0.0);
-        view.rise_kelvin.assign(plan.blocks.size(), 0.0);
+        view.rise_kelvin.assign(blocks, 0.0);
         return view;
     }
     view.net_volts = lasting_mean(course, plan.net_nodes.size(), [&](const Phase& phase, std::size_t net) {
         return phase.node_volts[static_cast<std::size_t>(plan.net_nodes[net])];
     });
-    view.rise_kelvin = lasting_mean(course, plan.blocks.size(), [&](const Phase& phase, std::size_t block) {
+    view.rise_kelvin = lasting_mean(course, blocks, [&](const Phase& phase, std::size_t block) {
         return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
     });
     view.firmware = firmware_of(model, course);

@@ -24,9 +24,9 @@ enum class FirmwareMessage {
 
 // Everything that can be read off one run of the powered machine.
 struct PoweredView {
-    MeterSummary meter;
+    MeterSummary meter;               // at the plug, or of the bench supply where one feeds a net
     std::vector<double> net_volts;    // by net of the topology, averaged over the cycle when it cycles
-    std::vector<double> rise_kelvin;  // by block of the plan, above the surroundings
+    std::vector<double> rise_kelvin;  // by block of the topology, above the surroundings
     FirmwareMessage firmware = FirmwareMessage::none;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
     bool valid = false;             // false: no operating point was found, use nothing of it
