@@ -13,6 +13,8 @@ struct AccuracyOptions {
     double dmm_volts_share = 0.006;
     double dmm_volts_digit = 0.02;
     double model_rail_share = 0.03;
+    double stray_amps = 8e-7;        // leakages nobody knows, which decide the volts of nets that nothing holds
+    double most_stray_volts = 8.0;
     double dmm_ohms_share = 0.02;
     double model_ohms_share = 0.12;
     double lead_ohms = 0.05;         // of the test leads, left in or taken off

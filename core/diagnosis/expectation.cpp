@@ -1,8 +1,10 @@
 #include "core/diagnosis/expectation.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
+#include <numeric>
 
 namespace eh {
 namespace {
@@ -19,20 +21,40 @@ double square(double x) {
 // different groups are no neighbours.
 std::vector<double> gaps(const std::vector<double>& values, const std::vector<int>& groups = {}) {
     constexpr double share = 0.5;
+    std::vector<std::size_t> order(values.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    const auto group = [&](std::size_t i) { return groups.empty() ? 0 : groups[i]; };
+    std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+        return group(a) != group(b) ? group(a) < group(b) : values[a] < values[b];
+    });
+    // Samples of one machine that differ in nothing that showed have equal values, and count as one.
+    std::vector<std::size_t> firsts;  // places in the order
+    std::vector<std::size_t> stack_of(order.size());
+    for (std::size_t place = 0; place < order.size(); ++place) {
+        const bool repeats = place > 0 && group(order[place]) == group(order[place - 1]) &&
+                             values[order[place]] == values[order[place - 1]];
+        if (!repeats)
+            firsts.push_back(place);
+        stack_of[place] = firsts.size() - 1;
+    }
+    const auto distance = [&](std::size_t stack, std::ptrdiff_t to) {
+        const auto other = static_cast<std::ptrdiff_t>(stack) + to;
+        if (other < 0 || other >= static_cast<std::ptrdiff_t>(firsts.size()))
+            return std::numeric_limits<double>::infinity();
+        const std::size_t a = order[firsts[stack]];
+        const std::size_t b = order[firsts[static_cast<std::size_t>(other)]];
+        return group(a) == group(b) && std::isfinite(values[a]) && std::isfinite(values[b])
+                   ? std::abs(values[a] - values[b])
+                   : std::numeric_limits<double>::infinity();
+    };
     std::vector<double> result(values.size(), 0.0);
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        double nearest = std::numeric_limits<double>::infinity();
-        double second = nearest;
-        for (std::size_t j = 0; j < values.size(); ++j) {
-            if (j == i || (!groups.empty() && groups[i] != groups[j]))
-                continue;
-            const double distance = std::abs(values[i] - values[j]);
-            if (!(distance < second))
-                continue;
-            second = std::max(nearest, distance);
-            nearest = std::min(nearest, distance);
-        }
-        result[i] = std::isfinite(second) ? share * second : std::isfinite(nearest) ? share * nearest : 0.0;
+    for (std::size_t place = 0; place < order.size(); ++place) {
+        // The two nearest of the four around it, which hold the two nearest of all.
+        const std::size_t stack = stack_of[place];
+        std::array around{distance(stack, -2), distance(stack, -1), distance(stack, 1), distance(stack, 2)};
+        std::partial_sort(around.begin(), around.begin() + 2, around.end());
+        const double reach = std::isfinite(around[1]) ? around[1] : around[0];
+        result[order[place]] = std::isfinite(reach) ? share * reach : 0.0;
     }
     return result;
 }
@@ -145,7 +167,10 @@ std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double instrument = std::hypot(o.dmm_volts_digit, o.dmm_volts_share * volts[s]);
-        list.push_back(expected(volts[s], instrument, o.model_rail_share * volts[s], between[s], o));
+        const double stray = std::min(
+            o.stray_amps * std::abs(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}), o.most_stray_volts);
+        list.push_back(
+            expected(volts[s], instrument, std::hypot(o.model_rail_share * volts[s], stray), between[s], o));
     }
     return list;
 }

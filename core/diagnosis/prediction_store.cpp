@@ -1,9 +1,11 @@
 #include "core/diagnosis/prediction_store.h"
 
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <cassert>
 #include <cmath>
+#include <numbers>
 #include <thread>
 
 #include "core/machine/fault_reach.h"
@@ -37,6 +39,24 @@ bool spread_over_threads(std::size_t count, int threads, Work work, const std::f
     for (std::thread& helper : helpers)
         helper.join();
     return !stopped;
+}
+
+// Nobody knows beforehand how the make of charger on the bench protects itself.
+constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
+constexpr int make_count = static_cast<int>(makes.size());
+
+bool shorts_something(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults) {
+    return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
+        const auto& effects = catalogue.find(fault.fault)->effects;
+        return std::any_of(effects.begin(), effects.end(),
+                           [](const Effect& effect) { return effect.type == EffectType::shunt; });
+    });
+}
+
+// Evenly over 0..1, any stretch of the sequence too (additive recurrence of the golden ratio, Weyl).
+double evenly(int i) {
+    const double turn = (i + 0.5) * std::numbers::phi;
+    return turn - std::floor(turn);
 }
 
 std::string name_of(const std::vector<FaultInstance>& faults) {
@@ -77,7 +97,8 @@ std::vector<double> PredictionStore::sample_weights(const std::vector<FaultInsta
     std::vector<double> weights;
     double total = 0.0;
     for (int s = 0; s < options_.samples; ++s) {
-        weights.push_back(sample_model(faults, s).weight());
+        const bool empty = s / make_count % 2 == 0;
+        weights.push_back(sample_model(faults, s).weight() * (empty ? empty_pack_share : 1.0 - empty_pack_share));
         total += weights.back();
     }
     for (double& weight : weights)
@@ -155,18 +176,19 @@ std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
     return find(ohms_, machine, configuration, false);
 }
 
+// Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts punch
+// through, so that each is met with each of the others. Three samples that differ in the make alone have the same
+// parts; shorts, which bring the make out, have each their own severity.
 MachineModel PredictionStore::sample_model(const std::vector<FaultInstance>& faults, int sample) const {
+    const int parts = sample / make_count;
     PartDraw draw;
     draw.typical = false;
     // The same sound parts for every machine: differences between machines are then the faults' own.
-    draw.seed = options_.seed + static_cast<std::uint64_t>(sample);
-    // Severity evenly in order, the rest by the additive recurrence of the plastic number, which covers two
-    // dimensions evenly (Roberts 2018).
-    draw.severity = (sample + 0.5) / options_.samples;
-    draw.alike_punching_through = sample % 2 != 0;
-    const double turn = 0.5 + sample;
-    draw.make = turn * 0.7548776662466927 - std::floor(turn * 0.7548776662466927);
-    draw.pack = turn * 0.5698402909980532 - std::floor(turn * 0.5698402909980532);
+    draw.seed = options_.seed + static_cast<std::uint64_t>(parts);
+    draw.severity = evenly(shorts_something(plan_->knowledge().catalogue, faults) ? sample : parts);
+    draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
+    draw.pack_empty = parts % 2 == 0;
+    draw.alike_punching_through = parts / 2 % 2 != 0;
     draw.tolerance_factor = options_.tolerance_factor;
     return {*plan_, faults, draw};
 }
@@ -231,7 +253,13 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         const auto faults = faults_of(at.machine);
         Views views;
         OperatingPoints of_machine;
+        const bool same_parts = !shorts_something(plan_->knowledge().catalogue, faults);
         for (int s = 0; s < options_.samples; ++s) {
+            // A charger that is not strained shows nothing of its make.
+            if (same_parts && s % make_count != 0 && !views.back().source_strained) {
+                views.push_back(views.back());
+                continue;
+            }
             MachineModel model = sample_model(faults, s);
             CourseOptions options;
             options.sound = &(*points)[static_cast<std::size_t>(s)];

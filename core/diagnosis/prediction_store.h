@@ -17,7 +17,7 @@
 namespace eh {
 
 struct PredictionOptions {
-    int samples = 16;               // draws per machine
+    int samples = 24;               // draws per machine
     std::uint64_t seed = 20240501;  // of the draws; the same for all machines, so that samples belong together
     int threads = 2;
     double tolerance_factor = 1.0;  // of the parts, see PartDraw

@@ -13,7 +13,6 @@ PartDraw drawn_machine(std::uint64_t seed, double tolerance_factor) {
     draw.typical = false;
     draw.seed = random.next();
     draw.severity = random.uniform();
-    draw.pack = random.uniform();
     draw.tolerance_factor = tolerance_factor;
     return draw;
 }

@@ -55,6 +55,11 @@ std::string Solution::problem() const {
 class DcSolver::Work {
   public:
     Solution solve(const Circuit& circuit, const SolveOptions& options, const std::vector<double>* start);
+    std::vector<double> driving_point_ohms(std::vector<int> nodes) {
+        for (int& node : nodes)
+            --node;  // to its unknown
+        return equations_.driving_point_ohms(nodes);
+    }
 
   private:
     // Unknowns of the equations, with one 0 more for ground.
@@ -94,6 +99,10 @@ DcSolver& DcSolver::operator=(DcSolver&&) noexcept = default;
 Solution DcSolver::solve(const Circuit& circuit, const SolveOptions& options,
                          const std::vector<double>* start) {
     return work_->solve(circuit, options, start);
+}
+
+std::vector<double> DcSolver::driving_point_ohms(const std::vector<int>& nodes) {
+    return work_->driving_point_ohms(nodes);
 }
 
 // Elements without gain keep every node between the volts of the sources. Currents that are forced in have no

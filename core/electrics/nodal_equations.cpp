@@ -3,6 +3,7 @@
 #include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numeric>
 
 #include "core/electrics/element_laws.h"
@@ -382,6 +383,20 @@ bool NodalEquations::dense_step(std::vector<double>& step) const {
     Eigen::Map<Eigen::VectorXd> b(step.data(), now_->unknowns);
     b = lu.solve(Eigen::VectorXd(b));
     return b.allFinite();
+}
+
+std::vector<double> NodalEquations::driving_point_ohms(const std::vector<int>& unknowns) {
+    std::vector<double> ohms(unknowns.size(), std::numeric_limits<double>::infinity());
+    if (!now_->lu.factor(values_))
+        return ohms;
+    std::vector<double> response;
+    for (std::size_t i = 0; i < unknowns.size(); ++i) {
+        response.assign(static_cast<std::size_t>(now_->unknowns) + 1, 0.0);
+        response[static_cast<std::size_t>(unknowns[i])] = 1.0;
+        now_->lu.solve(response);
+        ohms[i] = response[static_cast<std::size_t>(unknowns[i])];
+    }
+    return ohms;
 }
 
 int NodalEquations::undetermined() const {

@@ -420,6 +420,20 @@ class Runner {
     }
 
     bool solve() {
+        const bool good = find_point();
+        if (model_.plugged_port() >= 0 && source_ == SourceState::live) {
+            constexpr double strained_volts_share = 0.95;
+            constexpr double strained_amps_share = 0.9;
+            const auto& source = model_.circuit().get<LimitedSource>(model_.source_element());
+            const double amps = element_amps(model_.circuit().element(model_.source_element()), volts_);
+            if (!good || amps > strained_amps_share * source.limit_amps ||
+                volts_at(model_.source_node().index) < strained_volts_share * source_volts_)
+                course_.source_strained = true;
+        }
+        return good;
+    }
+
+    bool find_point() {
         const bool by_states = options_.sound != nullptr || options_.learned != nullptr;
         const std::string states = by_states ? circuit_states() : std::string();
         if (solve_nearby(options_.sound, states) || solve_nearby(options_.learned, states))

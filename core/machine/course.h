@@ -44,6 +44,7 @@ struct Course {
     bool cycling = false;  // repeats phases[cycle_from] onward for ever
     std::size_t cycle_from = 0;
     double period_s = 0.0;
+    bool source_strained = false;  // the charger was near or over its limit at some time
     bool solver_failed = false;
     // States at the end (in a cycle: at its end).
     bool machine_started = false;

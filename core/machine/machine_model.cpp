@@ -69,21 +69,15 @@ void MachineModel::draw_values(const PartDraw& draw) {
         drawn_slots_[i] *= std::exp(plan_->slot_tolerances[i] * draw.tolerance_factor * deviate);
     }
     if (!draw.typical) {
-        // Nobody knows beforehand how the make on the bench protects itself.
-        constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
-        if (draw.make) {
-            const auto make = static_cast<std::size_t>(*draw.make * static_cast<double>(makes.size()));
-            other_protection_ = makes[std::min(make, makes.size() - 1)];
-        }
+        other_protection_ = draw.protection;
         constexpr double recover_spread = 0.3;
         recover_factor_ = std::exp(recover_spread * draw.tolerance_factor * random.normal());
     }
     if (plan_->pack >= 0 && !draw.typical) {
-        // A machine that would not charge mostly comes with an empty pack.
-        constexpr double empty_share = 0.6;
         const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
-        auto& empty = drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))];
-        empty = draw.pack < empty_share ? 1.0 : 0.0;
+        const double chance = random.uniform();
+        const bool empty = draw.pack_empty.value_or(chance < empty_pack_share);
+        drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))] = empty ? 1.0 : 0.0;
     }
     for (double& ohms : leakage_ohms_)
         ohms = draw.typical ? leakage_ohms : leakage_ohms * std::exp(leakage_spread * random.normal());

@@ -17,14 +17,17 @@
 namespace eh {
 
 // Which machine of the many that share a plan: part values are drawn from their tolerances.
+// A machine that would not charge mostly comes with an empty pack: estimate.
+inline constexpr double empty_pack_share = 0.6;
+
 struct PartDraw {
     std::uint64_t seed = 0;
     // Quantile (0..1) for the first drawn value of a fault; lets a set of draws cover its range evenly.
     double severity = 0.5;
-    // Quantiles (0..1) for the state of the pack and for the make of the charger, evenly covered likewise; no
-    // make: the charger of the kit.
-    double pack = 0.5;
-    std::optional<double> make = {};
+    // State of the pack; not given: drawn.
+    std::optional<bool> pack_empty = {};
+    // How the charger protects itself; not given: as the kit says.
+    std::optional<Protection> protection = {};
     // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the draw
     // then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and only what is
     // known of them beforehand tells them apart.

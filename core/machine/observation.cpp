@@ -15,7 +15,7 @@ constexpr double meter_warm_up_s = 3.0;
 
 // Time-weighted mean over the part of the course that lasts: its last phase, or one whole cycle.
 template <typename Get>
-std::vector<double> lasting_mean(const Course& course, std::size_t size, Get get) {
+std::vector<float> lasting_mean(const Course& course, std::size_t size, Get get) {
     const std::size_t first = course.cycling ? course.cycle_from : course.phases.size() - 1;
     std::vector<double> mean(size, 0.0);
     double total_s = 0.0;
@@ -25,11 +25,11 @@ std::vector<double> lasting_mean(const Course& course, std::size_t size, Get get
             mean[i] += share * get(course.phases[p], i);
         total_s += share;
     }
-    if (total_s > 0.0) {
-        for (double& value : mean)
-            value /= total_s;
-    }
-    return mean;
+    std::vector<float> result;
+    result.reserve(size);
+    for (const double value : mean)
+        result.push_back(static_cast<float>(total_s > 0.0 ? value / total_s : value));
+    return result;
 }
 
 FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
@@ -74,6 +74,7 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     const Course course = run_course(model, configuration, solver, options);
     PoweredView view;
     view.valid = !course.solver_failed;
+    view.source_strained = course.source_strained;
     const std::size_t repeats = course.cycling ? course.cycle_from : course.phases.size() - 1;
     const double from_s = course.phases[repeats].start_s + meter_warm_up_s;
     if (configuration.charger_connected) {
@@ -92,13 +93,20 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     const std::size_t blocks = plan.topology().blocks.size();
     if (course.phases.back().node_volts.empty()) {
         view.valid = false;
-        view.net_volts.assign(plan.net_nodes.size(), 0.0);
-        view.rise_kelvin.assign(blocks, 0.0);
+        view.net_volts.assign(plan.net_nodes.size(), 0.0F);
+        view.net_ohms.assign(plan.net_nodes.size(), 0.0F);
+        view.rise_kelvin.assign(blocks, 0.0F);
         return view;
     }
     view.net_volts = lasting_mean(course, plan.net_nodes.size(), [&](const Phase& phase, std::size_t net) {
         return phase.node_volts[static_cast<std::size_t>(plan.net_nodes[net])];
     });
+    if (view.valid) {
+        for (const double ohms : solver.driving_point_ohms(plan.net_nodes))
+            view.net_ohms.push_back(static_cast<float>(ohms));
+    } else {
+        view.net_ohms.assign(plan.net_nodes.size(), 0.0F);
+    }
     view.rise_kelvin = lasting_mean(course, blocks, [&](const Phase& phase, std::size_t block) {
         return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
     });
