@@ -9,7 +9,7 @@
 namespace eh {
 namespace {
 
-constexpr double misread_share = 0.03;  // outcomes are misread
+constexpr double misread_share = 0.01;  // outcomes are misread
 constexpr double least_telling = 0.02;  // outcomes less likely than this are not listed
 constexpr std::size_t most_tellings = 4;
 

@@ -191,9 +191,8 @@ bool ever_worked(const MachinePlan& plan, const DrawnMachine& machine, const Per
     act.configuration = arrival(plan.topology());
     return std::all_of(plan.topology().ports.begin(), plan.topology().ports.end(), [&](const Port& port) {
         act.configuration.port = port.id;
-        constexpr double above_default_volts = 6.0;
-        const MeterSummary meter = sound.take(act).meter;
-        return meter.pattern == MeterPattern::steady && meter.volts > above_default_volts;
+        act.reading = ReadingKind::firmware;
+        return sound.take(act).firmware == FirmwareMessage::charging;
     });
 }
 

@@ -68,8 +68,21 @@ class Proposer {
             if (kind == ReadingKind::net_ohms)
                 return electrical_part(unpowered(reading.configuration)) ==
                        electrical_part(unpowered(configuration));
+            // What is warm does not hang on which way up the plug is or whose charger it hangs on.
+            if (kind == ReadingKind::hot_part)
+                return same_heat(reading.configuration, configuration);
             return electrical_part(reading.configuration) == electrical_part(configuration);
         });
+    }
+
+    static bool same_heat(BenchConfiguration a, BenchConfiguration b) {
+        for (BenchConfiguration* configuration : {&a, &b}) {
+            *configuration = electrical_part(*configuration);
+            configuration->side = PlugSide::a;
+            configuration->charger = Owner::bench;
+            configuration->lead = Owner::bench;
+        }
+        return a == b;
     }
 
     // Adds the act when it tells anything.

@@ -169,12 +169,25 @@ const std::string& Circuit::node_name(NodeId node) const {
     return node_names_[static_cast<std::size_t>(node.index)];
 }
 
-ElementId Circuit::add(const std::string& name, Element element) {
+void Circuit::mark_element(const Element& element) {
     mark_changed(1 + element.index());
     for (const NodeId node : nodes_of(element)) {
         assert(node.index >= 0 && node.index < node_count() && "element on a node of another circuit");
         mark_changed(static_cast<std::uint64_t>(node.index));
     }
+}
+
+void Circuit::replace(ElementId id, Element element) {
+    elements_[static_cast<std::size_t>(id.index)] = element;
+    structure_fingerprint_ = 0;
+    for (int n = 0; n < node_count(); ++n)
+        mark_changed(0);
+    for (const Element& each : elements_)
+        mark_element(each);
+}
+
+ElementId Circuit::add(const std::string& name, Element element) {
+    mark_element(element);
     elements_.push_back(element);
     element_names_.push_back(name);
     return {element_count() - 1};

@@ -117,7 +117,11 @@ class Circuit {
     [[nodiscard]] const std::string& element_name(ElementId id) const;
     [[nodiscard]] const std::vector<Element>& elements() const { return elements_; }
 
-    // Mutable access to one element's values; its nodes must stay as they are.
+    // Puts a new element, on other nodes perhaps, in the place of one.
+    void replace(ElementId id, Element element);
+
+    // Mutable access to one element's values. Its nodes must stay as they are, but for those of a linear element
+    // to ground, whose place in the equations every structure has.
     template <typename T>
     T& get(ElementId id) {
         return std::get<T>(elements_[static_cast<std::size_t>(id.index)]);
@@ -125,6 +129,7 @@ class Circuit {
 
   private:
     void mark_changed(std::uint64_t what);
+    void mark_element(const Element& element);
 
     std::uint64_t structure_fingerprint_ = 0;
     std::vector<std::string> node_names_;

@@ -271,19 +271,22 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
 }
 
 void MachineModel::set_supply() {
-    auto& supply = circuit_.get<LimitedSource>(supply_element_);
     const auto& injection = configuration_.injection;
-    supply_node_ = ground;
-    supply.volts = 0.0;
-    if (!injection)
+    if (!injection && supply_node_ == ground)
         return;
-    const auto& nets = plan_->topology().nets;
-    const auto net = std::find_if(nets.begin(), nets.end(), [&](const Net& n) { return n.id == injection->net; });
-    assert(net != nets.end() && "no such net");
-    supply_node_ = {plan_->net_nodes[static_cast<std::size_t>(net - nets.begin())]};
-    supply.plus = supply_node_;
-    supply.volts = injection->volts;
-    supply.limit_amps = injection->limit_amps;
+    LimitedSource supply{{1}, ground, 0.0, supply_ohms, 1.0, 1.0};
+    supply_node_ = ground;
+    if (injection) {
+        const auto& nets = plan_->topology().nets;
+        const auto net =
+            std::find_if(nets.begin(), nets.end(), [&](const Net& n) { return n.id == injection->net; });
+        assert(net != nets.end() && "no such net");
+        supply_node_ = {plan_->net_nodes[static_cast<std::size_t>(net - nets.begin())]};
+        supply.plus = supply_node_;
+        supply.volts = injection->volts;
+        supply.limit_amps = injection->limit_amps;
+    }
+    circuit_.replace(supply_element_, supply);
 }
 
 const MachineModel::BlockCondition& MachineModel::condition(int block) const {
