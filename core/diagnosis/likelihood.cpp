@@ -166,7 +166,8 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
             terms.channels[0] = "ohms of " + branch_of(reading.place, topology);
             break;
         case ReadingKind::injection:
-            terms.channels[0] = "ohms of " + branch_of(reading.configuration.injection->net, topology);
+            if (const auto& injection = reading.configuration.injection)
+                terms.channels[0] = "ohms of " + branch_of(injection->net, topology);
             terms.channels[1] = reading.place.empty() ? "" : "heat of " + reading.place;
             terms.word = word_of_part(reading, topology);
             terms.word_channel = "hottest by injection";

@@ -12,6 +12,8 @@ namespace {
 constexpr double negligible_probability = 1e-4;
 constexpr double worth_removing = 0.05;  // suspicion from which taking a part off is considered
 constexpr double least_bits = 0.02;  // less is not worth a line
+constexpr double certain_probability = 0.985;  // from here on nobody measures on
+constexpr double worth_the_effort_minutes = 1.0;  // savings below this leave a due repair due
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
 
@@ -258,13 +260,14 @@ class Proposer {
         if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
             return;
         const bool nearly_certain = top.suspicion >= costs_.repair_due_probability;
-        const auto saves = [](const NextAct& act) { return act.saving_minutes > 0.0; };
+        const auto saves = [](const NextAct& act) { return act.saving_minutes > worth_the_effort_minutes; };
         const bool none_saves = std::none_of(step_.acts.begin(), step_.acts.end(), saves);
         const bool nothing_left = none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
                                                             [](const NextAct& act) {
                                                                 return act.bits < worth_learning_bits;
                                                             });
-        if (!(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
+        const bool certain = top.suspicion >= certain_probability;
+        if (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
             return;
         NextAct act;
         act.repair = true;

@@ -8,6 +8,7 @@
 #include <map>
 #include <numeric>
 
+#include "core/diagnosis/bayes.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -19,16 +20,6 @@ int net_index(const Topology& topology, const std::string& id) {
             return static_cast<int>(i);
     }
     return -1;
-}
-
-double log_sum_exp(const std::vector<double>& logs) {
-    const double top = *std::max_element(logs.begin(), logs.end());
-    if (!std::isfinite(top))
-        return top;
-    double sum = 0.0;
-    for (const double value : logs)
-        sum += std::exp(value - top);
-    return top + std::log(sum);
 }
 
 // One reading against every sample: [hypothesis][sample]; "none of these" has none.
@@ -223,9 +214,7 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
             }
             joint[r + 1][h] = joint[0][h] + log_sum_exp(sums);
         }
-        const double all = log_sum_exp(sums);
-        for (double& sum : sums)
-            sum = std::exp(sum - all);
+        sums = posterior(sums);
         for (std::size_t r = 0; r < used.size(); ++r)
             odd_share[r][h] = std::inner_product(sums.begin(), sums.end(), odd[r].begin(), 0.0);
         ranking.sample_weights.push_back(std::move(sums));
@@ -235,8 +224,9 @@ Ranking rank(PredictionTable& table, const std::vector<double>& priors, const st
     for (const auto& so_far : joint)
         totals.push_back(log_sum_exp(so_far));
 
+    const auto probabilities = posterior(joint.back());
     for (std::size_t h = 0; h < count; ++h) {
-        Suspicion suspicion{h, priors[h], std::exp(joint.back()[h] - totals.back()), {}};
+        Suspicion suspicion{h, priors[h], probabilities[h], {}};
         for (std::size_t r = 0; r < used.size(); ++r) {
             const double likelihood = joint[r + 1][h] - joint[r][h];
             suspicion.evidence.push_back({used[r]->id, likelihood, likelihood - (totals[r + 1] - totals[r])});

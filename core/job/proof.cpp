@@ -156,6 +156,7 @@ ProofVerdict judge(PredictionStore& store, const Reading& reading) {
                                " above its surroundings."};
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
+        case ReadingKind::injection:
             break;
     }
     return {false, "This kind of reading proves nothing by itself."};

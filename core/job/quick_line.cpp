@@ -1,6 +1,7 @@
 #include "core/job/quick_line.h"
 
 #include <algorithm>
+#include <array>
 #include <cctype>
 #include <optional>
 #include <set>
@@ -213,6 +214,8 @@ class Parser {
             return refused("type a reading, for instance: " + topology_.ports.front().id + " 5.1 0.2");
         if (take(words_, "hot"))
             return heat();
+        if (take(words_, "inject"))
+            return injection();
         if (take(words_, "wiggle"))
             return wiggle();
         if (take(words_, "says") || take(words_, "fw"))
@@ -331,7 +334,7 @@ class Parser {
 
     Result<QuickEntry> heat() {
         reading_.kind = ReadingKind::hot_part;
-        if (take(words_, "none") || take(words_, "nothing"))
+        if (words_.size() == 1 && (take(words_, "none") || take(words_, "nothing")))
             return finish();
         const auto values = take_values(words_);
         const auto block = find_block(words_, topology_);
@@ -347,6 +350,41 @@ class Parser {
         reading_.value = values.front().quantity.value;
         if (auto plausible = check_plausible(reading_.value, Unit::kelvin, {}); !plausible)
             return plausible.error();
+        return finish();
+    }
+
+    Result<QuickEntry> injection() {
+        const std::string example = "; write for instance inject " + topology_.ports.front().vbus +
+                                    " 1v 3a 0.3v 3a " + topology_.blocks.front().id + " +30";
+        reading_.kind = ReadingKind::injection;
+        const bool nothing_warm = take(words_, "none") || take(words_, "nothing");
+        for (const Block& block : topology_.blocks) {
+            if (!nothing_warm && take(words_, lower(block.id)))
+                reading_.place = block.id;
+        }
+        const auto found = find_net_and_values(words_, topology_);
+        if (!found)
+            return refused("name the net that the supply feeds" + example);
+        const std::size_t wanted = reading_.place.empty() ? 4 : 5;
+        if (found->values.size() != wanted)
+            return refused("an injection has the volts and limit that were set, the volts and amps that came, and "
+                           "the hottest part with its rise, or none" +
+                           example);
+        constexpr std::array units{Unit::volts, Unit::amps, Unit::volts, Unit::amps, Unit::kelvin};
+        for (std::size_t i = 0; i < wanted; ++i) {
+            const Quantity& quantity = found->values[i].quantity;
+            if (quantity.over_limit || (quantity.unit != Unit::none && quantity.unit != units[i]))
+                return refused("“" + found->values[i].text + "” does not stand where it should" + example);
+            if (auto plausible = check_plausible(quantity.value, units[i], {}); !plausible)
+                return plausible.error();
+        }
+        const auto value = [&](std::size_t i) { return found->values[i].quantity.value; };
+        reading_.configuration.injection = Injection{found->net->id, value(0), value(1)};
+        reading_.meter.pattern = MeterPattern::steady;
+        reading_.meter.volts = value(2);
+        reading_.meter.amps = value(3);
+        if (!reading_.place.empty())
+            reading_.value = value(4);
         return finish();
     }
 
@@ -406,6 +444,9 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
     }
     for (const Block& block : topology.blocks)
         all.push_back("hot " + block.id + " +");
+    all.emplace_back("hot none");
+    for (const Net& net : topology.nets)
+        all.push_back("inject " + net.id + " 1v 3a ");
     for (const char* message :
          {"charging", "not charging", "adapter unknown", "limit", "full", "battery", "nothing"})
         all.push_back(std::string("says ") + message);

@@ -174,7 +174,11 @@ void BenchPage::begin(const NextAct& act) {
         emit repairAsked(act.fault.block, act.remedy);
         return;
     }
-    session_.edit(tr("Set the bench up"), [&](Job& job) { job.bench = act.configuration; });
+    // The bench supply is stated with its reading, so that it is never left on by a later one.
+    session_.edit(tr("Set the bench up"), [&](Job& job) {
+        job.bench = act.configuration;
+        job.bench.injection.reset();
+    });
     const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
     const Net* net = topology.find_net(act.place);
     const QString name =
@@ -192,6 +196,17 @@ void BenchPage::begin(const NextAct& act) {
         case ReadingKind::hot_part:
             quick_line_->start("hot ");
             break;
+        case ReadingKind::injection: {
+            const Injection& supply = *act.configuration.injection;
+            quick_line_->start(QStringLiteral("inject %1 %2v %3a ")
+                                   .arg(format::qt(supply.net))
+                                   .arg(supply.volts)
+                                   .arg(supply.limit_amps));
+            emit said(tr("Eyes protected; start at 0 V and raise slowly, never above %1 V. Type the volts and amps "
+                         "of the supply, then the hottest part and its rise, or none.")
+                          .arg(supply.volts));
+            break;
+        }
         case ReadingKind::firmware:
             quick_line_->start("says ");
             break;

@@ -225,6 +225,7 @@ void ProofPage::decide(bool good) {
         }
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
+        case ReadingKind::injection:
             return;
     }
     decideWith(std::move(reading), static_cast<std::size_t>(row));

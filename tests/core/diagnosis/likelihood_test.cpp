@@ -17,7 +17,8 @@ PoweredView view_with(MeterPattern pattern, double volts, double amps, double ra
     view.meter.pattern = pattern;
     view.meter.volts = volts;
     view.meter.amps = amps;
-    view.net_volts = {rail_volts, 1.0};
+    view.net_volts = {static_cast<float>(rail_volts), 1.0F};
+    view.net_ohms = {0.1F, 0.1F};
     view.rise_kelvin = {40.0, 2.0};
     return view;
 }
@@ -142,8 +143,13 @@ TEST_CASE("the hottest part speaks for itself, a cool one against it", "[likelih
     const std::vector<PoweredView> samples{view_with(MeterPattern::steady, 20.0, 1.5)};
     Reading hot;
     hot.kind = ReadingKind::hot_part;
+    hot.place = "x";
     hot.value = 38.0;
     CHECK(log_likelihood(hot, samples, -1, 0) > log_likelihood(hot, samples, -1, 1) + 2.0);
+    // Nothing warm where 40 K were expected speaks against it as well.
+    Reading cool;
+    cool.kind = ReadingKind::hot_part;
+    CHECK(log_likelihood(cool, samples, -1, -1) < log_broad(cool) - 1.0);
 }
 
 TEST_CASE("random samples and readings never give a NaN", "[likelihood]") {

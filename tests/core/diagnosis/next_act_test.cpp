@@ -15,7 +15,7 @@ NextStep step_after(const std::vector<Reading>& readings, const BenchConfigurati
                     const NextOptions& options = {}) {
     PredictionTable& table = shared_table(barrel);
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
-    prepare_candidates(table, now);
+    prepare_candidates(table, ranking, now);
     return next_acts(table, ranking, readings, now, shipped_costs(), options);
 }
 

@@ -104,7 +104,7 @@ TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by ha
             const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1);
             const auto b = log_likelihoods(readings[1], (*ohms_column)[h]);
             for (std::size_t s = 0; s < a.size(); ++s)
-                likelihood += std::exp(a[s]) * std::exp(b[s]) / static_cast<double>(a.size());
+                likelihood += table.sample_weights(h)[s] * std::exp(a[s]) * std::exp(b[s]);
         }
         weights.push_back(table.hypotheses()[h].prior * likelihood);
     }

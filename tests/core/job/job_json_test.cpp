@@ -60,9 +60,19 @@ Reading random_reading(Random& random, int number) {
                 r.value = random.uniform() * 1e6;
             break;
         case ReadingKind::net_volts:
-        case ReadingKind::hot_part:
             r.place = "main";
             r.value = random.uniform() * 20.0;
+            break;
+        case ReadingKind::injection:
+            r.configuration.injection = Injection{"main", 1.0, 3.0 * random.uniform()};
+            r.meter.volts = random.uniform();
+            r.meter.amps = random.uniform();
+            [[fallthrough]];
+        case ReadingKind::hot_part:
+            if (random.below(3) != 0) {
+                r.place = "main";
+                r.value = random.uniform() * 20.0;
+            }
             break;
         case ReadingKind::firmware:
             r.firmware = static_cast<FirmwareMessage>(random.below(firmware_message_count));

@@ -37,6 +37,27 @@ TEST_CASE("readings are understood as they are typed with one hand", "[quickline
     CHECK(hot->reading.place == "pc2");
     CHECK(hot->reading.value == Approx(30.0));
 
+    const auto cool = typed("hot none");
+    REQUIRE(cool.ok());
+    CHECK(cool->reading.kind == ReadingKind::hot_part);
+    CHECK(cool->reading.place.empty());
+
+    const auto injected = typed("inject vbus2 1v 3a 0.31v 2.9a cv2 +42", for_ohms());
+    REQUIRE(injected.ok());
+    CHECK(injected->reading.kind == ReadingKind::injection);
+    REQUIRE(injected->reading.configuration.injection);
+    CHECK(injected->reading.configuration.injection->net == "vbus2");
+    CHECK(injected->reading.configuration.injection->limit_amps == Approx(3.0));
+    CHECK(injected->reading.meter.volts == Approx(0.31));
+    CHECK(injected->reading.meter.amps == Approx(2.9));
+    CHECK(injected->reading.place == "cv2");
+    CHECK(injected->reading.value == Approx(42.0));
+    CHECK(injected->warning.empty());
+    CHECK(typed("inject vbus2 1v 3a 0.31v 2.9a none", for_ohms())->reading.place.empty());
+    CHECK_FALSE(typed("inject vbus2 1v 3a", for_ohms()).ok());
+    CHECK_FALSE(typed("inject vbus2 1v 3a 0.3a 2.9v none", for_ohms()).ok());
+    CHECK_FALSE(typed("inject vbus2 1v 3a 0.31v 2.9a none")->warning.empty());
+
     const auto meter = typed("p2 5,02 0.18");
     REQUIRE(meter.ok());
     CHECK(meter->reading.kind == ReadingKind::meter);
@@ -106,8 +127,9 @@ TEST_CASE("every completion is the beginning of a line that is understood", "[qu
             const bool whole = typed(completion).ok();
             const bool with_ohms = typed(completion + "3r3").ok() || typed(completion + " 3r3").ok();
             const bool with_number = typed(completion + "5").ok();
+            const bool with_outcome = typed(completion + "0.3v 3a none").ok();
             CAPTURE(completion);
-            CHECK((whole || with_ohms || with_number));
+            CHECK((whole || with_ohms || with_number || with_outcome));
         }
     }
 }
