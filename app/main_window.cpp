@@ -21,6 +21,7 @@
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
 #include "app/style/theme.h"
+#include "app/widgets/working_style_menu.h"
 #include "core/base/files.h"
 #include "core/job/job_json.h"
 
@@ -199,6 +200,15 @@ void MainWindow::makeMenus() {
     add(bench, tr("Roll: shorter"), QKeySequence(Qt::CTRL | Qt::Key_Plus),
         [this] { bench_->roll().setSpan(bench_->roll().span() / 1.5); });
     bench->addSeparator();
+    auto* style = new WorkingStyleMenu(preferences_.nextOptions(), bench);
+    bench->addMenu(style);
+    diagnosis_.setNextOptions(style->options());
+    connect(style, &WorkingStyleMenu::changed, this, [this](const NextOptions& options) {
+        preferences_.setNextOptions(options);
+        diagnosis_.setNextOptions(options);
+        if (session_.hasJob())
+            diagnosis_.ask(session_.job());
+    });
     add(bench, tr("Connect a &meter …"), QKeySequence("Ctrl+M"), [this] { askMeterAddress(); });
 }
 

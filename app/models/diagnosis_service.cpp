@@ -38,10 +38,13 @@ void DiagnosisService::ask(const Job& job) {
         return;
     }
     busy_ = true;
-    (void)QtConcurrent::run(&pool_, [this, engine, job, generation] { work(engine, job, generation); });
+    (void)QtConcurrent::run(&pool_, [this, engine, job, options = next_options_, generation] {
+        work(engine, job, options, generation);
+    });
 }
 
-void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& job, int generation) {
+void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
+                            int generation) {
     const auto stale = [this, generation] { return generation_ != generation; };
     if (stale())
         return;
@@ -66,7 +69,7 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
         stance.port = engine->plan.topology().ports.front().id;
     const auto refresh = [&](bool last) {
         answer.path = path_view(table, answer.ranking, stance);
-        answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_);
+        answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_, options);
         answer.next_complete = last;
         deliver(generation, answer, last);
     };

@@ -44,6 +44,8 @@ class DiagnosisService : public QObject {
 
     // Asks about a job. An unknown topology yields `refused`.
     void ask(const Job& job);
+    // Instruments owned and school; counts from the next question on.
+    void setNextOptions(const NextOptions& options) { next_options_ = options; }
     // Forgets the question that is being worked on.
     void cancel();
 
@@ -58,11 +60,12 @@ class DiagnosisService : public QObject {
     void refused(const QString& sentence);
 
   private:
-    void work(const std::shared_ptr<Engine>& engine, const Job& job, int generation);
+    void work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options, int generation);
     void deliver(int generation, const Answer& answer, bool last);
 
     const Knowledge& knowledge_;
     BenchCosts costs_;
+    NextOptions next_options_;
     std::map<std::string, std::shared_ptr<Engine>> engines_;
     QThreadPool pool_;
     std::atomic<int> generation_{0};

@@ -5,6 +5,8 @@
 #include <QSettings>
 #include <QString>
 
+#include "core/diagnosis/next_act.h"
+
 namespace eh {
 
 class Preferences {
@@ -17,6 +19,10 @@ class Preferences {
     void setShopName(const QString& name) { settings_.setValue("shop/name", name); }
     [[nodiscard]] QString exportFolder() const { return settings_.value("export/folder").toString(); }
     void setExportFolder(const QString& folder) { settings_.setValue("export/folder", folder); }
+
+    // How next acts are chosen.
+    [[nodiscard]] NextOptions nextOptions() const;
+    void setNextOptions(const NextOptions& options);
 
   private:
     QSettings settings_;

@@ -24,50 +24,68 @@ void SuspectsModel::clear() {
 void SuspectsModel::show(const Answer& answer) {
     beginResetModel();
     parts_.clear();
-    const PredictionTable& table = *answer.table;
-    const MachinePlan& plan = answer.engine->plan;
-    const Topology& topology = plan.topology();
     for (const PartSuspicion& suspect : answer.ranking.parts) {
         if (parts_.size() >= most_shown || suspect.probability < least_shown)
             break;
-        const Suspicion& leading = answer.ranking.suspicions[suspect.leading_hypothesis];
-        const Hypothesis& hypothesis = table.hypotheses()[leading.hypothesis];
-        Part part;
-        part.probability = suspect.probability;
-        part.block = format::qt(suspect.block);
-        if (suspect.kind == HypothesisKind::fault) {
-            part.title = format::blockTitle(plan, suspect.block);
-            part.detail = format::faultWords(plan, hypothesis, suspect.block);
-        } else {
-            part.title = format::qt(hypothesis_title(hypothesis, plan));
-            part.detail = suspect.kind == HypothesisKind::nothing_wrong
-                              ? tr("machine, charger and lead are sound")
-                              : tr("something that is not in the catalogue");
-        }
-        Line rate;
-        rate.text = tr("Before any reading: %1").arg(format::percent(leading.prior));
-        rate.detail = tr("shipped estimate, with what the intake says");
-        part.lines.push_back(rate);
-        for (const Evidence& evidence : leading.evidence) {
-            const auto reading = std::find_if(answer.readings.begin(), answer.readings.end(),
-                                              [&](const Reading& r) { return r.id == evidence.reading_id; });
-            if (reading == answer.readings.end())
-                continue;
-            const bool odd =
-                std::any_of(answer.ranking.odd.begin(), answer.ranking.odd.end(),
-                            [&](const OddReading& o) { return o.reading_id == evidence.reading_id; });
-            Line line;
-            line.reading = format::qt(evidence.reading_id);
-            line.weight = evidence.weight;
-            line.text = format::qt(describe(*reading, topology));
-            const QString expected = format::qt(expectation_text(table, leading.hypothesis, *reading));
-            line.detail = odd ? tr("odd: no suspect explains it; take it again")
-                              : tr("%1; expected %2").arg(format::weightWords(evidence.weight), expected);
-            part.lines.push_back(line);
-        }
-        parts_.push_back(std::move(part));
+        parts_.push_back(described(answer, suspect));
     }
     endResetModel();
+}
+
+bool SuspectsModel::include(const Answer& answer, const std::string& block) {
+    if (indexOfBlock(format::qt(block)).isValid())
+        return true;
+    const auto& parts = answer.ranking.parts;
+    const auto suspect =
+        std::find_if(parts.begin(), parts.end(), [&](const PartSuspicion& p) { return p.block == block; });
+    if (block.empty() || suspect == parts.end())
+        return false;
+    const int row = static_cast<int>(parts_.size());
+    beginInsertRows({}, row, row);
+    parts_.push_back(described(answer, *suspect));
+    endInsertRows();
+    return true;
+}
+
+SuspectsModel::Part SuspectsModel::described(const Answer& answer, const PartSuspicion& suspect) {
+    const PredictionTable& table = *answer.table;
+    const MachinePlan& plan = answer.engine->plan;
+    const Suspicion& leading = answer.ranking.suspicions[suspect.leading_hypothesis];
+    const Hypothesis& hypothesis = table.hypotheses()[leading.hypothesis];
+    Part part;
+    part.probability = suspect.probability;
+    part.block = format::qt(suspect.block);
+    if (suspect.kind == HypothesisKind::fault) {
+        part.title = format::blockTitle(plan, suspect.block);
+        part.detail = format::faultWords(plan, hypothesis, suspect.block);
+    } else {
+        part.title = format::qt(hypothesis_title(hypothesis, plan));
+        part.detail = suspect.kind == HypothesisKind::nothing_wrong
+                          ? tr("machine, charger and lead are sound")
+                          : tr("something that is not in the catalogue");
+    }
+    Line rate;
+    rate.text = tr("Before any reading: %1").arg(format::percent(leading.prior));
+    rate.detail = tr("shipped estimate, with what the intake says");
+    part.lines.push_back(rate);
+    for (const Evidence& evidence : leading.evidence) {
+        const auto reading = std::find_if(answer.readings.begin(), answer.readings.end(),
+                                          [&](const Reading& r) { return r.id == evidence.reading_id; });
+        if (reading == answer.readings.end())
+            continue;
+        const bool odd =
+            std::any_of(answer.ranking.odd.begin(), answer.ranking.odd.end(),
+                        [&](const OddReading& o) { return o.reading_id == evidence.reading_id; });
+        Line line;
+        line.reading = format::qt(evidence.reading_id);
+        line.weight = evidence.weight;
+        line.text = format::qt(describe(*reading, plan.topology()));
+        const QString expected = format::qt(expectation_text(table, leading.hypothesis, *reading));
+        line.detail = odd ? tr("odd: no suspect explains it; take it again, with another meter if you can")
+                          : tr("%1; expected %2").arg(format::weightWords(evidence.weight), expected);
+        part.lines.push_back(line);
+    }
+    return part;
 }
 
 QModelIndex SuspectsModel::indexOfBlock(const QString& block) const {

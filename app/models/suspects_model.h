@@ -21,6 +21,8 @@ class SuspectsModel : public QAbstractItemModel {
     explicit SuspectsModel(QObject* parent = nullptr);
 
     void show(const Answer& answer);
+    // Adds a part that is hardly suspected, to show why not. False for one that the catalogue knows no fault of.
+    bool include(const Answer& answer, const std::string& block);
     void clear();
     [[nodiscard]] QModelIndex indexOfBlock(const QString& block) const;
 
@@ -44,6 +46,8 @@ class SuspectsModel : public QAbstractItemModel {
         double probability = 0.0;
         std::vector<Line> lines;
     };
+
+    static Part described(const Answer& answer, const PartSuspicion& suspect);
 
     std::vector<Part> parts_;
 };

@@ -11,6 +11,7 @@ namespace {
 
 constexpr double negligible_probability = 1e-4;
 constexpr double worth_removing = 0.05;  // suspicion from which taking a part off is considered
+constexpr double school_factor = 2.5;  // how much more a reading of the liked kind counts
 constexpr double least_bits = 0.02;  // less is not worth a line
 constexpr double certain_probability = 0.985;  // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 1.0;  // savings below this leave a due repair due
@@ -46,7 +47,7 @@ class Proposer {
         if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened)
             propose_ohms();
         std::stable_sort(step_.acts.begin(), step_.acts.end(), [](const NextAct& a, const NextAct& b) {
-            return a.bits_per_minute > b.bits_per_minute;
+            return a.liking > b.liking;
         });
         keep_one_of_a_kind();
         add_repair();
@@ -77,6 +78,20 @@ class Proposer {
         });
     }
 
+    bool liked(const NextAct& act) const {
+        switch (options_.school) {
+            case School::outside_in:
+                return !act.configuration.case_open;
+            case School::ohms_first:
+                return act.reading == ReadingKind::net_ohms;
+            case School::thermal_first:
+                return act.reading == ReadingKind::hot_part || act.reading == ReadingKind::injection;
+            case School::none:
+                break;
+        }
+        return false;
+    }
+
     static bool same_heat(BenchConfiguration a, BenchConfiguration b) {
         for (BenchConfiguration* configuration : {&a, &b}) {
             *configuration = electrical_part(*configuration);
@@ -97,6 +112,7 @@ class Proposer {
         act.minutes = act.setup_minutes + costs_.reading_minutes[kind];
         act.risk_minutes = costs_.risk_minutes[kind] + extra_risk;
         act.bits_per_minute = act.bits / (act.minutes + act.risk_minutes);
+        act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
         act.saving_minutes =
             step_.repair_now_minutes - table.cost_after(costs_) - act.minutes - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);

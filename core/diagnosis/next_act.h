@@ -39,12 +39,18 @@ struct NextAct {
     double risk_minutes = 0.0;
     double bits = 0.0;
     double bits_per_minute = 0.0;
+    double liking = 0.0;          // the same with the school's preference: what orders the list
     double saving_minutes = 0.0;  // expected saving over repairing at once; may be negative
 };
+
+// What a technician likes to begin with; counts when acts are put in order, as if those readings told more.
+enum class School { none, outside_in, ohms_first, thermal_first };
+inline constexpr int school_count = 4;
 
 struct NextOptions {
     std::size_t most = 3;  // acts returned
     bool case_may_be_opened = true;
+    School school = School::none;
     std::vector<ReadingKind> instruments{ReadingKind::meter,    ReadingKind::net_volts,
                                          ReadingKind::net_ohms, ReadingKind::firmware,
                                          ReadingKind::wiggle,   ReadingKind::hot_part,

@@ -17,6 +17,7 @@
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
+#include "app/widgets/working_style_menu.h"
 #include "core/job/job_json.h"
 #include "tests/app/app_fixture.h"
 
@@ -222,6 +223,57 @@ TEST_CASE("everything that takes the keyboard has a name for screen readers", "[
         CAPTURE(widget->metaObject()->className(), widget->parentWidget()->metaObject()->className());
         CHECK_FALSE(interface->text(QAccessible::Name).isEmpty());
     }
+}
+
+TEST_CASE("a part that is hardly suspected can be asked about: why not", "[app]") {
+    Answer answer;
+    answer.engine = std::make_shared<Engine>(shipped_knowledge(), topology(barrel));
+    answer.readings = {meter_reading("r1", plugged("p1"), MeterPattern::steady, 19.4, 2.4)};
+    Suspects suspected = answer.engine->reasoner.weigh({}, answer.readings).value();
+    answer.table = suspected.table;
+    answer.ranking = std::move(suspected.ranking);
+    SuspectsModel suspects;
+    suspects.show(answer);
+    REQUIRE_FALSE(suspects.indexOfBlock("sp1").isValid());
+    const int before = suspects.rowCount();
+    REQUIRE(suspects.include(answer, "sp1"));
+    CHECK(suspects.rowCount() == before + 1);
+    const QModelIndex part = suspects.indexOfBlock("sp1");
+    REQUIRE(part.isValid());
+    REQUIRE(suspects.rowCount(part) == 2);
+    const QModelIndex reading = suspects.index(1, 0, part);
+    CHECK(reading.data(SuspectsModel::WeightRole).toDouble() < -2.0);
+    CHECK(reading.data(SuspectsModel::DetailRole).toString().contains("against"));
+    // Asked again it is not added again; a part that nothing befalls is not added at all.
+    CHECK(suspects.include(answer, "sp1"));
+    CHECK(suspects.rowCount() == before + 1);
+    CHECK_FALSE(suspects.include(answer, "no such part"));
+}
+
+TEST_CASE("the working style is remembered", "[app]") {
+    Preferences preferences;
+    const NextOptions before = preferences.nextOptions();
+    WorkingStyleMenu menu(before);
+    NextOptions told;
+    QObject::connect(&menu, &WorkingStyleMenu::changed, [&](const NextOptions& options) { told = options; });
+    const auto trigger = [&](const QString& text) {
+        for (QAction* action : menu.actions()) {
+            if (action->text().startsWith(text)) {
+                action->trigger();
+                return true;
+            }
+        }
+        return false;
+    };
+    REQUIRE(trigger("Heat first"));
+    CHECK(told.school == School::thermal_first);
+    REQUIRE(trigger("Bench supply"));
+    CHECK(std::find(told.instruments.begin(), told.instruments.end(), ReadingKind::injection) ==
+          told.instruments.end());
+    preferences.setNextOptions(told);
+    CHECK(Preferences().nextOptions().school == School::thermal_first);
+    CHECK(Preferences().nextOptions().instruments.size() == told.instruments.size());
+    preferences.setNextOptions(before);
 }
 
 TEST_CASE("item models keep Qt's rules", "[app]") {

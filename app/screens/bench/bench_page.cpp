@@ -83,11 +83,9 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });
     connect(next_, &NextActsView::picked, this, &BenchPage::begin);
     connect(path_, &ChargePathView::partPicked, this, [this](const std::string& block) {
-        if (!suspects_->openPart(block))
-            emit said(tr("%1 is hardly suspected: the readings so far speak against it.")
-                          .arg(diagnosis_.answer().engine == nullptr
-                                   ? QString()
-                                   : format::blockTitle(diagnosis_.answer().engine->plan, block)));
+        const Answer& answer = diagnosis_.answer();
+        if (!suspects_->explainPart(answer, block) && answer.engine != nullptr)
+            emit said(tr("The catalogue knows no fault of %1.").arg(format::blockTitle(answer.engine->plan, block)));
     });
     connect(suspects_, &SuspectsView::partChosen, path_, &ChargePathView::select);
     connect(&diagnosis_, &DiagnosisService::answered, this, &BenchPage::showAnswer);

@@ -128,7 +128,11 @@ void SuspectsView::show(const Answer& answer) {
                              : QString();
     model_->show(answer);
     if (!open.isEmpty())
-        openPart(open.toStdString());
+        explainPart(answer, open.toStdString());
+}
+
+bool SuspectsView::explainPart(const Answer& answer, const std::string& block) {
+    return answer.table != nullptr && model_->include(answer, block) && openPart(block);
 }
 
 void SuspectsView::clear() {

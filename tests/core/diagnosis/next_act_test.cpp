@@ -95,6 +95,36 @@ TEST_CASE("a reading that was taken is not proposed again in the same configurat
     }
 }
 
+TEST_CASE("a school moves its readings up, and an instrument that is missing proposes nothing", "[next]") {
+    const auto place_of = [](const NextStep& step, auto liked) {
+        const auto found = std::find_if(step.acts.begin(), step.acts.end(), liked);
+        return found - step.acts.begin();
+    };
+    const auto ohms = [](const NextAct& act) { return act.reading == ReadingKind::net_ohms; };
+    const auto heat = [](const NextAct& act) {
+        return act.reading == ReadingKind::hot_part || act.reading == ReadingKind::injection;
+    };
+    const std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::dark)};
+    BenchConfiguration open = plugged("p1");
+    open.case_open = true;
+    NextOptions options;
+    options.most = 100;
+    const NextStep plain = step_after(readings, open, options);
+    options.school = School::ohms_first;
+    const NextStep ohms_first = step_after(readings, open, options);
+    options.school = School::thermal_first;
+    const NextStep thermal_first = step_after(readings, open, options);
+    CHECK(place_of(ohms_first, ohms) <= place_of(plain, ohms));
+    CHECK(place_of(ohms_first, ohms) == 0);
+    CHECK(place_of(thermal_first, heat) <= place_of(plain, heat));
+    // The school changes the order, not what is known of an act.
+    for (const NextAct& act : ohms_first.acts)
+        CHECK(act.bits_per_minute == Approx(act.bits / (act.minutes + act.risk_minutes)));
+    options.instruments = {ReadingKind::meter};
+    for (const NextAct& act : step_after(readings, open, options).acts)
+        CHECK((act.repair || act.reading == ReadingKind::meter));
+}
+
 TEST_CASE("when the part is nearly certain its repair is due, and not once it is done", "[next]") {
     BenchConfiguration without = for_ohms();
     without.board_out = true;

@@ -1,0 +1,27 @@
+// How next acts are chosen: the instruments of the bench, and what the technician likes to begin with.
+#pragma once
+
+#include <QMenu>
+
+#include "core/diagnosis/next_act.h"
+
+namespace eh {
+
+class WorkingStyleMenu : public QMenu {
+    Q_OBJECT
+  public:
+    WorkingStyleMenu(const NextOptions& options, QWidget* parent = nullptr);
+
+    [[nodiscard]] const NextOptions& options() const { return options_; }
+
+  signals:
+    void changed(const NextOptions& options);
+
+  private:
+    void addInstrument(ReadingKind kind, const QString& title);
+    void addSchool(School school, const QString& title, class QActionGroup* group);
+
+    NextOptions options_;
+};
+
+}  // namespace eh
