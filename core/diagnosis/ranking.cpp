@@ -6,7 +6,9 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <memory>
 #include <numeric>
+#include <unordered_map>
 
 #include "core/diagnosis/bayes.h"
 #include "core/electrics/engineering.h"
@@ -22,27 +24,37 @@ int net_index(const Topology& topology, const std::string& id) {
     return -1;
 }
 
-// One reading against every sample: [hypothesis][sample]; "none of these" has none.
+// One reading against every sample: by hypothesis, then by sample; nothing for "none of these". Hypotheses that
+// show the same share what was worked out.
 struct ReadingFit {
     ReadingTerms terms;
-    std::vector<std::vector<SampleTerms>> samples;
+    std::vector<std::shared_ptr<const std::vector<SampleTerms>>> samples;
 };
+
+template <typename Column, typename TermsOf>
+void fill_samples(ReadingFit& fit, const Column& column, TermsOf terms_of) {
+    std::unordered_map<const void*, std::shared_ptr<const std::vector<SampleTerms>>> known;
+    fit.samples.reserve(column.size());
+    for (std::size_t h = 0; h < column.size(); ++h) {
+        auto& terms = known[&column[h]];
+        if (terms == nullptr)
+            terms = std::make_shared<const std::vector<SampleTerms>>(terms_of(column[h]));
+        fit.samples.push_back(terms);
+    }
+}
 
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
-    const std::size_t count = table.hypotheses().size();
     ReadingFit fit{reading_terms(reading, topology), {}};
-    fit.samples.reserve(count);
+    const int net = net_index(topology, reading.place);
     if (reading.kind == ReadingKind::net_ohms) {
-        const auto column = table.ohms(reading.configuration, net_index(topology, reading.place));
-        for (std::size_t h = 0; h < count; ++h)
-            fit.samples.push_back(sample_terms(reading, (*column)[h], accuracy));
+        fill_samples(fit, *table.ohms(reading.configuration, net),
+                     [&](const std::vector<double>& ohms) { return sample_terms(reading, ohms, accuracy); });
     } else {
-        const auto column = table.powered(reading.configuration);
-        const int net = net_index(topology, reading.place);
         const int block = table.plan().find_block(reading.place);
-        for (std::size_t h = 0; h < count; ++h)
-            fit.samples.push_back(sample_terms(reading, (*column)[h], net, block, accuracy));
+        fill_samples(fit, *table.powered(reading.configuration), [&](const Views& views) {
+            return sample_terms(reading, views, net, block, accuracy);
+        });
     }
     return fit;
 }
@@ -159,92 +171,126 @@ bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const
     return true;
 }
 
+namespace {
+
+// Weighs reading by reading, in their order: log of prior times likelihood so far. The differences are what each
+// reading adds to what is known already, and they add up.
+class Weighing {
+  public:
+    Weighing(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
+             const AccuracyOptions& accuracy)
+        : table_(table), priors_(priors), accuracy_(accuracy), count_(table.hypotheses().size()) {
+        std::vector<ReadingTerms> terms;
+        for (const Reading& reading : readings) {
+            if (!counts(reading, table.plan().topology()))
+                continue;
+            used_.push_back(&reading);
+            fits_.push_back(fit_of(table, reading, accuracy));
+            terms.push_back(fits_.back().terms);
+        }
+        quirks_ = QuirkBook(count_, static_cast<std::size_t>(table.options().samples), terms, accuracy);
+        channels_.reserve(terms.size());
+        for (const ReadingTerms& of_reading : terms)
+            channels_.push_back({quirks_.shift_channel(of_reading.channels[0]),
+                                 quirks_.shift_channel(of_reading.channels[1]),
+                                 quirks_.doubt_channel(of_reading.word_channel)});
+        joint_.assign(used_.size() + 1, std::vector<double>(count_));
+        odd_share_.assign(used_.size(), std::vector<double>(count_, 1.0));
+    }
+
+    Ranking run() {
+        Ranking ranking;
+        for (std::size_t h = 0; h < count_; ++h)
+            ranking.sample_weights.push_back(weigh(h));
+        add_suspicions(ranking);
+        ranking.parts = sum_by_part(ranking, table_.hypotheses());
+        add_odd_readings(ranking);
+        ranking.quirks = std::move(quirks_);
+        return ranking;
+    }
+
+  private:
+    // Fills the joint of one hypothesis; returns how well each of its samples fits, summing to 1.
+    std::vector<double> weigh(std::size_t h) {
+        joint_[0][h] = std::log(priors_[h]);
+        if (table_.hypotheses()[h].kind == HypothesisKind::none_of_these) {
+            for (std::size_t r = 0; r < used_.size(); ++r)
+                joint_[r + 1][h] = joint_[r][h] + std::log(fits_[r].terms.broad);
+            return {};
+        }
+        std::vector<double> weights = table_.sample_weights(h);
+        std::vector<std::vector<double>> odd(used_.size(), std::vector<double>(weights.size()));
+        for (std::size_t r = 0; r < used_.size(); ++r) {
+            const ReadingTerms& terms = fits_[r].terms;
+            double total = 0.0;
+            for (std::size_t s = 0; s < weights.size(); ++s) {
+                const double seen = density(terms, (*fits_[r].samples[h])[s],
+                                            {quirks_.shift(h, s, channels_[r][0]),
+                                             quirks_.shift(h, s, channels_[r][1])},
+                                            quirks_.doubt(h, s, channels_[r][2]), accuracy_);
+                odd[r][s] = std::min(1.0, accuracy_.odd_reading * terms.broad / seen);
+                weights[s] *= seen;
+                total += weights[s];
+            }
+            for (double& weight : weights)
+                weight /= total;
+            joint_[r + 1][h] = joint_[r][h] + std::log(total);
+        }
+        for (std::size_t r = 0; r < used_.size(); ++r)
+            odd_share_[r][h] = std::inner_product(weights.begin(), weights.end(), odd[r].begin(), 0.0);
+        return weights;
+    }
+
+    void add_suspicions(Ranking& ranking) const {
+        std::vector<double> totals;
+        totals.reserve(joint_.size());
+        for (const auto& so_far : joint_)
+            totals.push_back(log_sum_exp(so_far));
+        const auto probabilities = posterior(joint_.back());
+        for (std::size_t h = 0; h < count_; ++h) {
+            Suspicion suspicion{h, priors_[h], probabilities[h], {}};
+            for (std::size_t r = 0; r < used_.size(); ++r) {
+                const double likelihood = joint_[r + 1][h] - joint_[r][h];
+                suspicion.evidence.push_back(
+                    {used_[r]->id, likelihood, likelihood - (totals[r + 1] - totals[r])});
+            }
+            ranking.suspicions.push_back(std::move(suspicion));
+        }
+        std::stable_sort(
+            ranking.suspicions.begin(), ranking.suspicions.end(),
+            [](const Suspicion& a, const Suspicion& b) { return a.probability > b.probability; });
+    }
+
+    void add_odd_readings(Ranking& ranking) const {
+        constexpr double more_likely_than_not = 0.5;
+        for (std::size_t r = 0; r < used_.size(); ++r) {
+            double share = 0.0;
+            for (const Suspicion& suspicion : ranking.suspicions)
+                share += suspicion.probability * odd_share_[r][suspicion.hypothesis];
+            if (share > more_likely_than_not)
+                ranking.odd.push_back({used_[r]->id, share});
+        }
+    }
+
+    PredictionTable& table_;
+    const std::vector<double>& priors_;
+    const AccuracyOptions& accuracy_;
+    std::size_t count_;
+    std::vector<const Reading*> used_;
+    std::vector<ReadingFit> fits_;              // by reading that counts
+    std::vector<std::array<int, 3>> channels_;  // of the quirk book, likewise
+    QuirkBook quirks_;
+    std::vector<std::vector<double>> joint_;  // [readings so far][hypothesis]
+    // Share of a reading's density that comes from "it means nothing": [reading][hypothesis].
+    std::vector<std::vector<double>> odd_share_;
+};
+
+}  // namespace
+
 Ranking rank(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
              const AccuracyOptions& accuracy) {
-    const std::size_t count = table.hypotheses().size();
-    assert(priors.size() == count && "rank: one prior a hypothesis");
-    std::vector<const Reading*> used;
-    for (const Reading& reading : readings) {
-        if (counts(reading, table.plan().topology()))
-            used.push_back(&reading);
-    }
-    std::vector<ReadingFit> fits;
-    std::vector<ReadingTerms> terms;
-    fits.reserve(used.size());
-    terms.reserve(used.size());
-    for (const Reading* reading : used) {
-        fits.push_back(fit_of(table, *reading, accuracy));
-        terms.push_back(fits.back().terms);
-    }
-
-    // Reading by reading, in their order: log of prior times likelihood so far. The differences are what each
-    // reading adds to what is known already, and they add up.
-    const auto samples = static_cast<std::size_t>(table.options().samples);
-    Ranking ranking;
-    ranking.quirks = QuirkBook(count, samples, terms, accuracy);
-    std::vector<std::array<int, 3>> channels;
-    channels.reserve(terms.size());
-    for (const ReadingTerms& of_reading : terms)
-        channels.push_back({ranking.quirks.shift_channel(of_reading.channels[0]),
-                            ranking.quirks.shift_channel(of_reading.channels[1]),
-                            ranking.quirks.doubt_channel(of_reading.word_channel)});
-    std::vector<std::vector<double>> joint(used.size() + 1, std::vector<double>(count));
-    // Share of a reading's density that comes from "it means nothing": [reading][hypothesis].
-    std::vector<std::vector<double>> odd_share(used.size(), std::vector<double>(count, 1.0));
-    for (std::size_t h = 0; h < count; ++h) {
-        joint[0][h] = std::log(priors[h]);
-        if (table.hypotheses()[h].kind == HypothesisKind::none_of_these) {
-            for (std::size_t r = 0; r < used.size(); ++r)
-                joint[r + 1][h] = joint[r][h] + std::log(terms[r].broad);
-            ranking.sample_weights.emplace_back();
-            continue;
-        }
-        std::vector<double> sums;  // log of weight times likelihood, by sample
-        for (const double weight : table.sample_weights(h))
-            sums.push_back(std::log(std::max(weight, std::numeric_limits<double>::min())));
-        std::vector<std::vector<double>> odd(used.size(), std::vector<double>(samples));
-        for (std::size_t r = 0; r < used.size(); ++r) {
-            for (std::size_t s = 0; s < samples; ++s) {
-                const double seen = density(terms[r], fits[r].samples[h][s],
-                                            {ranking.quirks.shift(h, s, channels[r][0]),
-                                             ranking.quirks.shift(h, s, channels[r][1])},
-                                            ranking.quirks.doubt(h, s, channels[r][2]), accuracy);
-                sums[s] += std::log(seen);
-                odd[r][s] = std::min(1.0, accuracy.odd_reading * terms[r].broad / seen);
-            }
-            joint[r + 1][h] = joint[0][h] + log_sum_exp(sums);
-        }
-        sums = posterior(sums);
-        for (std::size_t r = 0; r < used.size(); ++r)
-            odd_share[r][h] = std::inner_product(sums.begin(), sums.end(), odd[r].begin(), 0.0);
-        ranking.sample_weights.push_back(std::move(sums));
-    }
-    std::vector<double> totals;
-    totals.reserve(joint.size());
-    for (const auto& so_far : joint)
-        totals.push_back(log_sum_exp(so_far));
-
-    const auto probabilities = posterior(joint.back());
-    for (std::size_t h = 0; h < count; ++h) {
-        Suspicion suspicion{h, priors[h], probabilities[h], {}};
-        for (std::size_t r = 0; r < used.size(); ++r) {
-            const double likelihood = joint[r + 1][h] - joint[r][h];
-            suspicion.evidence.push_back({used[r]->id, likelihood, likelihood - (totals[r + 1] - totals[r])});
-        }
-        ranking.suspicions.push_back(std::move(suspicion));
-    }
-    std::stable_sort(ranking.suspicions.begin(), ranking.suspicions.end(),
-                     [](const Suspicion& a, const Suspicion& b) { return a.probability > b.probability; });
-    ranking.parts = sum_by_part(ranking, table.hypotheses());
-
-    for (std::size_t r = 0; r < used.size(); ++r) {
-        double share = 0.0;
-        for (const Suspicion& suspicion : ranking.suspicions)
-            share += suspicion.probability * odd_share[r][suspicion.hypothesis];
-        if (share > 0.5)
-            ranking.odd.push_back({used[r]->id, share});
-    }
-    return ranking;
+    assert(priors.size() == table.hypotheses().size() && "rank: one prior a hypothesis");
+    return Weighing(table, priors, readings, accuracy).run();
 }
 
 std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
@@ -257,11 +303,12 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
         const ReadingFit fit = fit_of(table, reading, accuracy);
         std::vector<double>& row = rows.emplace_back();
         for (std::size_t h = 0; h < fit.samples.size(); ++h) {
-            double sum = fit.samples[h].empty() ? fit.terms.broad : 0.0;
-            for (std::size_t s = 0; s < fit.samples[h].size(); ++s) {
+            const auto& samples = *fit.samples[h];
+            double sum = samples.empty() ? fit.terms.broad : 0.0;
+            for (std::size_t s = 0; s < samples.size(); ++s) {
                 Doubt doubt{accuracy.model_wrong_word};
                 sum += table.sample_weights(h)[s] *
-                       density(fit.terms, fit.samples[h][s], {nullptr, nullptr}, &doubt, accuracy);
+                       density(fit.terms, samples[s], {nullptr, nullptr}, &doubt, accuracy);
             }
             row.push_back(std::log(sum));
         }
