@@ -155,7 +155,8 @@ Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
     prepare_candidates(*suspects.table, suspects.ranking, now);
     NextOptions options;
     options.most = most;
-    const NextStep step = next_acts(*suspects.table, suspects.ranking, job.readings, now, shop.costs, options);
+    const NextStep step =
+        next_acts(*suspects.table, suspects.ranking, job.readings, now, shop.costs, options);
     json acts = json::array();
     for (const NextAct& act : step.acts)
         acts.push_back(to_json(act, plan));
@@ -231,8 +232,7 @@ Result<json> evaluate(const Shop& shop, const std::string& topology_id, const Ev
         const auto progress = [&](double share) {
             std::fprintf(stderr, "\r%s: %3.0f %%", topology.id.c_str(), share * 100.0);
         };
-        const EvaluationReport report =
-            evaluate(shop.knowledge, topology, shop.costs, options, {}, progress);
+        const EvaluationReport report = evaluate(shop.knowledge, topology, shop.costs, options, {}, progress);
         std::fprintf(stderr, "\n");
         by_topology[topology.id] = report_json(report);
         add(all, report);

@@ -78,7 +78,8 @@ int main(int argc, char** argv) {
                        "draw single faults from the very model that the reasoning uses");
     evaluate->add_flag("--unknown", perturbation.unknown_effects,
                        "every machine has an effect that the catalogue does not hold");
-    evaluate->add_flag("--oracle", evaluation.oracle, "play a reasoning that knows the generating model, too");
+    evaluate->add_flag("--oracle", evaluation.oracle,
+                       "play a reasoning that knows the generating model, too");
     evaluate->add_flag("--orders", evaluation.orders, "play the fixed orders of work, too");
     evaluate->add_flag("--cases", evaluation.keep_cases, "list every machine with its readings");
 

@@ -117,8 +117,9 @@ QString faultWords(const MachinePlan& plan, const Hypothesis& hypothesis, const 
         else
             others += qt(fault_title(plan.knowledge(), plan.topology(), fault));
     }
-    return others.isEmpty() ? own
-                            : QCoreApplication::translate("format", "%1; with it: %2").arg(own, others.join("; "));
+    return others.isEmpty()
+               ? own
+               : QCoreApplication::translate("format", "%1; with it: %2").arg(own, others.join("; "));
 }
 
 QString weightWords(double weight) {

@@ -60,7 +60,8 @@ class DiagnosisService : public QObject {
     void refused(const QString& sentence);
 
   private:
-    void work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options, int generation);
+    void work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
+              int generation);
     void deliver(int generation, const Answer& answer, bool last);
 
     const Knowledge& knowledge_;

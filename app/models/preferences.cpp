@@ -16,7 +16,8 @@ NextOptions Preferences::nextOptions() const {
     const int school = settings_.value(school_key, 0).toInt();
     if (school >= 0 && school < school_count)
         options.school = static_cast<School>(school);
-    // What is missing is remembered, so that an instrument of a later version is owned until somebody says no.
+    // What is missing is remembered, so that an instrument of a later version is owned until somebody says
+    // no.
     for (const QString& name : settings_.value(missing_key).toStringList()) {
         const auto kind = reading_kind_from(name.toStdString());
         if (kind)

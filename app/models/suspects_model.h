@@ -21,7 +21,8 @@ class SuspectsModel : public QAbstractItemModel {
     explicit SuspectsModel(QObject* parent = nullptr);
 
     void show(const Answer& answer);
-    // Adds a part that is hardly suspected, to show why not. False for one that the catalogue knows no fault of.
+    // Adds a part that is hardly suspected, to show why not. False for one that the catalogue knows no fault
+    // of.
     bool include(const Answer& answer, const std::string& block);
     void clear();
     [[nodiscard]] QModelIndex indexOfBlock(const QString& block) const;

@@ -13,19 +13,20 @@ struct AccuracyOptions {
     double dmm_volts_share = 0.006;
     double dmm_volts_digit = 0.02;
     double model_rail_share = 0.03;
-    double stray_amps = 8e-7;        // leakages nobody knows, which decide the volts of nets that nothing holds
+    double stray_amps = 8e-7;  // leakages nobody knows, which decide the volts of nets that nothing holds
     double most_stray_volts = 8.0;
     double dmm_ohms_share = 0.02;
     double model_ohms_share = 0.12;
-    double lead_ohms = 0.05;         // of the test leads, left in or taken off
-    double over_limit_ohms = 1e5;    // from about here on a reading counts as open (common practice: > 100 k)
-    double rise_share = 0.5;         // heat depends on much that is not modelled
+    double lead_ohms = 0.05;       // of the test leads, left in or taken off
+    double over_limit_ohms = 1e5;  // from about here on a reading counts as open (common practice: > 100 k)
+    double rise_share = 0.5;       // heat depends on much that is not modelled
     double rise_digit_kelvin = 3.0;
     double warm_kelvin = 6.0;        // from about here on a part is called warm (common practice)
     double model_wrong_word = 0.05;  // share of machines that say something else than the model has them say
     double misread_word = 0.012;     // share of words written down wrongly
     double odd_reading = 0.01;       // share of readings that mean nothing
-    // Of what the model leaves out, as a share of variance: common to all readings of a quantity on a machine.
+    // Of what the model leaves out, as a share of variance: common to all readings of a quantity on a
+    // machine.
     double common_share = 0.75;
 };
 

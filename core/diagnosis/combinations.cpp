@@ -43,16 +43,17 @@ class CombinationFinder {
         keep_best(pairs, options_.most);
         std::vector<Candidate> triples;
         for (const Candidate& pair : pairs) {
-            const bool with_refit = std::find(refits_.begin(), refits_.end(), pair.members[1]) != refits_.end();
+            const bool with_refit =
+                std::find(refits_.begin(), refits_.end(), pair.members[1]) != refits_.end();
             for (const std::size_t third : originals_) {
                 // Each triple once: the new member is the last of its originals.
                 if (second_share_ <= 0.0 || third <= (with_refit ? pair.members[0] : pair.members[1]))
                     continue;
                 auto members = pair.members;
                 members.push_back(third);
-                const double log_weight = with_refit
-                                              ? log_untied({pair.members[0], third}) + std::log(rate(pair.members[1]))
-                                              : log_untied(members);
+                const double log_weight =
+                    with_refit ? log_untied({pair.members[0], third}) + std::log(rate(pair.members[1]))
+                               : log_untied(members);
                 add(triples, members, log_weight);
             }
         }
@@ -72,8 +73,8 @@ class CombinationFinder {
         return catalogue_.find(hypotheses_[refit].faults.front().fault)->rate;
     }
 
-    // Faults that befell the machine independently: each after the first takes the share of jobs that have one
-    // more, and is drawn like the first. The factorial counts the orders in which the set can be drawn.
+    // Faults that befell the machine independently: each after the first takes the share of jobs that have
+    // one more, and is drawn like the first. The factorial counts the orders in which the set can be drawn.
     double log_untied(const std::vector<std::size_t>& members) const {
         double log_weight = 0.0;
         for (std::size_t k = 0; k < members.size(); ++k)
@@ -99,7 +100,8 @@ class CombinationFinder {
         list.push_back({std::move(members), log_weight, score});
     }
 
-    double likelihood(const std::vector<std::size_t>& members, const std::vector<double>& of_hypothesis) const {
+    double likelihood(const std::vector<std::size_t>& members,
+                      const std::vector<double>& of_hypothesis) const {
         const double sound = of_hypothesis[sound_];
         double best = sound;
         bool shown = false;
@@ -120,7 +122,8 @@ class CombinationFinder {
         list.resize(kept);
     }
 
-    std::vector<Hypothesis> merged(std::vector<Candidate> pairs, const std::vector<Candidate>& triples) const {
+    std::vector<Hypothesis> merged(std::vector<Candidate> pairs,
+                                   const std::vector<Candidate>& triples) const {
         pairs.insert(pairs.end(), triples.begin(), triples.end());
         keep_best(pairs, options_.most);
         std::vector<Hypothesis> sets;

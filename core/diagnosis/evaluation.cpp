@@ -65,11 +65,10 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
     for (;;) {
         suspects = *reasoner.weigh({machine.facts, {}}, readings);
         prepare_candidates(*suspects.table, suspects.ranking, now);
-        const NextStep step =
-            next_acts(*suspects.table, suspects.ranking, readings, now, costs, options);
+        const NextStep step = next_acts(*suspects.table, suspects.ranking, readings, now, costs, options);
         const PartSuspicion& first = suspects.ranking.parts.front();
-        const bool settled = first.kind != HypothesisKind::fault &&
-                             first.probability >= costs.repair_due_probability;
+        const bool settled =
+            first.kind != HypothesisKind::fault && first.probability >= costs.repair_due_probability;
         const bool exhausted = order == nullptr ? step.acts.empty() : in_order == order->size();
         if (step.repair_due || settled || exhausted || static_cast<int>(readings.size()) >= most_readings)
             break;
@@ -183,8 +182,8 @@ bool shows(const MachinePlan& plan, const DrawnMachine& machine) {
     return false;
 }
 
-// Whether a machine with these parts would charge at every port if nothing were wrong. Wide tolerances draw some
-// that never worked; those were not sold.
+// Whether a machine with these parts would charge at every port if nothing were wrong. Wide tolerances draw
+// some that never worked; those were not sold.
 bool ever_worked(const MachinePlan& plan, const DrawnMachine& machine, const Perturbation& perturbation) {
     SimulatedBench sound(plan, {}, machine.seed, 0.0, perturbation.tolerance_factor);
     NextAct act;
@@ -232,8 +231,13 @@ EvaluationCase described(const Played& played, const DrawnMachine& machine, bool
                          const MachinePlan& plan) {
     const Hypothesis truth{machine.faults.empty() ? HypothesisKind::nothing_wrong : HypothesisKind::fault,
                            machine.faults};
-    EvaluationCase one{hypothesis_title(truth, plan), played.named.front().title, played.stated, right,
-                       played.minutes, machine.facts, {}};
+    EvaluationCase one{hypothesis_title(truth, plan),
+                       played.named.front().title,
+                       played.stated,
+                       right,
+                       played.minutes,
+                       machine.facts,
+                       {}};
     for (const Reading& reading : played.readings)
         one.course.push_back(describe(reading, plan.topology()));
     return one;
@@ -242,9 +246,9 @@ EvaluationCase described(const Played& played, const DrawnMachine& machine, bool
 // What the oracle may know that the reasoning does not: the spreads of the generating model.
 AccuracyOptions oracle_accuracy(const Perturbation& perturbation) {
     AccuracyOptions accuracy;
-    for (double* width : {&accuracy.meter_volts_share, &accuracy.meter_volts_digit,
-                          &accuracy.meter_amps_share, &accuracy.meter_amps_digit, &accuracy.dmm_volts_share,
-                          &accuracy.dmm_volts_digit})
+    for (double* width :
+         {&accuracy.meter_volts_share, &accuracy.meter_volts_digit, &accuracy.meter_amps_share,
+          &accuracy.meter_amps_digit, &accuracy.dmm_volts_share, &accuracy.dmm_volts_digit})
         *width *= perturbation.noise_factor;
     return accuracy;
 }
@@ -280,9 +284,9 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
                           const EvaluationOptions& options, const std::function<bool()>& stop,
                           const std::function<void(double)>& progress) {
     const bool unknown = options.perturbation.unknown_effects;
-    const Knowledge generating = perturbed(
-        unknown ? with_unknown_effects(knowledge, topology, options.seed) : knowledge, options.perturbation,
-        options.seed);
+    const Knowledge generating =
+        perturbed(unknown ? with_unknown_effects(knowledge, topology, options.seed) : knowledge,
+                  options.perturbation, options.seed);
     const MachinePlan plan(knowledge, topology);
     const MachinePlan generating_plan(generating, topology);
     const auto machines = drawn_machines(generating_plan, options);
@@ -312,7 +316,8 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
             const auto played = [&](const Reasoner& mind, const std::vector<NextAct>* order) {
                 SimulatedBench fresh = bench();
                 return play(mind, costs, machines[m], fresh,
-                            order == nullptr ? options.most_readings : static_cast<int>(order->size()), order);
+                            order == nullptr ? options.most_readings : static_cast<int>(order->size()),
+                            order);
             };
             plays[m].ours = played(reasoner, nullptr);
             if (options.oracle)

@@ -51,8 +51,8 @@ struct EvaluationCase {
 };
 
 // How one way of working did over all machines. "Right" is scored by remedy: the work named on the part named
-// puts one of the faults right; "nothing wrong" is right where nothing is; "none of these" is right only where
-// the effect is unknown.
+// puts one of the faults right; "nothing wrong" is right where nothing is; "none of these" is right only
+// where the effect is unknown.
 struct PlayScore {
     int machines = 0;
     int right_first = 0;

@@ -38,11 +38,12 @@ double ln_ohms(double ohms, const AccuracyOptions& o);
 std::vector<Expected> expected_injection_ohms(const std::vector<PoweredView>& samples,
                                               const AccuracyOptions& o);
 
-// Probability that a camera names each block as the hottest part, where one is warm at all: heat depends on much
-// that is not modelled, so that parts nearly as warm are named too.
+// Probability that a camera names each block as the hottest part, where one is warm at all: heat depends on
+// much that is not modelled, so that parts nearly as warm are named too.
 std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOptions& o);
 
-// Probability that a camera finds nothing warm where the hottest part is so much warmer than its surroundings.
+// Probability that a camera finds nothing warm where the hottest part is so much warmer than its
+// surroundings.
 double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o);
 
 // Probability that an ohmmeter shows OL on so many ohms.

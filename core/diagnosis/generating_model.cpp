@@ -157,7 +157,8 @@ Knowledge with_unknown_effects(const Knowledge& knowledge, const Topology& topol
         constexpr double drift_low = 0.55;
         constexpr double drift_span = 0.25;
         for (std::size_t a = 0; a + 1 < kind.pins.size(); ++a) {
-            const std::size_t b = a + 1 + static_cast<std::size_t>(random.below(static_cast<int>(kind.pins.size() - a - 1)));
+            const std::size_t b =
+                a + 1 + static_cast<std::size_t>(random.below(static_cast<int>(kind.pins.size() - a - 1)));
             faults.push_back(unknown_fault(kind, "between_" + kind.pins[a] + "_" + kind.pins[b],
                                            shunt_between(kind.pins[a], kind.pins[b], leak_between_ohms)));
         }

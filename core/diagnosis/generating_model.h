@@ -17,8 +17,9 @@ struct Perturbation {
     double tolerance_factor = 2.0;  // of the parts
     bool other_protection = true;   // chargers protect themselves in another way
     double tied_share = 0.15;       // machines with a fault that another one brought about
-    double untied_share = 0.15;     // machines with two or three faults that came with liquid or an earlier repair
-    bool unknown_effects = false;   // every machine has an effect that the catalogue does not hold
+    double untied_share =
+        0.15;  // machines with two or three faults that came with liquid or an earlier repair
+    bool unknown_effects = false;  // every machine has an effect that the catalogue does not hold
 
     // The model itself: nothing moved, single faults only.
     static Perturbation none() { return {1.0, 1.0, 1.0, false, 0.0, 0.0, false}; }
@@ -50,9 +51,10 @@ class MachineSource {
     std::vector<Hypothesis> hypotheses_;
 };
 
-// A copy of the knowledge whose catalogue also holds, under ids that start with "unknown_", effects on the kinds
-// of this plan that the catalogue knows nothing of: leaks between pins, parts that leak a little, connections
-// that are worse than they look, values that have drifted. For trying what the reasoning does when it cannot know.
+// A copy of the knowledge whose catalogue also holds, under ids that start with "unknown_", effects on the
+// kinds of this plan that the catalogue knows nothing of: leaks between pins, parts that leak a little,
+// connections that are worse than they look, values that have drifted. For trying what the reasoning does
+// when it cannot know.
 Knowledge with_unknown_effects(const Knowledge& knowledge, const Topology& topology, std::uint64_t seed);
 
 }  // namespace eh

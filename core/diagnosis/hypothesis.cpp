@@ -10,8 +10,9 @@ bool reaches(const MachinePlan& plan, const PlanBlock& from, const PlanBlock& to
     switch (reach) {
         case CauseReach::net:
             return std::any_of(from.pin_nodes.begin(), from.pin_nodes.end(), [&](const auto& pin) {
-                return pin.second > 0 && std::any_of(to.pin_nodes.begin(), to.pin_nodes.end(),
-                                                     [&](const auto& other) { return other.second == pin.second; });
+                return pin.second > 0 &&
+                       std::any_of(to.pin_nodes.begin(), to.pin_nodes.end(),
+                                   [&](const auto& other) { return other.second == pin.second; });
             });
         case CauseReach::port:
             return from.port >= 0 && from.port == to.port;
@@ -57,7 +58,8 @@ class HypothesisMaker {
         if (fault.refit) {
             const auto& replaced = beforehand_.replaced;
             if (std::find(replaced.begin(), replaced.end(), block.id) != replaced.end())
-                add(HypothesisKind::fault, {instance}, fault.rate, fault.rate * catalogue_.nothing_wrong_rate);
+                add(HypothesisKind::fault, {instance}, fault.rate,
+                    fault.rate * catalogue_.nothing_wrong_rate);
             return;
         }
         const double weight = intake_weight(instance, catalogue_, beforehand_.facts);
@@ -72,7 +74,8 @@ class HypothesisMaker {
         const FaultSpec* effect = catalogue_.find(cause.fault);
         std::vector<const PlanBlock*> within;
         for (const PlanBlock& other : plan_.blocks) {
-            if (effect->kind == other.kind->id && &other != &block && reaches(plan_, block, other, cause.reach))
+            if (effect->kind == other.kind->id && &other != &block &&
+                reaches(plan_, block, other, cause.reach))
                 within.push_back(&other);
         }
         for (const PlanBlock* other : within) {

@@ -24,9 +24,9 @@ struct Beforehand {
     std::vector<std::string> replaced;  // parts changed or repaired since the job began
 };
 
-// All single faults that can befall this topology, with the charger and lead of each family of inlets; the pairs
-// of which one brings about the other; what may have gone wrong with parts that were changed; "nothing wrong" and
-// "none of these". Rates are multiplied by what the intake says and normalised.
+// All single faults that can befall this topology, with the charger and lead of each family of inlets; the
+// pairs of which one brings about the other; what may have gone wrong with parts that were changed; "nothing
+// wrong" and "none of these". Rates are multiplied by what the intake says and normalised.
 std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const Beforehand& beforehand);
 
 // Rate of a fault times what the intake says of it. Requires a fault of the catalogue.

@@ -44,7 +44,8 @@ double broad_meter_values(const Reading& reading) {
 double broad_heat(const Reading& reading) {
     if (reading.place.empty())
         return broad_nothing_warm * parts_in_sight;
-    return (1.0 - broad_nothing_warm) * std::exp(-std::abs(reading.value) / broad_mean_rise) / broad_mean_rise;
+    return (1.0 - broad_nothing_warm) * std::exp(-std::abs(reading.value) / broad_mean_rise) /
+           broad_mean_rise;
 }
 
 double broad_values(const Reading& reading) {
@@ -196,7 +197,8 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             list[s].given = nothing_warm;
             if (block < 0)
                 continue;
-            list[s].given = (1.0 - nothing_warm) * hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
+            list[s].given =
+                (1.0 - nothing_warm) * hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
             add(s, residual(reading.value, rise[s]));
         }
     };
@@ -242,8 +244,9 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             break;
         case ReadingKind::firmware:
             for (std::size_t s = 0; s < samples.size(); ++s)
-                list[s].given = written_down(static_cast<int>(reading.firmware),
-                                             static_cast<int>(samples[s].firmware), firmware_message_count, o);
+                list[s].given =
+                    written_down(static_cast<int>(reading.firmware), static_cast<int>(samples[s].firmware),
+                                 firmware_message_count, o);
             break;
         case ReadingKind::wiggle:
             for (std::size_t s = 0; s < samples.size(); ++s) {
@@ -281,7 +284,8 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
     double fitting = sample.given;
     for (int i = 0; i < sample.count; ++i) {
         const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
-        const Shift shift = shifts[static_cast<std::size_t>(i)] == nullptr ? Shift{} : *shifts[static_cast<std::size_t>(i)];
+        const Shift shift =
+            shifts[static_cast<std::size_t>(i)] == nullptr ? Shift{} : *shifts[static_cast<std::size_t>(i)];
         const double width = std::sqrt(square(r.common_width) * shift.variance + square(r.own_width));
         fitting *= student4(r.deviation - r.common_width * shift.mean, width) * r.scale;
     }
@@ -291,7 +295,8 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
         constexpr double says_it_again = 0.85;
         double again = 1.0 / reading.words;
         if (doubt->last_word >= 0)
-            again = doubt->last_word == reading.word ? says_it_again : (1.0 - says_it_again) / (reading.words - 1);
+            again = doubt->last_word == reading.word ? says_it_again
+                                                     : (1.0 - says_it_again) / (reading.words - 1);
         wrong = doubt->wrong * again * reading.broad_values;
         fitting *= 1.0 - doubt->wrong;
     }

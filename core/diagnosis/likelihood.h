@@ -56,8 +56,8 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& ohms_samples,
                                       const AccuracyOptions& options = {});
 
-// How far one machine is off its model in one quantity, as a multiple of the common width: normal with this mean
-// and variance.
+// How far one machine is off its model in one quantity, as a multiple of the common width: normal with this
+// mean and variance.
 struct Shift {
     double mean = 0.0;
     double variance = 1.0;

@@ -10,10 +10,10 @@ namespace eh {
 namespace {
 
 constexpr double negligible_probability = 1e-4;
-constexpr double worth_removing = 0.05;  // suspicion from which taking a part off is considered
-constexpr double school_factor = 2.5;  // how much more a reading of the liked kind counts
-constexpr double least_bits = 0.02;  // less is not worth a line
-constexpr double certain_probability = 0.985;  // from here on nobody measures on
+constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
+constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
+constexpr double least_bits = 0.02;               // less is not worth a line
+constexpr double certain_probability = 0.985;     // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 1.0;  // savings below this leave a due repair due
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
@@ -46,9 +46,8 @@ class Proposer {
             propose_injection();
         if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened)
             propose_ohms();
-        std::stable_sort(step_.acts.begin(), step_.acts.end(), [](const NextAct& a, const NextAct& b) {
-            return a.liking > b.liking;
-        });
+        std::stable_sort(step_.acts.begin(), step_.acts.end(),
+                         [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; });
         keep_one_of_a_kind();
         add_repair();
         if (step_.acts.size() > options_.most)
@@ -136,16 +135,16 @@ class Proposer {
         act.reading = kind;
         act.place = place;
         act.configuration = configuration;
-        const bool inside = kind == ReadingKind::net_volts || kind == ReadingKind::hot_part ||
-                            kind == ReadingKind::injection;
+        const bool inside =
+            kind == ReadingKind::net_volts || kind == ReadingKind::hot_part || kind == ReadingKind::injection;
         if (inside) {
             if (!options_.case_may_be_opened)
                 return;
             act.configuration.case_open = true;
         }
-        const Reading reading = reading_of(act);
+        const Foresight::Asked asked = foresight_.asked(reading_of(act));
         consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
-                     table.add(h, foresight_.outcomes(reading, net, h, column[h]));
+                     table.add(h, foresight_.outcomes(asked, net, h, column));
                  }));
     }
 
@@ -179,9 +178,9 @@ class Proposer {
                 continue;
             if (!already_taken(ReadingKind::net_ohms, nets[n].id, configuration)) {
                 NextAct act = ohms_act(nets[n].id, configuration);
-                const Reading reading = reading_of(act);
+                const Foresight::Asked asked = foresight_.asked(reading_of(act));
                 consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
-                             table.add(h, foresight_.outcomes(reading, h, (*column)[h]));
+                             table.add(h, foresight_.outcomes(asked, h, h, *column));
                          }));
             }
             propose_removal(n, configuration, *column);
@@ -225,27 +224,28 @@ class Proposer {
                 continue;
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
             NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
-            const Reading reading = reading_of(act);
+            const Foresight::Asked asked = foresight_.asked(reading_of(act));
             consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
                          const Hypothesis& hypothesis = table_.hypotheses()[h];
                          const bool its_own = fault_at(hypothesis, part.block) != nullptr;
                          const std::size_t left = its_own ? without(h, part.block, sound) : h;
-                         table.add(h, foresight_.outcomes(reading, h, column[left]));
+                         table.add(h, foresight_.outcomes(asked, h, left, column));
                      }),
                      costs_.remove_risk_minutes);
         }
     }
 
-    // The hypothesis that is left of one when a part is off the board: that of its other fault, where it has one
-    // and the table knows it by itself.
+    // The hypothesis that is left of one when a part is off the board: that of its other fault, where it has
+    // one and the table knows it by itself.
     std::size_t without(std::size_t hypothesis, const std::string& block, std::size_t sound) const {
         const auto& hypotheses = table_.hypotheses();
         std::vector<FaultInstance> rest = hypotheses[hypothesis].faults;
         rest.erase(std::remove_if(rest.begin(), rest.end(),
                                   [&](const FaultInstance& fault) { return fault.block == block; }),
                    rest.end());
-        const auto found = std::find_if(hypotheses.begin(), hypotheses.end(),
-                                        [&](const Hypothesis& h) { return !rest.empty() && h.faults == rest; });
+        const auto found = std::find_if(hypotheses.begin(), hypotheses.end(), [&](const Hypothesis& h) {
+            return !rest.empty() && h.faults == rest;
+        });
         return found == hypotheses.end() ? sound : static_cast<std::size_t>(found - hypotheses.begin());
     }
 
@@ -278,10 +278,9 @@ class Proposer {
         const bool nearly_certain = top.suspicion >= costs_.repair_due_probability;
         const auto saves = [](const NextAct& act) { return act.saving_minutes > worth_the_effort_minutes; };
         const bool none_saves = std::none_of(step_.acts.begin(), step_.acts.end(), saves);
-        const bool nothing_left = none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
-                                                            [](const NextAct& act) {
-                                                                return act.bits < worth_learning_bits;
-                                                            });
+        const bool nothing_left =
+            none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
+                                      [](const NextAct& act) { return act.bits < worth_learning_bits; });
         const bool certain = top.suspicion >= certain_probability;
         if (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
             return;

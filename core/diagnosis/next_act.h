@@ -51,9 +51,8 @@ struct NextOptions {
     std::size_t most = 3;  // acts returned
     bool case_may_be_opened = true;
     School school = School::none;
-    std::vector<ReadingKind> instruments{ReadingKind::meter,    ReadingKind::net_volts,
-                                         ReadingKind::net_ohms, ReadingKind::firmware,
-                                         ReadingKind::wiggle,   ReadingKind::hot_part,
+    std::vector<ReadingKind> instruments{ReadingKind::meter,    ReadingKind::net_volts, ReadingKind::net_ohms,
+                                         ReadingKind::firmware, ReadingKind::wiggle,    ReadingKind::hot_part,
                                          ReadingKind::injection};
 };
 
@@ -68,9 +67,9 @@ struct NextStep {
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
                                                          const Topology& topology);
 
-// Configurations that feed a shorted net from the bench supply: nets that the suspects make likely to be shorted,
-// at volts and a limit that harm nothing on them (common practice: 1 V or less). Most likely short first; from
-// known columns of ohms only.
+// Configurations that feed a shorted net from the bench supply: nets that the suspects make likely to be
+// shorted, at volts and a limit that harm nothing on them (common practice: 1 V or less). Most likely short
+// first; from known columns of ohms only.
 std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
                                                          const BenchConfiguration& now);
 

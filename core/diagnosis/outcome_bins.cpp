@@ -46,18 +46,20 @@ double share_below(const Foreseen& spread, double edge) {
     return 0.5 * std::erfc((spread.mean - edge) / (spread.width * std::numbers::sqrt2));
 }
 
-// Calls `take(bin, share)` for each bin that a spread falls into. `edge_of` gives the edges on the spread's scale.
+// Calls `take(bin, share)` for each bin that a spread falls into. `edge_of` gives the edges on the spread's
+// scale.
 template <typename Edges, typename EdgeOf, typename Take>
 void over_bins(const Edges& edges, const Foreseen& spread, EdgeOf edge_of, Take take) {
     constexpr double reach = 3.0;  // widths
     double below = 0.0;
     const int last = static_cast<int>(edges.size());
-    for (int b = 0; b <= last; ++b) {
+    const auto first = std::partition_point(edges.begin(), edges.end(), [&](double edge) {
+        return edge_of(edge) < spread.mean - reach * spread.width;
+    });
+    for (int b = static_cast<int>(first - edges.begin()); b <= last; ++b) {
         double up_to = 1.0;
         if (b < last) {
             const double edge = edge_of(edges[static_cast<std::size_t>(b)]);
-            if (edge < spread.mean - reach * spread.width)
-                continue;
             up_to = edge > spread.mean + reach * spread.width ? 1.0 : share_below(spread, edge);
         }
         if (up_to > below)
@@ -93,20 +95,21 @@ std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan) {
     return 0;
 }
 
-void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps_spread, double weight,
-                        const AccuracyOptions& accuracy, OutcomeShares& shares) {
+void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps_spread,
+                        double weight, const AccuracyOptions& accuracy, OutcomeShares& shares) {
     if (pattern == MeterPattern::dark || pattern == MeterPattern::flash) {
         shares[static_cast<std::size_t>(pattern)] += weight;
         return;
     }
     const int cycles = pattern == MeterPattern::cycling ? 1 : 0;
     over_bins(meter_volt_edges, volts, as_it_is, [&](int v, double volts_share) {
-        over_bins(meter_amp_edges, ln_amps_spread, [&](double edge) { return ln_amps(edge, accuracy); },
-                  [&](int a, double amps_share) {
-                      const int level = v * amp_count + a;
-                      shares[static_cast<std::size_t>(first_level + level * 2 + cycles)] +=
-                          weight * volts_share * amps_share;
-                  });
+        over_bins(
+            meter_amp_edges, ln_amps_spread, [&](double edge) { return ln_amps(edge, accuracy); },
+            [&](int a, double amps_share) {
+                const int level = v * amp_count + a;
+                shares[static_cast<std::size_t>(first_level + level * 2 + cycles)] +=
+                    weight * volts_share * amps_share;
+            });
     });
 }
 
@@ -122,10 +125,11 @@ void add_ohms_outcomes(double over_limit, const Foreseen& ln_ohms_spread, double
         shares.back() += weight * (1.0 - over_limit);
         return;
     }
-    over_bins(ohm_edges, ln_ohms_spread, [&](double edge) { return ln_ohms(edge, accuracy); },
-              [&](int b, double share) {
-                  shares[static_cast<std::size_t>(b)] += weight * share * (1.0 - over_limit);
-              });
+    over_bins(
+        ohm_edges, ln_ohms_spread, [&](double edge) { return ln_ohms(edge, accuracy); },
+        [&](int b, double share) {
+            shares[static_cast<std::size_t>(b)] += weight * share * (1.0 - over_limit);
+        });
 }
 
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,

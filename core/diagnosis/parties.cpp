@@ -47,7 +47,9 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
             count(HypothesisKind::fault, fault, suspicion.probability);
         // A machine whose faults are all put right has nothing wrong any more.
         if (faults.empty())
-            count(hypothesis.kind == HypothesisKind::none_of_these ? hypothesis.kind : HypothesisKind::nothing_wrong, {}, suspicion.probability);
+            count(hypothesis.kind == HypothesisKind::none_of_these ? hypothesis.kind
+                                                                   : HypothesisKind::nothing_wrong,
+                  {}, suspicion.probability);
     }
     std::vector<std::size_t> order(list.size());
     std::iota(order.begin(), order.end(), std::size_t{0});
@@ -81,7 +83,8 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
     return parties;
 }
 
-double repair_now_minutes(const std::vector<double>& probability, const Parties& parties, const BenchCosts& costs) {
+double repair_now_minutes(const std::vector<double>& probability, const Parties& parties,
+                          const BenchCosts& costs) {
     // What the repair that is right costs is paid in any case; a wrong one comes on top of it.
     double right_minutes = 0.0;
     for (std::size_t g = 0; g < probability.size(); ++g) {
@@ -90,9 +93,8 @@ double repair_now_minutes(const std::vector<double>& probability, const Parties&
     }
     double wasted_minutes = std::numeric_limits<double>::infinity();
     for (std::size_t g = 0; g < probability.size(); ++g)
-        wasted_minutes = std::min(wasted_minutes,
-                                  (1.0 - probability[g]) *
-                                      (parties.list[g].repair_minutes + costs.failed_repair_minutes));
+        wasted_minutes = std::min(wasted_minutes, (1.0 - probability[g]) * (parties.list[g].repair_minutes +
+                                                                            costs.failed_repair_minutes));
     return right_minutes + wasted_minutes;
 }
 

@@ -15,9 +15,10 @@ namespace eh {
 struct Party {
     std::string block;  // "" for nothing_wrong and none_of_these
     HypothesisKind kind = HypothesisKind::fault;
-    FaultInstance fault;         // the leading way in which it is at fault
-    double suspicion = 0.0;      // that it is at fault, alone or with others
-    double repair_minutes = std::numeric_limits<double>::infinity();  // infinite where nothing can be repaired
+    FaultInstance fault;     // the leading way in which it is at fault
+    double suspicion = 0.0;  // that it is at fault, alone or with others
+    double repair_minutes =
+        std::numeric_limits<double>::infinity();  // infinite where nothing can be repaired
 };
 
 // Parties divide the hypotheses among them: where several parts are at fault together, the most suspected one

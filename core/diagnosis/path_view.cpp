@@ -128,10 +128,12 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
                 const HottestPart hottest = hottest_part(view);
                 ++votes[hottest.kelvin < AccuracyOptions{}.warm_kelvin ? 0 : hottest.block + 1];
             }
-            const auto most = static_cast<std::size_t>(std::max_element(votes.begin(), votes.end()) - votes.begin());
+            const auto most =
+                static_cast<std::size_t>(std::max_element(votes.begin(), votes.end()) - votes.begin());
             expected.place = most == 0 ? std::string() : table.plan().blocks[most - 1].id;
             if (most > 0)
-                expected.value = median_of(views, [most](const PoweredView& v) { return v.rise_kelvin[most - 1]; });
+                expected.value =
+                    median_of(views, [most](const PoweredView& v) { return v.rise_kelvin[most - 1]; });
             break;
         }
         case ReadingKind::firmware: {

@@ -98,7 +98,8 @@ std::vector<double> PredictionStore::sample_weights(const std::vector<FaultInsta
     double total = 0.0;
     for (int s = 0; s < options_.samples; ++s) {
         const bool empty = s / make_count % 2 == 0;
-        weights.push_back(sample_model(faults, s).weight() * (empty ? empty_pack_share : 1.0 - empty_pack_share));
+        weights.push_back(sample_model(faults, s).weight() *
+                          (empty ? empty_pack_share : 1.0 - empty_pack_share));
         total += weights.back();
     }
     for (double& weight : weights)
@@ -176,9 +177,9 @@ std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
     return find(ohms_, machine, configuration, false);
 }
 
-// Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts punch
-// through, so that each is met with each of the others. Three samples that differ in the make alone have the same
-// parts; shorts, which bring the make out, have each their own severity.
+// Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts
+// punch through, so that each is met with each of the others. Three samples that differ in the make alone
+// have the same parts; shorts, which bring the make out, have each their own severity.
 MachineModel PredictionStore::sample_model(const std::vector<FaultInstance>& faults, int sample) const {
     const int parts = sample / make_count;
     PartDraw draw;
@@ -258,6 +259,7 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
             // A charger that is not strained shows nothing of its make.
             if (same_parts && s % make_count != 0 && !views.back().source_strained) {
                 views.push_back(views.back());
+                views.back().repeats = true;
                 continue;
             }
             MachineModel model = sample_model(faults, s);

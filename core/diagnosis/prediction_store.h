@@ -1,8 +1,8 @@
 // Simulated machines and what was seen of them: the slow part of the reasoning, done once.
 //
 // A machine is a set of faults, drawn in a number of samples over part tolerances and severities. What is
-// kept is keyed by the part of the bench configuration that reaches the machine's faults, so that swapping the
-// charger, say, costs nothing for a machine whose charger is sound. Safe to use from several threads.
+// kept is keyed by the part of the bench configuration that reaches the machine's faults, so that swapping
+// the charger, say, costs nothing for a machine whose charger is sound. Safe to use from several threads.
 #pragma once
 
 #include <functional>
@@ -17,13 +17,14 @@
 namespace eh {
 
 struct PredictionOptions {
-    int samples = 24;               // draws per machine
-    std::uint64_t seed = 20240501;  // of the draws; the same for all machines, so that samples belong together
+    int samples = 24;  // draws per machine
+    std::uint64_t seed =
+        20240501;  // of the draws; the same for all machines, so that samples belong together
     int threads = 2;
     double tolerance_factor = 1.0;  // of the parts, see PartDraw
 };
 
-using Views = std::vector<PoweredView>;  // by sample
+using Views = std::vector<PoweredView>;            // by sample
 using NetOhms = std::vector<std::vector<double>>;  // [net][sample]; infinity is OL, NaN: no operating point
 
 class PredictionStore {
@@ -66,7 +67,8 @@ class PredictionStore {
     // Where the sound machine stands in each of its states, by sample: where solving starts.
     using SoundPoints = std::vector<OperatingPoints>;
     template <typename Kept>
-    using Shelf = std::map<BenchConfiguration, std::unordered_map<MachineNumber, std::shared_ptr<const Kept>>>;
+    using Shelf =
+        std::map<BenchConfiguration, std::unordered_map<MachineNumber, std::shared_ptr<const Kept>>>;
     // A machine in a configuration, told apart from others only where its faults can tell.
     struct Scene {
         MachineNumber machine = sound;

@@ -1,19 +1,21 @@
 #include "core/diagnosis/prediction_table.h"
 
 #include <cassert>
+#include <unordered_map>
 
 namespace eh {
 namespace {
 
 // What the store has of each machine; nothing for "none of these". Empty when a machine is missing.
 template <typename Kept, typename Find>
-std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& hypotheses, const Kept& nothing,
-                                                Find find) {
+std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& hypotheses,
+                                                const Kept& nothing, Find find) {
     std::vector<std::shared_ptr<const Kept>> column;
     column.reserve(hypotheses.size());
     for (std::size_t h = 0; h < hypotheses.size(); ++h) {
-        auto kept = hypotheses[h].kind == HypothesisKind::none_of_these ? std::make_shared<const Kept>(nothing)
-                                                                        : find(h);
+        auto kept = hypotheses[h].kind == HypothesisKind::none_of_these
+                        ? std::make_shared<const Kept>(nothing)
+                        : find(h);
         if (kept == nullptr)
             return {};
         column.push_back(std::move(kept));
@@ -21,7 +23,60 @@ std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& h
     return column;
 }
 
+// Works out each distinct thing once.
+template <typename Thing, typename Work>
+ExpectedColumn expected_of(const std::vector<const Thing*>& things, Work work) {
+    std::unordered_map<const Thing*, std::shared_ptr<const std::vector<Expected>>> known;
+    ExpectedColumn column;
+    column.reserve(things.size());
+    for (const Thing* thing : things) {
+        auto& expected = known[thing];
+        if (expected == nullptr)
+            expected = std::make_shared<const std::vector<Expected>>(work(*thing));
+        column.push_back(expected);
+    }
+    return column;
+}
+
+constexpr int meter_volts_number = -1;
+constexpr int meter_amps_number = -2;
+
 }  // namespace
+
+template <typename Work>
+std::shared_ptr<const ExpectedColumn> PoweredColumn::expected(int number, Work work) const {
+    const std::lock_guard lock(mutex_);
+    auto& column = expected_[number];
+    if (column == nullptr) {
+        std::vector<const Views*> views;
+        views.reserve(of_hypothesis_.size());
+        for (const auto& of_hypothesis : of_hypothesis_)
+            views.push_back(of_hypothesis.get());
+        column = std::make_shared<const ExpectedColumn>(expected_of(views, work));
+    }
+    return column;
+}
+
+std::shared_ptr<const ExpectedColumn> PoweredColumn::meter_volts() const {
+    return expected(meter_volts_number, [](const Views& v) { return expected_meter_volts(v, {}); });
+}
+
+std::shared_ptr<const ExpectedColumn> PoweredColumn::meter_amps() const {
+    return expected(meter_amps_number, [](const Views& v) { return expected_meter_amps(v, {}); });
+}
+
+std::shared_ptr<const ExpectedColumn> PoweredColumn::net_volts(int net) const {
+    return expected(net, [net](const Views& v) { return expected_net_volts(v, net, {}); });
+}
+
+OhmsColumn::OhmsColumn(std::vector<std::shared_ptr<const NetOhms>> of_hypothesis, std::size_t net)
+    : of_hypothesis_(std::move(of_hypothesis)), net_(net) {
+    std::vector<const NetOhms*> ohms;
+    ohms.reserve(of_hypothesis_.size());
+    for (const auto& of_one : of_hypothesis_)
+        ohms.push_back(of_one.get());
+    expected_ = expected_of(ohms, [net](const NetOhms& o) { return expected_ohms(o[net], {}); });
+}
 
 PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
                                  PredictionOptions options)
@@ -65,10 +120,12 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
     const std::lock_guard lock(mutex_);
     if (const auto found = powered_.find(configuration); found != powered_.end())
         return found->second;
-    auto views = gather(hypotheses_, Views{}, [&](std::size_t h) { return store_->views(machines_[h], configuration); });
+    auto views = gather(hypotheses_, Views{},
+                        [&](std::size_t h) { return store_->views(machines_[h], configuration); });
     if (views.empty())
         return nullptr;
-    return powered_.emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views))).first->second;
+    return powered_.emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views)))
+        .first->second;
 }
 
 std::shared_ptr<const OhmsColumn> PredictionTable::known_ohms(const BenchConfiguration& asked,
@@ -78,10 +135,13 @@ std::shared_ptr<const OhmsColumn> PredictionTable::known_ohms(const BenchConfigu
     if (const auto found = ohms_.find(key); found != ohms_.end())
         return found->second;
     const NetOhms nothing(plan().net_nodes.size());
-    auto ohms = gather(hypotheses_, nothing, [&](std::size_t h) { return store_->ohms(machines_[h], key.first); });
+    auto ohms =
+        gather(hypotheses_, nothing, [&](std::size_t h) { return store_->ohms(machines_[h], key.first); });
     if (ohms.empty())
         return nullptr;
-    return ohms_.emplace(key, std::make_shared<const OhmsColumn>(std::move(ohms), static_cast<std::size_t>(net))).first->second;
+    return ohms_
+        .emplace(key, std::make_shared<const OhmsColumn>(std::move(ohms), static_cast<std::size_t>(net)))
+        .first->second;
 }
 
 }  // namespace eh

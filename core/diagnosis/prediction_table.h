@@ -11,12 +11,18 @@
 #include <mutex>
 #include <vector>
 
+#include "core/diagnosis/expectation.h"
 #include "core/diagnosis/hypothesis.h"
 #include "core/diagnosis/prediction_store.h"
 
 namespace eh {
 
-// Views by hypothesis and sample; "none of these" has no samples.
+// What every sample of every hypothesis makes one expect of one number: [hypothesis][sample]. Hypotheses that
+// show the same share it.
+using ExpectedColumn = std::vector<std::shared_ptr<const std::vector<Expected>>>;
+
+// Views by hypothesis and sample; "none of these" has no samples. Expectations are worked out when first
+// asked for and kept, with the default accuracy.
 class PoweredColumn {
   public:
     explicit PoweredColumn(std::vector<std::shared_ptr<const Views>> of_hypothesis)
@@ -24,23 +30,33 @@ class PoweredColumn {
     const Views& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
 
+    [[nodiscard]] std::shared_ptr<const ExpectedColumn> meter_volts() const;
+    [[nodiscard]] std::shared_ptr<const ExpectedColumn> meter_amps() const;
+    [[nodiscard]] std::shared_ptr<const ExpectedColumn> net_volts(int net) const;
+
   private:
+    template <typename Work>
+    std::shared_ptr<const ExpectedColumn> expected(int number, Work work) const;
+
     std::vector<std::shared_ptr<const Views>> of_hypothesis_;
+    mutable std::mutex mutex_;
+    mutable std::map<int, std::shared_ptr<const ExpectedColumn>> expected_;  // by net; the meter's below 0
 };
 
 // Ohms of one net by hypothesis and sample; "none of these" has no samples.
 class OhmsColumn {
   public:
-    OhmsColumn(std::vector<std::shared_ptr<const NetOhms>> of_hypothesis, std::size_t net)
-        : of_hypothesis_(std::move(of_hypothesis)), net_(net) {}
+    OhmsColumn(std::vector<std::shared_ptr<const NetOhms>> of_hypothesis, std::size_t net);
     const std::vector<double>& operator[](std::size_t hypothesis) const {
         return (*of_hypothesis_[hypothesis])[net_];
     }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
+    [[nodiscard]] const ExpectedColumn& expected() const { return expected_; }
 
   private:
     std::vector<std::shared_ptr<const NetOhms>> of_hypothesis_;
     std::size_t net_;
+    ExpectedColumn expected_;
 };
 
 class PredictionTable {

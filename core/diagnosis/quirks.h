@@ -1,4 +1,5 @@
-// What the readings have shown of each sample's quirks (core/diagnosis/likelihood.h): kept for what comes next.
+// What the readings have shown of each sample's quirks (core/diagnosis/likelihood.h): kept for what comes
+// next.
 #pragma once
 
 #include <map>

@@ -24,8 +24,8 @@ int net_index(const Topology& topology, const std::string& id) {
     return -1;
 }
 
-// One reading against every sample: by hypothesis, then by sample; nothing for "none of these". Hypotheses that
-// show the same share what was worked out.
+// One reading against every sample: by hypothesis, then by sample; nothing for "none of these". Hypotheses
+// that show the same share what was worked out.
 struct ReadingFit {
     ReadingTerms terms;
     std::vector<std::shared_ptr<const std::vector<SampleTerms>>> samples;
@@ -52,9 +52,8 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
                      [&](const std::vector<double>& ohms) { return sample_terms(reading, ohms, accuracy); });
     } else {
         const int block = table.plan().find_block(reading.place);
-        fill_samples(fit, *table.powered(reading.configuration), [&](const Views& views) {
-            return sample_terms(reading, views, net, block, accuracy);
-        });
+        fill_samples(fit, *table.powered(reading.configuration),
+                     [&](const Views& views) { return sample_terms(reading, views, net, block, accuracy); });
     }
     return fit;
 }
@@ -79,9 +78,9 @@ std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector
             count_for("", std::to_string(static_cast<int>(hypothesis.kind)));
         for (auto fault = hypothesis.faults.begin(); fault != hypothesis.faults.end(); ++fault) {
             // A part that was at fault and then fitted badly is one part all the same.
-            const bool counted = std::any_of(hypothesis.faults.begin(), fault, [&](const FaultInstance& before) {
-                return before.block == fault->block;
-            });
+            const bool counted =
+                std::any_of(hypothesis.faults.begin(), fault,
+                            [&](const FaultInstance& before) { return before.block == fault->block; });
             if (!counted)
                 count_for(fault->block, fault->block);
         }
@@ -103,12 +102,11 @@ Outcome check_reading(const Reading& reading, const Topology& topology) {
     if (of_net && topology.find_net(reading.place) == nullptr)
         return refused("this machine has no net “" + reading.place + "”", where);
     const bool of_part = reading.kind == ReadingKind::hot_part || reading.kind == ReadingKind::injection;
-    if (of_part && !reading.place.empty() &&
-        topology.find_block(reading.place) == nullptr)
+    if (of_part && !reading.place.empty() && topology.find_block(reading.place) == nullptr)
         return refused("this machine has no part “" + reading.place + "”", where);
     if ((reading.kind == ReadingKind::injection) != configuration.injection.has_value())
-        return refused("a reading by injection names the net, volts and limit of the bench supply, others none",
-                       where);
+        return refused(
+            "a reading by injection names the net, volts and limit of the bench supply, others none", where);
     if (configuration.injection && topology.find_net(configuration.injection->net) == nullptr)
         return refused("this machine has no net “" + configuration.injection->net + "”", where);
     const bool needs_charger = reading.kind == ReadingKind::meter || reading.kind == ReadingKind::wiggle;
@@ -173,8 +171,8 @@ bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const
 
 namespace {
 
-// Weighs reading by reading, in their order: log of prior times likelihood so far. The differences are what each
-// reading adds to what is known already, and they add up.
+// Weighs reading by reading, in their order: log of prior times likelihood so far. The differences are what
+// each reading adds to what is known already, and they add up.
 class Weighing {
   public:
     Weighing(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
@@ -224,10 +222,10 @@ class Weighing {
             const ReadingTerms& terms = fits_[r].terms;
             double total = 0.0;
             for (std::size_t s = 0; s < weights.size(); ++s) {
-                const double seen = density(terms, (*fits_[r].samples[h])[s],
-                                            {quirks_.shift(h, s, channels_[r][0]),
-                                             quirks_.shift(h, s, channels_[r][1])},
-                                            quirks_.doubt(h, s, channels_[r][2]), accuracy_);
+                const double seen =
+                    density(terms, (*fits_[r].samples[h])[s],
+                            {quirks_.shift(h, s, channels_[r][0]), quirks_.shift(h, s, channels_[r][1])},
+                            quirks_.doubt(h, s, channels_[r][2]), accuracy_);
                 odd[r][s] = std::min(1.0, accuracy_.odd_reading * terms.broad / seen);
                 weights[s] *= seen;
                 total += weights[s];
@@ -316,7 +314,8 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
     return rows;
 }
 
-FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block) {
+FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table,
+                              const std::string& block) {
     struct Way {
         FaultInstance fault;
         std::string act;
@@ -327,7 +326,8 @@ FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& tab
     for (const Suspicion& suspicion : ranking.suspicions) {
         const FaultInstance* fault = fault_at(table.hypotheses()[suspicion.hypothesis], block);
         if (fault != nullptr)
-            ways.push_back({*fault, catalogue.find(fault->fault)->remedies.front().act, suspicion.probability});
+            ways.push_back(
+                {*fault, catalogue.find(fault->fault)->remedies.front().act, suspicion.probability});
     }
     assert(!ways.empty() && "fault_to_remedy: no such part");
     const auto put_right = [&](const Way& by) {

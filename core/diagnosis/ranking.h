@@ -64,8 +64,8 @@ Outcome check_reading(const Reading& reading, const Topology& topology);
 
 // Exact sums in log space over all hypotheses and, within each, over its samples: a sample is one machine,
 // whose parts, severity and quirks stay the same from reading to reading, so that a reading which repeats
-// another adds little. `priors` are by hypothesis and sum to 1 (make_hypotheses with the intake's facts). Readings
-// that are set aside, or that check_reading refuses, do not count. Computes missing columns.
+// another adds little. `priors` are by hypothesis and sum to 1 (make_hypotheses with the intake's facts).
+// Readings that are set aside, or that check_reading refuses, do not count. Computes missing columns.
 Ranking rank(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
              const AccuracyOptions& accuracy = {});
 
@@ -75,8 +75,8 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
                                                   const std::vector<Reading>& readings,
                                                   const AccuracyOptions& accuracy = {});
 
-// Of the ways in which a part may be at fault, the one whose remedy puts most of them right, by probability; the
-// more probable one of two alike. Requires a part of ranking.parts.
+// Of the ways in which a part may be at fault, the one whose remedy puts most of them right, by probability;
+// the more probable one of two alike. Requires a part of ranking.parts.
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block);
 
 // The priors of hypotheses, in their order.

@@ -9,7 +9,8 @@ namespace {
 constexpr double worth_keeping = 2e-3;
 constexpr std::size_t most_kept = 16;
 
-std::vector<Hypothesis> with_combinations(std::vector<Hypothesis> hypotheses, const std::vector<double>& priors,
+std::vector<Hypothesis> with_combinations(std::vector<Hypothesis> hypotheses,
+                                          const std::vector<double>& priors,
                                           std::vector<Hypothesis> combinations) {
     double total = 0.0;
     for (std::size_t h = 0; h < hypotheses.size(); ++h) {

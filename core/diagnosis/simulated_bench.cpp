@@ -25,8 +25,8 @@ int net_of(const Topology& topology, const std::string& id) {
 
 }  // namespace
 
-SimulatedBench::SimulatedBench(const MachinePlan& plan, const std::vector<FaultInstance>& faults, std::uint64_t seed,
-                               double noise_factor, double tolerance_factor)
+SimulatedBench::SimulatedBench(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                               std::uint64_t seed, double noise_factor, double tolerance_factor)
     : model_(plan, faults, drawn_machine(seed, tolerance_factor)),
       noise_(~seed),
       noise_factor_(noise_factor) {}
@@ -84,8 +84,8 @@ Reading SimulatedBench::take(const NextAct& act) {
             break;
         case ReadingKind::injection:
             reading.meter = view.meter;
-            reading.meter.volts = std::max(
-                0.0, noisy(view.meter.volts, accuracy.dmm_volts_share, accuracy.dmm_volts_digit));
+            reading.meter.volts =
+                std::max(0.0, noisy(view.meter.volts, accuracy.dmm_volts_share, accuracy.dmm_volts_digit));
             reading.meter.amps =
                 std::max(0.0, noisy(view.meter.amps, accuracy.meter_amps_share, accuracy.meter_amps_digit));
             look_for_heat(view, reading);

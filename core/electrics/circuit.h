@@ -120,8 +120,8 @@ class Circuit {
     // Puts a new element, on other nodes perhaps, in the place of one.
     void replace(ElementId id, Element element);
 
-    // Mutable access to one element's values. Its nodes must stay as they are, but for those of a linear element
-    // to ground, whose place in the equations every structure has.
+    // Mutable access to one element's values. Its nodes must stay as they are, but for those of a linear
+    // element to ground, whose place in the equations every structure has.
     template <typename T>
     T& get(ElementId id) {
         return std::get<T>(elements_[static_cast<std::size_t>(id.index)]);

@@ -58,8 +58,8 @@ class DcSolver {
     Solution solve(const Circuit& circuit, const SolveOptions& options = {},
                    const std::vector<double>* start = nullptr);
 
-    // Ohms seen by a small current into each of these nodes of the circuit solved last, at its operating point.
-    // Requires a solve() that converged, nodes other than ground, and the circuit still as it was.
+    // Ohms seen by a small current into each of these nodes of the circuit solved last, at its operating
+    // point. Requires a solve() that converged, nodes other than ground, and the circuit still as it was.
     [[nodiscard]] std::vector<double> driving_point_ohms(const std::vector<int>& nodes);
 
   private:

@@ -260,7 +260,8 @@ Result<Quantity> parse_quantity(std::string_view text) {
         rest.remove_prefix(1);
     const auto suffix = parse_suffix(rest);
     if (!suffix)
-        return refused(in_quotes(rest) + " after the number is not a unit known here; use V, A, Ω, W, K or °C");
+        return refused(in_quotes(rest) +
+                       " after the number is not a unit known here; use V, A, Ω, W, K or °C");
     return Quantity{*number * suffix->factor, suffix->unit, false};
 }
 

@@ -49,8 +49,8 @@ class NodalEquations {
     // equations determine none.
     bool newton_step(std::vector<double>& step);
 
-    // Ohms seen by a small current into each of these unknowns at the last evaluate(): the diagonal of the inverse.
-    // Infinite where the equations determine none.
+    // Ohms seen by a small current into each of these unknowns at the last evaluate(): the diagonal of the
+    // inverse. Infinite where the equations determine none.
     [[nodiscard]] std::vector<double> driving_point_ohms(const std::vector<int>& unknowns);
 
     // The first unknown that the equations at the last evaluate() leave undetermined, or -1. Dense and slow.

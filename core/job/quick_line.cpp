@@ -367,9 +367,10 @@ class Parser {
             return refused("name the net that the supply feeds" + example);
         const std::size_t wanted = reading_.place.empty() ? 4 : 5;
         if (found->values.size() != wanted)
-            return refused("an injection has the volts and limit that were set, the volts and amps that came, and "
-                           "the hottest part with its rise, or none" +
-                           example);
+            return refused(
+                "an injection has the volts and limit that were set, the volts and amps that came, and "
+                "the hottest part with its rise, or none" +
+                example);
         constexpr std::array units{Unit::volts, Unit::amps, Unit::volts, Unit::amps, Unit::kelvin};
         for (std::size_t i = 0; i < wanted; ++i) {
             const Quantity& quantity = found->values[i].quantity;

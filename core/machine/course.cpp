@@ -286,7 +286,8 @@ class Runner {
             if (std::abs(offer.volts - volts) < 0.1)
                 amps = offer.amps;
         }
-        const double fold = model_.source_protection().protection == Protection::foldback ? fold_back_share : 1.0;
+        const double fold =
+            model_.source_protection().protection == Protection::foldback ? fold_back_share : 1.0;
         model_.set_source(state == SourceState::live ? volts : 0.0, amps * overload_margin, fold);
     }
 

@@ -29,7 +29,7 @@ enum class SourceState { off, live, recovering, latched };
 // A stretch of time in which no state changes.
 struct Phase {
     double start_s = 0.0;
-    double duration_s = 0.0;  // the last phase of a steady course lasts for ever: infinity
+    double duration_s = 0.0;   // the last phase of a steady course lasts for ever: infinity
     double meter_volts = 0.0;  // at the plug; at the bench supply where one feeds a net
     double meter_amps = 0.0;
     SourceState source = SourceState::off;

@@ -63,7 +63,8 @@ struct Cause {
 };
 
 // Whether work of one kind on a part does what another kind would have done on it. Who changes a part cleans,
-// seats and solders it too; who works on a board resets it first; a setting or a pack's state stays as it was.
+// seats and solders it too; who works on a board resets it first; a setting or a pack's state stays as it
+// was.
 bool does_the_work_of(const std::string& act, const std::string& wanted);
 
 struct FaultSpec {
@@ -85,7 +86,7 @@ struct FaultSpec {
 struct IntakeFact {
     std::string id;
     std::string title;
-    double share = 0.0;          // estimate: of all jobs, how many state it
+    double share = 0.0;         // estimate: of all jobs, how many state it
     double second_fault = 0.0;  // estimate: of the jobs that state it, how many have a second, untied fault
 };
 

@@ -8,8 +8,8 @@
 namespace eh {
 
 // Whether the part that the fault befalls stands in the machine and is used: the one that was there at the
-// start, not removed, not replaced, and, for the customer's charger and lead, not swapped for the shop's; for a
-// fault of refitting the one that was put in its place.
+// start, not removed, not replaced, and, for the customer's charger and lead, not swapped for the shop's; for
+// a fault of refitting the one that was put in its place.
 bool part_in_play(const PlanBlock& block, const FaultSpec& fault, const BenchConfiguration& configuration);
 
 // Whether a plug closes a contact of `block` that holds under `when`; true for conditions that no plug

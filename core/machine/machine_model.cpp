@@ -13,7 +13,7 @@ namespace eh {
 namespace {
 
 constexpr double open_ohms = 1e9;
-constexpr double leakage_ohms = 5e7;  // of a clean board, every node to ground
+constexpr double leakage_ohms = 5e7;    // of a clean board, every node to ground
 constexpr double leakage_spread = 1.0;  // one sigma of its logarithm: no two boards are alike
 // Volts are read with a voltmeter of 10 MΩ (common practice), which decides where else only leakage would.
 constexpr double voltmeter_ohms = 1e7;
@@ -48,8 +48,9 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
     }
     add_effects(faults, draw);
     for (int n = 1; n < circuit_.node_count(); ++n)
-        leakages_.push_back(circuit_.add("leakage." + circuit_.node_name({n}),
-                                         Resistor{{n}, ground, leakage_ohms_[static_cast<std::size_t>(n - 1)]}));
+        leakages_.push_back(
+            circuit_.add("leakage." + circuit_.node_name({n}),
+                         Resistor{{n}, ground, leakage_ohms_[static_cast<std::size_t>(n - 1)]}));
     // Test volts behind a resistance, as a current and its shunt: linear, so that megohms are exact.
     ohmmeter_current_ = circuit_.add("ohmmeter", CurrentSource{ground, {1}, 0.0});
     ohmmeter_inside_ = circuit_.add("ohmmeter.inside", Resistor{{1}, ground, open_ohms});
@@ -139,15 +140,17 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
             applied.effect = effect;
             const bool alike = draw.alike_punching_through && first && drawn_alike(effect);
             if (effect.type == EffectType::shunt || effect.type == EffectType::series)
-                applied.ohms = fault.ohms ? *fault.ohms
-                                          : (effect.type == EffectType::shunt ? shunt_ohms(effect) : drawn(effect.ohms));
+                applied.ohms =
+                    fault.ohms ? *fault.ohms
+                               : (effect.type == EffectType::shunt ? shunt_ohms(effect) : drawn(effect.ohms));
             if (effect.type == EffectType::shunt) {
                 // Punching through is the rule for the typical case only when it is more likely than not.
                 const double chance = draw.typical ? 0.5 : random.uniform();
                 bool punches_through = chance < effect.punch_through_share;
                 if (alike) {
                     punches_through = *draw.alike_punching_through;
-                    weight_ *= 2.0 * (punches_through ? effect.punch_through_share : 1.0 - effect.punch_through_share);
+                    weight_ *= 2.0 * (punches_through ? effect.punch_through_share
+                                                      : 1.0 - effect.punch_through_share);
                 }
                 if (punches_through)
                     applied.knee_volts = drawn(effect.knee_volts);

@@ -28,9 +28,9 @@ struct PartDraw {
     std::optional<bool> pack_empty = {};
     // How the charger protects itself; not given: as the kit says.
     std::optional<Protection> protection = {};
-    // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the draw
-    // then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and only what is
-    // known of them beforehand tells them apart.
+    // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the
+    // draw then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and
+    // only what is known of them beforehand tells them apart.
     std::optional<bool> alike_punching_through = {};
     // All parts at their nominal values, faults at their medians.
     bool typical = true;
@@ -136,9 +136,9 @@ class MachineModel {
     double recover_factor_ = 1.0;
     std::vector<double> leakage_ohms_;  // by node, ground left out
     std::vector<ElementId> leakages_;   // likewise
-    std::vector<double> factors_;      // by plan element
-    std::vector<double> drawn_slots_;  // parameters as drawn
-    std::vector<double> slots_;        // parameters as they stand now
+    std::vector<double> factors_;       // by plan element
+    std::vector<double> drawn_slots_;   // parameters as drawn
+    std::vector<double> slots_;         // parameters as they stand now
     std::vector<char> active_;
     std::vector<BlockCondition> conditions_;
     std::vector<AppliedEffect> effects_;

@@ -24,13 +24,14 @@ enum class FirmwareMessage {
 
 // Everything that can be read off one run of the powered machine.
 struct PoweredView {
-    MeterSummary meter;               // at the plug, or of the bench supply where one feeds a net
-    std::vector<float> net_volts;     // by net of the topology, averaged over the cycle when it cycles
-    std::vector<float> net_ohms;      // how stiffly they are held: ohms seen by a small current into the net
-    std::vector<float> rise_kelvin;   // by block of the topology, above the surroundings
+    MeterSummary meter;              // at the plug, or of the bench supply where one feeds a net
+    std::vector<float> net_volts;    // by net of the topology, averaged over the cycle when it cycles
+    std::vector<float> net_ohms;     // how stiffly they are held: ohms seen by a small current into the net
+    std::vector<float> rise_kelvin;  // by block of the topology, above the surroundings
     FirmwareMessage firmware = FirmwareMessage::none;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
     bool source_strained = false;   // the charger was at its limit at some time
+    bool repeats = false;           // the same as the sample before it: only what does not show differs
     bool valid = false;             // false: no operating point was found, use nothing of it
 };
 

@@ -102,8 +102,8 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
                                                                {"port", CauseReach::port},
                                                                {"machine", CauseReach::machine},
                                                                {"outside", CauseReach::outside}};
-        fault.causes.push_back({item.text("fault"), one_of(item.at("reach"), reaches),
-                                item.number_between("share", 0.0, 1.0)});
+        fault.causes.push_back(
+            {item.text("fault"), one_of(item.at("reach"), reaches), item.number_between("share", 0.0, 1.0)});
     }
     if (field.has("multipliers")) {
         for (const auto& [fact, value] : field.at("multipliers").members()) {
@@ -132,7 +132,8 @@ void check_causes(const JsonReader& root, const FaultCatalogue& catalogue) {
             if (next == catalogue.faults.size())
                 fields[fault].at("causes").refuse("there is no fault “" + cause.fault + "”");
             if (visits[next] == Visit::under_way)
-                fields[fault].at("causes").refuse("“" + cause.fault + "” would bring about itself; write the tie on one of the two");
+                fields[fault].at("causes").refuse(
+                    "“" + cause.fault + "” would bring about itself; write the tie on one of the two");
             if (visits[next] == Visit::not_yet)
                 self(self, next);
         }
@@ -153,9 +154,10 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
         FaultCatalogue catalogue;
         std::set<std::string> facts;
         for (const JsonReader& item : root.items("facts")) {
-            catalogue.facts.push_back({item.text("id"), item.text("title"),
-                                       item.has("share") ? item.number_between("share", 0.0, 1.0) : 0.0,
-                                       item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0});
+            catalogue.facts.push_back(
+                {item.text("id"), item.text("title"),
+                 item.has("share") ? item.number_between("share", 0.0, 1.0) : 0.0,
+                 item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0});
             facts.insert(catalogue.facts.back().id);
         }
         catalogue.nothing_wrong_rate = root.number_between("nothing_wrong_rate", 0.0, 1.0);

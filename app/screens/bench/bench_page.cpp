@@ -85,7 +85,8 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     connect(path_, &ChargePathView::partPicked, this, [this](const std::string& block) {
         const Answer& answer = diagnosis_.answer();
         if (!suspects_->explainPart(answer, block) && answer.engine != nullptr)
-            emit said(tr("The catalogue knows no fault of %1.").arg(format::blockTitle(answer.engine->plan, block)));
+            emit said(tr("The catalogue knows no fault of %1.")
+                          .arg(format::blockTitle(answer.engine->plan, block)));
     });
     connect(suspects_, &SuspectsView::partChosen, path_, &ChargePathView::select);
     connect(&diagnosis_, &DiagnosisService::answered, this, &BenchPage::showAnswer);
@@ -200,9 +201,10 @@ void BenchPage::begin(const NextAct& act) {
                                    .arg(format::qt(supply.net))
                                    .arg(supply.volts)
                                    .arg(supply.limit_amps));
-            emit said(tr("Eyes protected; start at 0 V and raise slowly, never above %1 V. Type the volts and amps "
-                         "of the supply, then the hottest part and its rise, or none.")
-                          .arg(supply.volts));
+            emit said(
+                tr("Eyes protected; start at 0 V and raise slowly, never above %1 V. Type the volts and amps "
+                   "of the supply, then the hottest part and its rise, or none.")
+                    .arg(supply.volts));
             break;
         }
         case ReadingKind::firmware:

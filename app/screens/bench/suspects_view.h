@@ -14,8 +14,8 @@ class SuspectsView : public QTreeView {
 
     void show(const Answer& answer);
     void clear();
-    // Opens the part, one that is hardly suspected too, to show why not. False when the catalogue knows no fault of
-    // it.
+    // Opens the part, one that is hardly suspected too, to show why not. False when the catalogue knows no
+    // fault of it.
     bool explainPart(const Answer& answer, const std::string& block);
     // Selects and opens the part; returns false when it is not among those shown.
     bool openPart(const std::string& block);

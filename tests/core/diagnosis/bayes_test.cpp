@@ -83,7 +83,8 @@ TEST_CASE("the posterior of a job is that of a junction tree on the same tables"
     for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
         const double prior = table.hypotheses()[h].prior;
         if (table.hypotheses()[h].kind == HypothesisKind::none_of_these) {
-            machines.push_back({h, prior,
+            machines.push_back({h,
+                                prior,
                                 {std::exp(log_broad(readings[0])), std::exp(log_broad(readings[1])),
                                  std::exp(log_broad(readings[2]))}});
             continue;
@@ -130,7 +131,8 @@ TEST_CASE("the posterior of a job is that of a junction tree on the same tables"
     for (std::size_t m = 0; m < machines.size(); ++m)
         of_hypotheses[machines[m].hypothesis] += of_machines[m];
     for (const Suspicion& suspicion : ranking.suspicions)
-        CHECK(suspicion.probability == Approx(of_hypotheses[suspicion.hypothesis]).epsilon(1e-9).margin(1e-15));
+        CHECK(suspicion.probability ==
+              Approx(of_hypotheses[suspicion.hypothesis]).epsilon(1e-9).margin(1e-15));
 }
 
 TEST_CASE("the chest clinic: marginals as published and as the junction tree has them", "[bayes]") {
@@ -154,7 +156,8 @@ TEST_CASE("the chest clinic: marginals as published and as the junction tree has
             case x_ray:
                 return given(v[x_ray], v[either] ? 0.98 : 0.05);
             default:
-                return given(v[dyspnoea], v[either] ? (v[bronchitis] ? 0.9 : 0.7) : (v[bronchitis] ? 0.8 : 0.1));
+                return given(v[dyspnoea],
+                             v[either] ? (v[bronchitis] ? 0.9 : 0.7) : (v[bronchitis] ? 0.8 : 0.1));
         }
     };
     const std::array<std::vector<unsigned long>, count> parents{
@@ -176,7 +179,8 @@ TEST_CASE("the chest clinic: marginals as published and as the junction tree has
                 state.add(parents[node][p], v[parents[node][p]] ? 1 : 0);
             }
             v[node] = (bits & 1) != 0;
-            dlib::bayes_node_utils::set_node_probability(network, node, bits & 1, state, probability(node, v));
+            dlib::bayes_node_utils::set_node_probability(network, node, bits & 1, state,
+                                                         probability(node, v));
         }
     }
 
@@ -222,9 +226,10 @@ TEST_CASE("the chest clinic: marginals as published and as the junction tree has
         CHECK(after[node] == Approx(by_tree[node][1]).epsilon(1e-9));
 }
 
-TEST_CASE("the polybox: what is possible are the published minimal diagnoses and what contains them", "[bayes]") {
-    // Davis 1984; de Kleer and Williams 1987, Diagnosing multiple faults. Three multipliers, two adders: inputs 3 2 2
-    // 3 3, outputs 10 and 12 where 12 and 12 were expected.
+TEST_CASE("the polybox: what is possible are the published minimal diagnoses and what contains them",
+          "[bayes]") {
+    // Davis 1984; de Kleer and Williams 1987, Diagnosing multiple faults. Three multipliers, two adders:
+    // inputs 3 2 2 3 3, outputs 10 and 12 where 12 and 12 were expected.
     enum { m1, m2, m3, a1, a2, parts };
     constexpr int highest_output = 30;
     // Share of the ways in which the broken parts can behave that gives what is seen.
@@ -257,8 +262,8 @@ TEST_CASE("the polybox: what is possible are the published minimal diagnoses and
     const auto p = posterior(log_joint);
     const std::vector<unsigned> minimal{1U << m1, 1U << a1, 1U << m2 | 1U << m3, 1U << m2 | 1U << a2};
     for (unsigned broken = 0; broken < (1U << parts); ++broken) {
-        const bool contains_one = std::any_of(minimal.begin(), minimal.end(),
-                                              [&](unsigned m) { return (broken & m) == m; });
+        const bool contains_one =
+            std::any_of(minimal.begin(), minimal.end(), [&](unsigned m) { return (broken & m) == m; });
         CAPTURE(broken);
         CHECK((p[broken] > 0.0) == contains_one);
     }

@@ -42,7 +42,8 @@ Reading seen(const MachineModel&, SimulatedBench& bench, ReadingKind kind, const
 
 }  // namespace
 
-TEST_CASE("a fault and what it brings about are weighed together, a share of the cause's rate", "[combinations]") {
+TEST_CASE("a fault and what it brings about are weighed together, a share of the cause's rate",
+          "[combinations]") {
     const auto hypotheses = make_hypotheses(chained_plan(), {});
     const FaultSpec& cause = *shipped_knowledge().catalogue.find("buck_shorted_through");
     double alone = 0.0;
@@ -85,15 +86,15 @@ TEST_CASE("independent faults are weighed only where the intake or work gives a 
 }
 
 TEST_CASE("after liquid two shorts on two ports are both found", "[combinations]") {
-    const std::vector<FaultInstance> truth{{"protector_shorted", "sp1", 2.0}, {"capacitor_shorted", "cv2", 1.0}};
+    const std::vector<FaultInstance> truth{{"protector_shorted", "sp1", 2.0},
+                                           {"capacitor_shorted", "cv2", 1.0}};
     SimulatedBench bench(chained_plan(), truth, 5);
     const MachineModel model(chained_plan(), truth, {});
     BenchConfiguration off = for_ohms();
-    std::vector<Reading> readings{
-        seen(model, bench, ReadingKind::meter, "", plugged("p1"), "a"),
-        seen(model, bench, ReadingKind::meter, "", plugged("p2"), "b"),
-        seen(model, bench, ReadingKind::net_ohms, "vbus1", off, "c"),
-        seen(model, bench, ReadingKind::net_ohms, "vbus2", off, "d")};
+    std::vector<Reading> readings{seen(model, bench, ReadingKind::meter, "", plugged("p1"), "a"),
+                                  seen(model, bench, ReadingKind::meter, "", plugged("p2"), "b"),
+                                  seen(model, bench, ReadingKind::net_ohms, "vbus1", off, "c"),
+                                  seen(model, bench, ReadingKind::net_ohms, "vbus2", off, "d")};
     for (const char* net : {"vbus1", "vbus2"}) {
         off.injection = Injection{net};
         readings.push_back(seen(model, bench, ReadingKind::injection, "", off, std::string("i") + net));
@@ -107,7 +108,8 @@ TEST_CASE("after liquid two shorts on two ports are both found", "[combinations]
 }
 
 TEST_CASE("a part that was changed without curing counts as sound or badly fitted", "[combinations]") {
-    // The port stays short after its protector was changed: a bridge from the work, or another part on that net.
+    // The port stays short after its protector was changed: a bridge from the work, or another part on that
+    // net.
     BenchConfiguration after = for_ohms();
     after.replaced = {"sp2"};
     const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vbus2", 3.3),

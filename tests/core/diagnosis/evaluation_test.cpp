@@ -8,7 +8,8 @@
 using namespace eh;
 using namespace eh::test;
 
-TEST_CASE("the generating model is moved within its bounds, and by no perturbation not at all", "[evaluation]") {
+TEST_CASE("the generating model is moved within its bounds, and by no perturbation not at all",
+          "[evaluation]") {
     const Perturbation perturbation;
     const Knowledge moved = perturbed(shipped_knowledge(), perturbation, 3);
     double furthest = 0.0;
@@ -100,7 +101,8 @@ TEST_CASE("every order of work reads every net and comes back to no place twice"
     }
 }
 
-TEST_CASE("the oracle and the fixed orders are played on the same machines when asked for", "[evaluation][slow]") {
+TEST_CASE("the oracle and the fixed orders are played on the same machines when asked for",
+          "[evaluation][slow]") {
     EvaluationOptions options;
     options.machines = 6;
     options.seed = 9;
