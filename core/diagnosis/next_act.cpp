@@ -263,7 +263,9 @@ class Proposer {
         for (NextAct& act : step_.acts) {
             const bool listed = std::any_of(kept.begin(), kept.end(), [&](const NextAct& better) {
                 return better.reading == act.reading && better.place == act.place &&
-                       better.configuration.removed == act.configuration.removed && better.bits >= act.bits;
+                       better.configuration.removed == act.configuration.removed &&
+                       (better.bits >= act.bits || (act.reading == ReadingKind::hot_part &&
+                                                    same_heat(better.configuration, act.configuration)));
             });
             if (!listed)
                 kept.push_back(std::move(act));
