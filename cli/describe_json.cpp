@@ -70,6 +70,10 @@ json to_json(const BenchConfiguration& c) {
            {"battery_in", c.battery_in},
            {"case_open", c.case_open},
            {"board_out", c.board_out}};
+    if (c.injection)
+        j["injection"] = {{"net", c.injection->net},
+                          {"volts", c.injection->volts},
+                          {"limit_amps", c.injection->limit_amps}};
     if (!c.removed.empty())
         j["removed"] = c.removed;
     if (!c.replaced.empty())

@@ -1,6 +1,7 @@
 #include "core/diagnosis/generating_model.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <set>
 

@@ -288,7 +288,7 @@ class Proposer {
             return;
         NextAct act;
         act.repair = true;
-        act.fault = now_.replaced.empty() ? fault_to_remedy(ranking_, table_, top.block) : top.fault;
+        act.fault = fault_to_remedy(ranking_, table_, top.block, now_.replaced);
         act.configuration = now_;
         const FaultSpec* spec = plan_.knowledge().catalogue.find(act.fault.fault);
         act.remedy = spec == nullptr || spec->remedies.empty() ? "repair" : spec->remedies.front().act;

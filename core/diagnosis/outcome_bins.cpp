@@ -37,10 +37,6 @@ std::string range_text(const Edges& edges, int b, Unit unit) {
            format_quantity(edges[static_cast<std::size_t>(b)], unit, 2);
 }
 
-}  // namespace
-
-namespace {
-
 // Share of a normal spread below an edge.
 double share_below(const Foreseen& spread, double edge) {
     return 0.5 * std::erfc((spread.mean - edge) / (spread.width * std::numbers::sqrt2));

@@ -314,8 +314,8 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
     return rows;
 }
 
-FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table,
-                              const std::string& block) {
+FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
+                              const std::vector<std::string>& replaced) {
     struct Way {
         FaultInstance fault;
         std::string act;
@@ -323,11 +323,13 @@ FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& tab
     };
     std::vector<Way> ways;
     const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
+    const bool changed = std::find(replaced.begin(), replaced.end(), block) != replaced.end();
     for (const Suspicion& suspicion : ranking.suspicions) {
-        const FaultInstance* fault = fault_at(table.hypotheses()[suspicion.hypothesis], block);
-        if (fault != nullptr)
-            ways.push_back(
-                {*fault, catalogue.find(fault->fault)->remedies.front().act, suspicion.probability});
+        for (const FaultInstance& fault : table.hypotheses()[suspicion.hypothesis].faults) {
+            const FaultSpec& spec = *catalogue.find(fault.fault);
+            if (fault.block == block && spec.refit == changed)
+                ways.push_back({fault, spec.remedies.front().act, suspicion.probability});
+        }
     }
     assert(!ways.empty() && "fault_to_remedy: no such part");
     const auto put_right = [&](const Way& by) {

@@ -76,8 +76,10 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
                                                   const AccuracyOptions& accuracy = {});
 
 // Of the ways in which a part may be at fault, the one whose remedy puts most of them right, by probability;
-// the more probable one of two alike. Requires a part of ranking.parts.
-FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block);
+// the more probable one of two alike. `replaced` tells which parts were changed: of those only faults of
+// refitting are left. Requires a part that still has a fault.
+FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
+                              const std::vector<std::string>& replaced = {});
 
 // The priors of hypotheses, in their order.
 std::vector<double> priors_of(const std::vector<Hypothesis>& hypotheses);

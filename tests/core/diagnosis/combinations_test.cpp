@@ -29,7 +29,7 @@ double suspicion_of(const Suspects& suspects, const std::string& block) {
     return 0.0;
 }
 
-Reading seen(const MachineModel&, SimulatedBench& bench, ReadingKind kind, const std::string& place,
+Reading seen(SimulatedBench& bench, ReadingKind kind, const std::string& place,
              const BenchConfiguration& configuration, const std::string& id) {
     NextAct act;
     act.reading = kind;
@@ -89,15 +89,14 @@ TEST_CASE("after liquid two shorts on two ports are both found", "[combinations]
     const std::vector<FaultInstance> truth{{"protector_shorted", "sp1", 2.0},
                                            {"capacitor_shorted", "cv2", 1.0}};
     SimulatedBench bench(chained_plan(), truth, 5);
-    const MachineModel model(chained_plan(), truth, {});
     BenchConfiguration off = for_ohms();
-    std::vector<Reading> readings{seen(model, bench, ReadingKind::meter, "", plugged("p1"), "a"),
-                                  seen(model, bench, ReadingKind::meter, "", plugged("p2"), "b"),
-                                  seen(model, bench, ReadingKind::net_ohms, "vbus1", off, "c"),
-                                  seen(model, bench, ReadingKind::net_ohms, "vbus2", off, "d")};
+    std::vector<Reading> readings{seen(bench, ReadingKind::meter, "", plugged("p1"), "a"),
+                                  seen(bench, ReadingKind::meter, "", plugged("p2"), "b"),
+                                  seen(bench, ReadingKind::net_ohms, "vbus1", off, "c"),
+                                  seen(bench, ReadingKind::net_ohms, "vbus2", off, "d")};
     for (const char* net : {"vbus1", "vbus2"}) {
         off.injection = Injection{net};
-        readings.push_back(seen(model, bench, ReadingKind::injection, "", off, std::string("i") + net));
+        readings.push_back(seen(bench, ReadingKind::injection, "", off, std::string("i") + net));
     }
     const auto suspects = chained_reasoner().weigh({{"liquid"}, {}}, readings);
     REQUIRE(suspects);

@@ -32,7 +32,7 @@ TEST_CASE("machines are drawn in the shares that were asked for", "[evaluation]"
     MachineSource source(plan, perturbation, 17);
     MachineSource again(plan, perturbation, 17);
     constexpr int count = 2000;
-    int untied = 0;
+    int triples = 0;
     int several = 0;
     for (int i = 0; i < count; ++i) {
         const DrawnMachine machine = source.next();
@@ -46,11 +46,11 @@ TEST_CASE("machines are drawn in the shares that were asked for", "[evaluation]"
                 blocks.insert(fault.block);
             CHECK(blocks.size() == machine.faults.size());
         }
-        untied += machine.faults.size() > 2 ? 1 : 0;
+        triples += machine.faults.size() > 2 ? 1 : 0;
     }
     // Four sigma of the binomial counts.
     CHECK(several == Approx(0.30 * count).margin(4.0 * std::sqrt(0.3 * 0.7 * count)));
-    CHECK(untied == Approx(0.05 * count).margin(4.0 * std::sqrt(0.05 * 0.95 * count)));
+    CHECK(triples == Approx(0.05 * count).margin(4.0 * std::sqrt(0.05 * 0.95 * count)));
 }
 
 TEST_CASE("unknown effects are outside the catalogue", "[evaluation]") {

@@ -1,0 +1,157 @@
+// The bench supply into a net, how stiffly nets are held, and what is simulated only once.
+#include <cmath>
+
+#include "core/diagnosis/prediction_store.h"
+#include "core/diagnosis/quirks.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+PoweredView injected(const std::vector<FaultInstance>& faults, const Injection& injection) {
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    MachineModel model(plan, faults, {});
+    DcSolver solver;
+    BenchConfiguration bench = for_ohms();
+    bench.injection = injection;
+    return look_at(model, bench, solver);
+}
+
+}  // namespace
+
+TEST_CASE("a supply into a short follows Ohm's law up to its limit", "[injection]") {
+    const PoweredView mild = injected({{"protector_shorted", "sp2", 4.0}}, {"vbus2", 1.0, 3.0});
+    REQUIRE(mild.valid);
+    CHECK(mild.meter.amps == Approx(mild.meter.volts / 4.0).epsilon(0.01));
+    CHECK(mild.meter.volts == Approx(1.0).epsilon(0.05));
+    const PoweredView hard = injected({{"protector_shorted", "sp2", 0.1}}, {"vbus2", 1.0, 3.0});
+    CHECK(hard.meter.amps == Approx(3.0).epsilon(0.03));
+    CHECK(hard.meter.volts == Approx(0.3).epsilon(0.05));
+}
+
+TEST_CASE("0.9 V that give 0.12 A are 7.5 ohm, as the ohmmeter says", "[injection]") {
+    // Common practice, worked example of the trade.
+    const PoweredView view = injected({{"capacitor_shorted", "cv2", 7.5}}, {"vbus2", 0.9, 1.0});
+    CHECK(view.meter.amps == Approx(0.12).epsilon(0.02));
+}
+
+TEST_CASE("the supply warms the shorted part and nothing else of its net", "[injection]") {
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    for (const FaultInstance& fault :
+         {FaultInstance{"protector_shorted", "sp2", 0.5}, FaultInstance{"capacitor_shorted", "cv2", 0.5}}) {
+        const PoweredView view = injected({fault}, {"vbus2", 1.0, 3.0});
+        const HottestPart hottest = hottest_part(view);
+        CHECK(plan.blocks[hottest.block].id == fault.block);
+        CHECK(hottest.kelvin > 20.0);
+        double total = 0.0;
+        const auto shares = hottest_shares(view, {});
+        for (const double share : shares)
+            total += share;
+        CHECK(total == Approx(1.0));
+        CHECK(shares[hottest.block] > 0.9);
+    }
+    CHECK(hottest_part(injected({}, {"vbus2", 1.0, 3.0})).kelvin < 1.0);
+}
+
+TEST_CASE("a supply moved from net to net is solved where it is", "[injection]") {
+    // One model and one solver for several nets: each as a fresh model has it.
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    const std::vector<FaultInstance> faults{{"protector_shorted", "sp1", 2.0}};
+    MachineModel model(plan, faults, {});
+    DcSolver solver;
+    for (const char* net : {"vbus1", "vbus2", "main", "vbus1"}) {
+        BenchConfiguration bench = for_ohms();
+        bench.injection = Injection{net, 1.0, 3.0};
+        const PoweredView again = look_at(model, bench, solver);
+        const PoweredView fresh = injected(faults, {net, 1.0, 3.0});
+        CAPTURE(net);
+        CHECK(again.meter.volts == Approx(fresh.meter.volts));
+        CHECK(again.meter.amps == Approx(fresh.meter.amps).margin(1e-9));
+    }
+}
+
+TEST_CASE("ohms seen at a node are the resistors that hold it", "[injection]") {
+    Circuit circuit;
+    const NodeId a = circuit.node("a");
+    const NodeId b = circuit.node("b");
+    circuit.add("source", LimitedSource{a, ground, 5.0, 0.1, 3.0});
+    circuit.add("series", Resistor{a, b, 1.0});
+    circuit.add("load", Resistor{b, ground, 3.0});
+    DcSolver solver;
+    // Loaded well, where the rounded corners of the source's law are far away.
+    REQUIRE(solver.solve(circuit).ok());
+    const auto ohms = solver.driving_point_ohms({a.index, b.index});
+    CHECK(ohms[0] == Approx(0.1).epsilon(0.01));
+    CHECK(ohms[1] == Approx(1.0 / (1.0 / 3.0 + 1.0 / 1.1)).epsilon(0.01));
+}
+
+TEST_CASE("volts that nothing holds are expected loosely, those of a rail tightly", "[injection]") {
+    PredictionStore store(shared_table(chained).plan());
+    const auto views = store.sound_views(plugged("p1"));
+    const auto& nets = store.plan().topology().nets;
+    const auto width = [&](const std::string& id) {
+        for (std::size_t n = 0; n < nets.size(); ++n) {
+            if (nets[n].id == id)
+                return expected_net_volts(*views, static_cast<int>(n), {}).front().common_width;
+        }
+        return -1.0;
+    };
+    CHECK(width("vbus2") > 0.5);
+    CHECK(width("pd3v3") < 0.2);
+    CHECK(width("pd3v3") > 0.0);
+}
+
+TEST_CASE("what a machine's faults cannot tell apart is simulated once", "[injection]") {
+    PredictionStore store(shared_table(chained).plan());
+    BenchConfiguration own = plugged("p1");
+    own.charger = Owner::customer;
+    own.lead = Owner::customer;
+    const auto inside = store.machine({{"memory_unreadable", "mem"}});
+    CHECK(store.machine({{"memory_unreadable", "mem"}}) == inside);
+    CHECK(store.views(inside, own) == nullptr);
+    REQUIRE(store.simulate_views({inside}, plugged("p1")));
+    REQUIRE(store.views(inside, own) != nullptr);
+    CHECK(store.views(inside, own) == store.views(inside, plugged("p1")));
+    BenchConfiguration replaced = plugged("p1");
+    replaced.replaced = {"mem"};
+    CHECK(store.views(inside, replaced) == store.views(PredictionStore::sound, plugged("p1")));
+    const auto outside = store.machine({{"charger_no_20v", charger_block_id("usb-c")}});
+    REQUIRE(store.simulate_views({outside}, own));
+    REQUIRE(store.views(outside, own) != nullptr);
+    CHECK(store.views(outside, own) != store.views(PredictionStore::sound, own));
+    CHECK(store.views(outside, plugged("p1")) == store.views(PredictionStore::sound, plugged("p1")));
+    double total = 0.0;
+    for (const double weight : store.weights(inside))
+        total += weight;
+    CHECK(total == Approx(1.0));
+}
+
+TEST_CASE("a repeated misfit costs once: the machine is then known to be off", "[likelihood]") {
+    const AccuracyOptions o;
+    ReadingTerms terms;
+    terms.broad = 1.0 / 22.0;
+    SampleTerms sample;
+    sample.known = true;
+    sample.count = 1;
+    sample.residuals[0] = {0.3, 0.2, 0.02, 1.0};
+    Shift shift;
+    const double first = density(terms, sample, {&shift, nullptr}, nullptr, o);
+    const double second = density(terms, sample, {&shift, nullptr}, nullptr, o);
+    CHECK(second > 3.0 * first);
+    CHECK(shift.variance < 0.1);
+    CHECK(shift.mean == Approx(1.5).epsilon(0.1));
+    // A word that was wrong once is expected to be wrong again.
+    ReadingTerms word;
+    word.word = 2;
+    word.words = 4;
+    word.broad = 0.25;
+    SampleTerms other;
+    other.known = true;
+    other.given = o.misread_word / 3.0;
+    Doubt doubt{o.model_wrong_word};
+    const double once = density(word, other, {nullptr, nullptr}, &doubt, o);
+    CHECK(density(word, other, {nullptr, nullptr}, &doubt, o) > 10.0 * once);
+    CHECK(doubt.wrong > 0.5);
+}
