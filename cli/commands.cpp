@@ -29,10 +29,10 @@ Result<const Topology*> topology_of(const Shop& shop, const std::string& id) {
     return refused("there is no topology “" + id + "”; known are: " + known, "ticket: topology");
 }
 
-json refused_readings(const Job& job, const Topology& topology) {
+json refused_readings(const Job& job, const MachinePlan& plan) {
     json list = json::array();
     for (const Reading& reading : job.readings) {
-        if (const Outcome check = check_reading(reading, topology); !check)
+        if (const Outcome check = check_reading(reading, plan); !check)
             list.push_back({{"reading", reading.id}, {"reason", check.error().message}});
     }
     return list;
@@ -139,7 +139,7 @@ Result<json> diagnose(const Shop& shop, const Job& job) {
     const MachinePlan plan(shop.knowledge, **topology);
     const Suspects suspects = suspects_of(plan, job);
     json answer = to_json(suspects.ranking, *suspects.table, job.readings);
-    answer["refused_readings"] = refused_readings(job, **topology);
+    answer["refused_readings"] = refused_readings(job, plan);
     return answer;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/diagnosis/path_view.h"
+#include "core/job/job_json.h"
 
 namespace eh::cli {
 
@@ -61,24 +62,8 @@ json to_json(const Ranking& ranking, const PredictionTable& table, const std::ve
     return {{"suspects", std::move(suspects)}, {"odd_readings", std::move(odd)}};
 }
 
-json to_json(const BenchConfiguration& c) {
-    json j{{"charger_connected", c.charger_connected},
-           {"charger", c.charger == Owner::customer ? "customer" : "bench"},
-           {"lead", c.lead == Owner::customer ? "customer" : "bench"},
-           {"port", c.port},
-           {"side", c.side == PlugSide::b ? "b" : "a"},
-           {"battery_in", c.battery_in},
-           {"case_open", c.case_open},
-           {"board_out", c.board_out}};
-    if (c.injection)
-        j["injection"] = {{"net", c.injection->net},
-                          {"volts", c.injection->volts},
-                          {"limit_amps", c.injection->limit_amps}};
-    if (!c.removed.empty())
-        j["removed"] = c.removed;
-    if (!c.replaced.empty())
-        j["replaced"] = c.replaced;
-    return j;
+json to_json(const BenchConfiguration& configuration) {
+    return json::parse(configuration_to_text(configuration));
 }
 
 json to_json(const MeterSummary& meter) {
@@ -102,6 +87,8 @@ json to_json(const NextAct& act, const MachinePlan& plan) {
         j["part"] = act.fault.block;
         j["fault"] = act.fault.fault;
         j["remedy"] = act.remedy;
+        if (act.cures < 1.0)
+            j["cures"] = act.cures;
         return j;
     }
     j["reading"] = to_text(act.reading);

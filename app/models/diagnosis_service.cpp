@@ -67,9 +67,14 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
     BenchConfiguration stance = job.bench;
     if (engine->plan.topology().find_port(stance.port) == nullptr)
         stance.port = engine->plan.topology().ports.front().id;
+    NextOptions of_job = options;
+    for (const Act& act : job.acts) {
+        if (act.kind == "reflow")
+            of_job.reflowed.push_back(act.block);
+    }
     const auto refresh = [&](bool last) {
         answer.path = path_view(table, answer.ranking, stance);
-        answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_, options);
+        answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_, of_job);
         answer.next_complete = last;
         deliver(generation, answer, last);
     };

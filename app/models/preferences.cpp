@@ -8,6 +8,9 @@ namespace {
 
 constexpr const char* school_key = "next/school";
 constexpr const char* missing_key = "next/missing_instruments";
+constexpr const char* reflow_key = "next/reflow_first";
+constexpr const char* spares_key = "next/known_good_parts";
+constexpr const char* second_key = "next/second_instruments";
 
 }  // namespace
 
@@ -16,6 +19,9 @@ NextOptions Preferences::nextOptions() const {
     const int school = settings_.value(school_key, 0).toInt();
     if (school >= 0 && school < school_count)
         options.school = static_cast<School>(school);
+    options.reflow_first = settings_.value(reflow_key, options.reflow_first).toBool();
+    options.known_good_parts = settings_.value(spares_key, options.known_good_parts).toBool();
+    options.second_instruments = settings_.value(second_key, options.second_instruments).toBool();
     // What is missing is remembered, so that an instrument of a later version is owned until somebody says
     // no.
     for (const QString& name : settings_.value(missing_key).toStringList()) {
@@ -30,6 +36,9 @@ NextOptions Preferences::nextOptions() const {
 
 void Preferences::setNextOptions(const NextOptions& options) {
     settings_.setValue(school_key, static_cast<int>(options.school));
+    settings_.setValue(reflow_key, options.reflow_first);
+    settings_.setValue(spares_key, options.known_good_parts);
+    settings_.setValue(second_key, options.second_instruments);
     QStringList missing;
     for (const ReadingKind kind : NextOptions{}.instruments) {
         const auto& owned = options.instruments;

@@ -98,6 +98,12 @@ BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget*
             if (b.board_out)
                 b.case_open = true;
         });
+    special_ = addPlate(tr("Meter"), Qt::Key_N, tr("Read with the second meter, or take out what was lent"),
+                        [](BenchConfiguration& b) {
+                            if (b.lent.empty())
+                                b.second_instruments = !b.second_instruments;
+                            b.lent.clear();
+                        });
     warning_ = new QLabel(this);
     warning_->setWordWrap(true);
     warning_->setFont(theme::text_font(1.0, true));
@@ -165,6 +171,10 @@ void BenchStrip::refresh() {
     lead_->setValue(bench.lead == Owner::bench ? tr("shop's") : tr("customer's"), bench.lead != Owner::bench);
     battery_->setValue(bench.battery_in ? tr("in") : tr("out"), !bench.battery_in);
     case_->setValue(bench.case_open ? tr("open") : tr("closed"), bench.case_open);
+    if (bench.lent.empty())
+        special_->setValue(bench.second_instruments ? tr("second") : tr("usual"), bench.second_instruments);
+    else
+        special_->setValue(tr("lent part in"), true);
     board_->setValue(bench.board_out ? tr("out") : tr("in"), bench.board_out);
 }
 

@@ -68,6 +68,7 @@ class BenchStrip : public QWidget {
     StripPlate* battery_;
     StripPlate* case_;
     StripPlate* board_;
+    StripPlate* special_;
     QLabel* warning_;
 };
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QMenu>
+#include <functional>
 
 #include "core/diagnosis/next_act.h"
 
@@ -19,6 +20,8 @@ class WorkingStyleMenu : public QMenu {
 
   private:
     void addInstrument(ReadingKind kind, const QString& title);
+    // A line that can be ticked; `choose` is told, then changed() follows.
+    QAction* addChoice(const QString& title, bool chosen, const std::function<void(bool)>& choose);
     void addSchool(School school, const QString& title, class QActionGroup* group);
 
     NextOptions options_;

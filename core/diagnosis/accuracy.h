@@ -19,7 +19,9 @@ struct AccuracyOptions {
     double model_ohms_share = 0.12;
     double lead_ohms = 0.05;       // of the test leads, left in or taken off
     double over_limit_ohms = 1e5;  // from about here on a reading counts as open (common practice: > 100 k)
-    double rise_share = 0.5;       // heat depends on much that is not modelled
+    double dmm_drop_digit = 0.003;
+    double model_drop_share = 0.1;  // of drops in diode mode: chips of one kind differ little
+    double rise_share = 0.5;        // heat depends on much that is not modelled
     double rise_digit_kelvin = 3.0;
     double warm_kelvin = 6.0;        // from about here on a part is called warm (common practice)
     double model_wrong_word = 0.05;  // share of machines that say something else than the model has them say

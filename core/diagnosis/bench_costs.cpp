@@ -31,6 +31,7 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
         costs.turn_plug_minutes = minutes("turn_plug");
         costs.swap_charger_minutes = minutes("swap_charger");
         costs.swap_lead_minutes = minutes("swap_lead");
+        costs.swap_instruments_minutes = minutes("swap_instruments");
         read_by_kind(root.at("reading_minutes"), costs.reading_minutes);
         read_by_kind(root.at("risk_minutes"), costs.risk_minutes);
         costs.remove_risk_minutes = root.at("risk_minutes").number_between("remove", 0.0, longest_minutes);
@@ -62,13 +63,18 @@ double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& t
         minutes += costs.swap_charger_minutes;
     if (to.charger_connected && from.lead != to.lead)
         minutes += costs.swap_lead_minutes;
-    for (const std::string& id : to.removed) {
-        if (std::binary_search(from.removed.begin(), from.removed.end(), id))
-            continue;
-        const int block = plan.find_block(id);
-        if (block >= 0)
-            minutes += plan.blocks[static_cast<std::size_t>(block)].kind->remove_minutes.value_or(0.0);
-    }
+    if (from.second_instruments != to.second_instruments)
+        minutes += costs.swap_instruments_minutes;
+    const auto add_work = [&](const std::vector<std::string>& wanted, const std::vector<std::string>& there,
+                              std::optional<double> BlockKind::*work) {
+        for (const std::string& id : wanted) {
+            const int block = plan.find_block(id);
+            if (block >= 0 && !std::binary_search(there.begin(), there.end(), id))
+                minutes += (plan.blocks[static_cast<std::size_t>(block)].kind->*work).value_or(0.0);
+        }
+    };
+    add_work(to.removed, from.removed, &BlockKind::remove_minutes);
+    add_work(to.lent, from.lent, &BlockKind::lend_minutes);
     return minutes;
 }
 
@@ -80,7 +86,7 @@ double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from
         return costs.failed_repair_minutes;
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(index)];
     double minutes = block.kind->replace_minutes;
-    bool inside = block.family.empty();
+    bool inside = !block.is_outside();
     if (!spec->remedies.empty()) {
         const Remedy& remedy = spec->remedies.front();
         if (remedy.minutes > 0.0)

@@ -19,6 +19,7 @@ struct BenchCosts {
     double turn_plug_minutes = 0.2;
     double swap_charger_minutes = 0.7;
     double swap_lead_minutes = 0.5;
+    double swap_instruments_minutes = 1.0;
     std::array<double, reading_kind_count> reading_minutes{};  // by ReadingKind
     std::array<double, reading_kind_count> risk_minutes{};     // what may go wrong, as minutes
     double remove_risk_minutes = 4.0;
@@ -30,7 +31,7 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
 Result<BenchCosts> load_costs(const std::filesystem::path& data_directory);
 
 // Minutes to bring the bench from one configuration to another: case, board, battery, plug, charger, lead,
-// and the parts that come off (each needs the board out).
+// instruments, the parts that come off (each needs the board out) and those that are plugged in their place.
 double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& to, const MachinePlan& plan,
                      const BenchCosts& costs);
 

@@ -85,9 +85,11 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
         readings.push_back(bench.take(act));
         readings.back().id = "r" + std::to_string(readings.size());
         now = act.configuration;
-        // Parts taken off for a measurement go back before power returns.
+        // Parts taken off for a measurement go back before power returns, those of the shop come out.
         if (act.reading == ReadingKind::net_ohms)
             now.removed.clear();
+        now.lent.clear();
+        now.second_instruments = false;
     }
     for (const PartSuspicion& part : suspects.ranking.parts)
         played.named.push_back(named_repair(suspects, part));

@@ -208,4 +208,21 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
     return list;
 }
 
+std::vector<Expected> expected_drops(const std::vector<double>& samples, const AccuracyOptions& o) {
+    const auto between = gaps(samples);
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double volts = samples[s];
+        if (!std::isfinite(volts)) {
+            list.push_back({volts, 0.0, 1.0});
+            continue;
+        }
+        const double instrument = std::hypot(o.dmm_drop_digit, o.dmm_volts_share * volts);
+        list.push_back(expected(volts, instrument, o.model_drop_share * volts,
+                                std::isfinite(between[s]) ? between[s] : 0.0, o));
+    }
+    return list;
+}
+
 }  // namespace eh

@@ -30,6 +30,9 @@ std::vector<Expected> expected_rise(const std::vector<PoweredView>& samples, int
 // On the scale of ln_ohms(); infinite where the sample is open, NaN where it is not known.
 std::vector<Expected> expected_ohms(const std::vector<double>& samples, const AccuracyOptions& o);
 
+// Volts in diode mode; infinite where the sample is open, NaN where it is not known.
+std::vector<Expected> expected_drops(const std::vector<double>& samples, const AccuracyOptions& o);
+
 // Logarithms with the meter's digit and the leads added, so that nothing is infinite.
 double ln_amps(double amps, const AccuracyOptions& o);
 double ln_ohms(double ohms, const AccuracyOptions& o);

@@ -96,7 +96,7 @@ OutcomeShares Foresight::outcomes(const Asked& asked, int net, std::size_t hypot
 }
 
 OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, std::size_t shown,
-                                  const OhmsColumn& column) const {
+                                  const NumberColumn& column) const {
     OutcomeShares shares(outcome_count(ReadingKind::net_ohms, table_.plan()), 0.0);
     const auto& ohms = column[shown];
     const auto& expected = *column.expected()[shown];

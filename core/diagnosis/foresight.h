@@ -31,9 +31,10 @@ class Foresight {
     // index, -1 where it has none.
     [[nodiscard]] OutcomeShares outcomes(const Asked& asked, int net, std::size_t hypothesis,
                                          const PoweredColumn& column) const;
-    // Of net_ohms; `shown` is the hypothesis whose ohms are to be expected, where a part is off the board.
+    // Of net_ohms and through; `shown` is the hypothesis whose ohms are to be expected, where a part is off
+    // the board.
     [[nodiscard]] OutcomeShares outcomes(const Asked& asked, std::size_t hypothesis, std::size_t shown,
-                                         const OhmsColumn& column) const;
+                                         const NumberColumn& column) const;
 
   private:
     [[nodiscard]] Foreseen shifted(const Expected& expected, std::size_t hypothesis, std::size_t sample,

@@ -12,6 +12,8 @@ constexpr double broad_volts_span = 22.0;
 constexpr double broad_mean_amps = 1.0;
 constexpr double broad_ol_share = 0.4;
 constexpr double broad_ln_ohms_span = 19.0;  // 0.05 Ω to 10 MΩ
+constexpr double broad_drop_span = 2.0;
+constexpr double broad_percent_span = 100.0;
 constexpr double broad_mean_rise = 30.0;
 constexpr double broad_nothing_warm = 0.3;
 constexpr int meter_patterns = 4;
@@ -58,9 +60,16 @@ double broad_values(const Reading& reading) {
             return 1.0 / broad_volts_span;
         case ReadingKind::net_ohms:
             return reading.over_limit ? broad_ol_share : (1.0 - broad_ol_share) / broad_ln_ohms_span;
+        case ReadingKind::through:
+            return (reading.over_limit ? broad_ol_share : (1.0 - broad_ol_share) / broad_ln_ohms_span) *
+                   (reading.pushed ? 0.5 : 1.0);
+        case ReadingKind::diode:
+            return reading.over_limit ? broad_ol_share : (1.0 - broad_ol_share) / broad_drop_span;
         case ReadingKind::hot_part:
             return broad_heat(reading);
         case ReadingKind::firmware:
+            return reading.percent ? 1.0 / broad_percent_span : 1.0;
+        case ReadingKind::look:
             return 1.0;
         case ReadingKind::wiggle:
             return 0.5;
@@ -77,9 +86,13 @@ int words_of(ReadingKind kind) {
         case ReadingKind::hot_part:
         case ReadingKind::injection:
             return parts_in_sight;
+        case ReadingKind::look:
+            return look_count;
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
         case ReadingKind::wiggle:
+        case ReadingKind::through:
+        case ReadingKind::diode:
             break;
     }
     return 1;
@@ -178,6 +191,15 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
             terms.word = word_of_part(reading, topology);
             terms.word_channel = "hottest under power";
             break;
+        case ReadingKind::look:
+            terms.word = static_cast<int>(reading.look);
+            break;
+        case ReadingKind::through:
+            terms.channels[0] = "ohms through " + reading.place;
+            break;
+        case ReadingKind::diode:
+            terms.channels[0] = "drop of " + branch_of(reading.place, topology);
+            break;
         case ReadingKind::wiggle:
             break;
     }
@@ -247,6 +269,9 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
                 list[s].given =
                     written_down(static_cast<int>(reading.firmware), static_cast<int>(samples[s].firmware),
                                  firmware_message_count, o);
+            for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
+                add(s, {*reading.percent - samples[s].battery_percent.value, 0.0,
+                        samples[s].battery_percent.width});
             break;
         case ReadingKind::wiggle:
             for (std::size_t s = 0; s < samples.size(); ++s) {
@@ -255,6 +280,9 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             }
             break;
         case ReadingKind::net_ohms:
+        case ReadingKind::look:
+        case ReadingKind::through:
+        case ReadingKind::diode:
             for (SampleTerms& terms : list)
                 terms.known = false;
             break;
@@ -264,17 +292,27 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
 
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& samples,
                                       const AccuracyOptions& o) {
+    const bool of_diode = reading.kind == ReadingKind::diode;
     std::vector<SampleTerms> list(samples.size());
-    const auto ohms = expected_ohms(samples, o);
-    const double seen = ln_ohms(reading.value, o);
+    const auto expected = of_diode ? expected_drops(samples, o) : expected_ohms(samples, o);
+    const double seen = of_diode ? reading.value : ln_ohms(reading.value, o);
     for (std::size_t s = 0; s < samples.size(); ++s) {
         list[s].known = !std::isnan(samples[s]);
-        const double open = over_limit_probability(samples[s], o);
+        double open = over_limit_probability(samples[s], o);
+        if (of_diode)
+            open = std::isfinite(samples[s]) ? o.misread_word : 1.0 - o.misread_word;
         list[s].given = reading.over_limit ? open : 1.0 - open;
         if (!reading.over_limit && std::isfinite(samples[s]))
-            list[s].residuals[static_cast<std::size_t>(list[s].count++)] = residual(seen, ohms[s]);
+            list[s].residuals[static_cast<std::size_t>(list[s].count++)] = residual(seen, expected[s]);
     }
     return list;
+}
+
+std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& shares, std::size_t samples) {
+    SampleTerms terms;
+    terms.known = true;
+    terms.given = shares[static_cast<std::size_t>(reading.look)];
+    return std::vector<SampleTerms>(samples, terms);
 }
 
 double density(const ReadingTerms& reading, const SampleTerms& sample, std::array<Shift*, 2> shifts,

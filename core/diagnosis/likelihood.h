@@ -48,13 +48,15 @@ struct SampleTerms {
     std::array<Residual, 2> residuals;
 };
 
-// Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, by sample. `net` and `block` are the
-// indices of the reading's place, -1 where it has none.
+// Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, injection, by sample. `net` and `block`
+// are the indices of the reading's place, -1 where it has none.
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
                                       int net, int block, const AccuracyOptions& options = {});
-// The same for net_ohms; infinite samples mean OL, NaN ones say nothing.
-std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& ohms_samples,
+// The same for net_ohms, through and diode; infinite samples mean OL, NaN ones say nothing.
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& number_samples,
                                       const AccuracyOptions& options = {});
+// The same for a look, whose shares are the same for all samples of a hypothesis.
+std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& shares, std::size_t samples);
 
 // How far one machine is off its model in one quantity, as a multiple of the common width: normal with this
 // mean and variance.

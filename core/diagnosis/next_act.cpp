@@ -5,11 +5,14 @@
 
 #include "core/diagnosis/contingency.h"
 #include "core/diagnosis/foresight.h"
+#include "core/machine/fault_reach.h"
 
 namespace eh {
 namespace {
 
 constexpr double negligible_probability = 1e-4;
+constexpr double worth_a_look = 0.02;             // suspicion from which a part is looked at by itself
+constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
 constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
 constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
 constexpr double least_bits = 0.02;               // less is not worth a line
@@ -40,12 +43,24 @@ class Proposer {
 
     NextStep run() {
         step_.repair_now_minutes = repair_now_minutes(parties_.probability, parties_, costs_);
-        for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_.topology()))
-            propose_powered(configuration);
+        for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_)) {
+            if (may_stand(configuration))
+                propose_powered(configuration);
+        }
+        if (wanted(ReadingKind::look))
+            propose_looks();
+        if (wanted(ReadingKind::through) && options_.case_may_be_opened)
+            propose_through();
         if (wanted(ReadingKind::injection) && options_.case_may_be_opened)
             propose_injection();
-        if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened)
-            propose_ohms();
+        if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened) {
+            propose_ohms(now_);
+            if (options_.second_instruments && suspicion_of(plan_.multimeter) > in_doubt) {
+                BenchConfiguration other = now_;
+                other.second_instruments = !other.second_instruments;
+                propose_ohms(other);
+            }
+        }
         std::stable_sort(step_.acts.begin(), step_.acts.end(),
                          [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; });
         keep_one_of_a_kind();
@@ -61,13 +76,21 @@ class Proposer {
                options_.instruments.end();
     }
 
+    bool may_stand(const BenchConfiguration& configuration) const {
+        if (configuration.second_instruments && !options_.second_instruments)
+            return false;
+        return configuration.lent.empty() || (options_.known_good_parts && options_.case_may_be_opened);
+    }
+
     bool already_taken(ReadingKind kind, const std::string& place,
                        const BenchConfiguration& configuration) const {
         return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
             if (reading.set_aside || reading.kind != kind ||
                 (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place != place))
                 return false;
-            if (kind == ReadingKind::net_ohms)
+            if (kind == ReadingKind::look)
+                return reading.configuration.replaced == configuration.replaced;
+            if (is_unpowered(kind))
                 return electrical_part(unpowered(reading.configuration)) ==
                        electrical_part(unpowered(configuration));
             // What is warm does not hang on which way up the plug is or whose charger it hangs on.
@@ -99,6 +122,15 @@ class Proposer {
             configuration->lead = Owner::bench;
         }
         return a == b;
+    }
+
+    double suspicion_of(int block) const {
+        const std::string id = block < 0 ? "" : plan_.blocks[static_cast<std::size_t>(block)].id;
+        for (const Party& party : parties_.list) {
+            if (block >= 0 && party.block == id)
+                return party.suspicion;
+        }
+        return 0.0;
     }
 
     // Adds the act when it tells anything.
@@ -153,6 +185,12 @@ class Proposer {
         if (column == nullptr || !configuration.charger_connected)
             return;
         propose_view(ReadingKind::meter, "", -1, configuration, *column);
+        // A part that is lent, or another meter, is for the plug's reading and what the machine says.
+        if (!configuration.lent.empty() || configuration.second_instruments) {
+            if (!configuration.lent.empty())
+                propose_view(ReadingKind::firmware, "", -1, configuration, *column);
+            return;
+        }
         propose_view(ReadingKind::firmware, "", -1, configuration, *column);
         propose_view(ReadingKind::wiggle, "", -1, configuration, *column);
         propose_view(ReadingKind::hot_part, "", -1, configuration, *column);
@@ -168,8 +206,55 @@ class Proposer {
         }
     }
 
-    void propose_ohms() {
+    void propose_looks() {
+        for (const Party& party : parties_.list) {
+            const int index = party.block.empty() ? -1 : plan_.find_block(party.block);
+            if (party.suspicion < worth_a_look || index < 0)
+                continue;
+            const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
+            NextAct act;
+            act.reading = ReadingKind::look;
+            act.place = party.block;
+            act.configuration = now_;
+            if (!block.is_outside() && !block.kind->seen_from_outside) {
+                if (!options_.case_may_be_opened)
+                    continue;
+                act.configuration.case_open = true;
+            }
+            if (already_taken(act.reading, act.place, act.configuration))
+                continue;
+            const BenchConfiguration configuration = act.configuration;
+            consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+                         const LookShares shares =
+                             look_shares(plan_, table_.hypotheses()[h].faults, party.block, configuration);
+                         table.add(h, {shares.begin(), shares.end()});
+                     }));
+        }
+    }
+
+    void propose_through() {
         BenchConfiguration configuration = unpowered(now_);
+        configuration.case_open = true;
+        for (std::size_t b = 0; b < plan_.blocks.size(); ++b) {
+            const std::string& id = plan_.blocks[b].id;
+            const auto column = plan_.blocks[b].kind->pinned_out
+                                    ? table_.known_through(configuration, static_cast<int>(b))
+                                    : nullptr;
+            if (column == nullptr || already_taken(ReadingKind::through, id, configuration))
+                continue;
+            NextAct act;
+            act.reading = ReadingKind::through;
+            act.place = id;
+            act.configuration = configuration;
+            const Foresight::Asked asked = foresight_.asked(reading_of(act));
+            consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+                         table.add(h, foresight_.outcomes(asked, h, h, *column));
+                     }));
+        }
+    }
+
+    void propose_ohms(const BenchConfiguration& standing) {
+        BenchConfiguration configuration = unpowered(standing);
         configuration.case_open = true;
         const auto& nets = plan_.topology().nets;
         for (std::size_t n = 0; n < nets.size(); ++n) {
@@ -204,7 +289,7 @@ class Proposer {
     }
 
     // Take a suspect off this net and measure again.
-    void propose_removal(std::size_t net, const BenchConfiguration& standing, const OhmsColumn& column) {
+    void propose_removal(std::size_t net, const BenchConfiguration& standing, const NumberColumn& column) {
         const int node = plan_.net_nodes[net];
         const std::size_t sound = sound_hypothesis();
         for (const Party& part : parties_.list) {
@@ -264,6 +349,8 @@ class Proposer {
             const bool listed = std::any_of(kept.begin(), kept.end(), [&](const NextAct& better) {
                 return better.reading == act.reading && better.place == act.place &&
                        better.configuration.removed == act.configuration.removed &&
+                       better.configuration.lent == act.configuration.lent &&
+                       better.configuration.second_instruments == act.configuration.second_instruments &&
                        (better.bits >= act.bits || (act.reading == ReadingKind::hot_part &&
                                                     same_heat(better.configuration, act.configuration)));
             });
@@ -293,8 +380,26 @@ class Proposer {
         const FaultSpec* spec = plan_.knowledge().catalogue.find(act.fault.fault);
         act.remedy = spec == nullptr || spec->remedies.empty() ? "repair" : spec->remedies.front().act;
         act.minutes = top.repair_minutes;
+        if (spec != nullptr)
+            prefer_reflow(*spec, act);
         step_.repair_due = true;
         step_.acts.insert(step_.acts.begin(), std::move(act));
+    }
+
+    // One school warms the joints of a chip before it replaces it.
+    void prefer_reflow(const FaultSpec& spec, NextAct& act) const {
+        const auto& done = options_.reflowed;
+        if (!options_.reflow_first || std::find(done.begin(), done.end(), act.fault.block) != done.end())
+            return;
+        for (const Remedy& remedy : spec.remedies) {
+            if (remedy.act != "reflow")
+                continue;
+            act.minutes +=
+                remedy.minutes - plan_.blocks[static_cast<std::size_t>(plan_.find_block(act.fault.block))]
+                                     .kind->replace_minutes;
+            act.remedy = remedy.act;
+            act.cures = remedy.cures;
+        }
     }
 
     const PredictionTable& table_;
@@ -313,7 +418,8 @@ class Proposer {
 }  // namespace
 
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
-                                                         const Topology& topology) {
+                                                         const MachinePlan& plan) {
+    const Topology& topology = plan.topology();
     std::vector<BenchConfiguration> list;
     BenchConfiguration base = now;
     base.charger_connected = true;
@@ -338,6 +444,17 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
     other = base;
     other.lead = now.lead == Owner::bench ? Owner::customer : Owner::bench;
     list.push_back(other);
+    other = base;
+    other.second_instruments = !now.second_instruments;
+    list.push_back(other);
+    for (const PlanBlock& block : plan.blocks) {
+        if (!block.kind->lend_minutes || block.is_outside())
+            continue;
+        other = base;
+        other.case_open = true;
+        insert_block(other.lent, block.id);
+        list.push_back(other);
+    }
     std::vector<BenchConfiguration> unique;
     for (const BenchConfiguration& configuration : list) {
         if (std::find(unique.begin(), unique.end(), configuration) == unique.end())
@@ -394,7 +511,7 @@ NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const s
 bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now,
                         const std::function<bool()>& stop, const std::function<void(double)>& progress) {
     const Topology& topology = table.plan().topology();
-    const auto configurations = reachable_configurations(now, topology);
+    const auto configurations = reachable_configurations(now, table.plan());
     const double steps = static_cast<double>(configurations.size() + topology.nets.size());
     double done = 0.0;
     const auto advance = [&] {
@@ -407,6 +524,17 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const Be
             return false;
         advance();
     }
+    BenchConfiguration other = now;
+    other.second_instruments = !other.second_instruments;
+    for (std::size_t n = 0; n < topology.nets.size(); ++n) {
+        if (table.ohms(other, static_cast<int>(n), stop) == nullptr)
+            return false;
+    }
+    for (std::size_t b = 0; b < table.plan().blocks.size(); ++b) {
+        if (table.plan().blocks[b].kind->pinned_out &&
+            table.through(now, static_cast<int>(b), stop) == nullptr)
+            return false;
+    }
     for (const BenchConfiguration& configuration : configurations) {
         if (table.powered(configuration, stop) == nullptr)
             return false;
@@ -418,6 +546,18 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const Be
     }
     return true;
 }
+
+namespace {
+
+std::string part_title(const MachinePlan& plan, const std::string& id) {
+    const Block* block = plan.topology().find_block(id);
+    const int index = plan.find_block(id);
+    if (block == nullptr && index >= 0)
+        return plan.blocks[static_cast<std::size_t>(index)].kind->title;
+    return block == nullptr ? id : block->title;
+}
+
+}  // namespace
 
 std::string describe(const NextAct& act, const MachinePlan& plan) {
     const Topology& topology = plan.topology();
@@ -437,12 +577,18 @@ std::string describe(const NextAct& act, const MachinePlan& plan) {
                 if (const Block* block = topology.find_block(id))
                     text += ", without " + block->title;
             }
-            return text;
+            return text + (act.configuration.second_instruments ? ", with another multimeter" : "");
         }
         case ReadingKind::hot_part:
             return "Hottest part (" + stance + ")";
         case ReadingKind::injection:
             return "Inject " + stance + ": hottest part";
+        case ReadingKind::look:
+            return "Look at " + part_title(plan, act.place);
+        case ReadingKind::through:
+            return "Ohms through " + part_title(plan, act.place) + ", at rest and pushed";
+        case ReadingKind::diode:
+            return "Diode mode at " + place;
         case ReadingKind::firmware:
             return "What the machine says (" + stance + ")";
         case ReadingKind::wiggle:

@@ -33,6 +33,7 @@ struct NextAct {
     // ... or a part to put right.
     FaultInstance fault;  // the leading way in which it is at fault
     std::string remedy;   // act of the catalogue: "replace", "reset", ...
+    double cures = 1.0;   // estimate: share of the cases that it puts right
 
     double minutes = 0.0;        // own time and set-up
     double setup_minutes = 0.0;  // part of it that is set-up
@@ -51,9 +52,14 @@ struct NextOptions {
     std::size_t most = 3;  // acts returned
     bool case_may_be_opened = true;
     School school = School::none;
-    std::vector<ReadingKind> instruments{ReadingKind::meter,    ReadingKind::net_volts, ReadingKind::net_ohms,
-                                         ReadingKind::firmware, ReadingKind::wiggle,    ReadingKind::hot_part,
-                                         ReadingKind::injection};
+    std::vector<ReadingKind> instruments{
+        ReadingKind::meter,     ReadingKind::net_volts, ReadingKind::net_ohms,
+        ReadingKind::firmware,  ReadingKind::wiggle,    ReadingKind::hot_part,
+        ReadingKind::injection, ReadingKind::look,      ReadingKind::through};
+    bool known_good_parts = true;       // jacks, packs and the like to plug in for a reading
+    bool reflow_first = false;          // of two schools: warm a chip's joints before replacing it
+    std::vector<std::string> reflowed;  // parts that were, since the job began
+    bool second_instruments = true;     // another meter to read with where the usual one is in doubt
 };
 
 struct NextStep {
@@ -65,7 +71,7 @@ struct NextStep {
 // Configurations that readings can be taken in from here, without parts removed; most useful first. Their
 // columns make the candidates of next_acts.
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
-                                                         const Topology& topology);
+                                                         const MachinePlan& plan);
 
 // Configurations that feed a shorted net from the bench supply: nets that the suspects make likely to be
 // shorted, at volts and a limit that harm nothing on them (common practice: 1 V or less). Most likely short

@@ -22,6 +22,7 @@ constexpr std::array<const char*, 8> meter_amp_names{"almost no current", "0.03 
 constexpr std::array rail_edges{0.15, 0.5, 1.0, 1.6,  2.4,  3.0,  3.6, 4.4,
                                 5.6,  7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
 constexpr std::array ohm_edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5};  // then OL
+constexpr std::array drop_edges{0.05, 0.2, 0.35, 0.45, 0.55, 0.65, 0.8, 1.2};          // then OL
 constexpr int amp_count = static_cast<int>(meter_amp_names.size());
 constexpr int first_level = 4;  // after the patterns without a level
 constexpr int volt_count = static_cast<int>(meter_volt_names.size());
@@ -79,7 +80,12 @@ std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan) {
         case ReadingKind::net_volts:
             return rail_edges.size() + 1;
         case ReadingKind::net_ohms:
+        case ReadingKind::through:
             return ohm_edges.size() + 1;
+        case ReadingKind::diode:
+            return drop_edges.size() + 1;
+        case ReadingKind::look:
+            return look_count;
         case ReadingKind::firmware:
             return firmware_message_count;
         case ReadingKind::hot_part:
@@ -163,8 +169,15 @@ std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan)
         case ReadingKind::net_volts:
             return range_text(rail_edges, outcome, Unit::volts);
         case ReadingKind::net_ohms:
+        case ReadingKind::through:
             return outcome == static_cast<int>(ohm_edges.size()) ? "OL"
                                                                  : range_text(ohm_edges, outcome, Unit::ohms);
+        case ReadingKind::diode:
+            return outcome == static_cast<int>(drop_edges.size())
+                       ? "OL"
+                       : range_text(drop_edges, outcome, Unit::volts);
+        case ReadingKind::look:
+            return describe(static_cast<Look>(outcome));
         case ReadingKind::firmware: {
             Reading reading;
             reading.kind = ReadingKind::firmware;

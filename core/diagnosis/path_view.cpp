@@ -5,6 +5,8 @@
 #include <cmath>
 #include <limits>
 
+#include "core/machine/fault_reach.h"
+
 namespace eh {
 namespace {
 
@@ -95,13 +97,23 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
     if (table.hypotheses()[hypothesis].kind == HypothesisKind::none_of_these)
         return "anything";
     Reading expected = reading;
-    if (reading.kind == ReadingKind::net_ohms) {
-        const auto column =
-            table.known_ohms(reading.configuration, static_cast<int>(net_index(topology, reading.place)));
+    const auto& faults = table.hypotheses()[hypothesis].faults;
+    if (reading.kind == ReadingKind::look) {
+        const LookShares shares = look_shares(table.plan(), faults, reading.place, reading.configuration);
+        expected.look = static_cast<Look>(std::max_element(shares.begin(), shares.end()) - shares.begin());
+        return describe_value(expected, topology);
+    }
+    if (is_unpowered(reading.kind)) {
+        const auto column = known_number_column(table, reading);
         if (column == nullptr)
             return {};
         expected.value = median((*column)[hypothesis]);
-        expected.over_limit = !(expected.value < AccuracyOptions{}.over_limit_ohms);
+        expected.over_limit = reading.kind == ReadingKind::diode
+                                  ? !std::isfinite(expected.value)
+                                  : !(expected.value < AccuracyOptions{}.over_limit_ohms);
+        if (reading.pushed)
+            expected.drops_out =
+                push_probability(table.plan(), faults, reading.place, reading.configuration) > 0.5;
         return describe_value(expected, topology);
     }
     const auto column = table.known_powered(reading.configuration);
@@ -142,6 +154,9 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
                 ++counts[static_cast<std::size_t>(view.firmware)];
             expected.firmware =
                 static_cast<FirmwareMessage>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+            if (reading.percent)
+                expected.percent =
+                    median_of(views, [](const PoweredView& v) { return v.battery_percent.value; });
             break;
         }
         case ReadingKind::wiggle:
@@ -149,6 +164,9 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
                 median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5;
             break;
         case ReadingKind::net_ohms:
+        case ReadingKind::look:
+        case ReadingKind::through:
+        case ReadingKind::diode:
             break;
     }
     return describe_value(expected, topology);

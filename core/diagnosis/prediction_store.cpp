@@ -128,7 +128,9 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber machine, const std::
         scene.machine = sound;
     bool of_charger = false;
     bool of_lead = false;
+    bool of_instruments = false;
     std::vector<std::string> replaced;
+    std::vector<std::string> lent;
     for (const FaultInstance& fault : faults) {
         if (!shows)
             break;
@@ -137,11 +139,17 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber machine, const std::
         const bool is_lead = outside && block.id == lead_block_id(block.family);
         of_lead = of_lead || is_lead;
         of_charger = of_charger || (outside && !is_lead);
-        const auto& list = configuration.replaced;
-        if (std::binary_search(list.begin(), list.end(), fault.block))
-            insert_block(replaced, fault.block);
+        of_instruments = of_instruments || block.is_instrument();
+        const auto keep = [&](const std::vector<std::string>& from, std::vector<std::string>& to) {
+            if (std::binary_search(from.begin(), from.end(), fault.block))
+                insert_block(to, fault.block);
+        };
+        keep(configuration.replaced, replaced);
+        keep(configuration.lent, lent);
     }
     configuration.replaced = std::move(replaced);
+    configuration.lent = std::move(lent);
+    configuration.second_instruments = configuration.second_instruments && of_instruments;
     if (!of_charger)
         configuration.charger = Owner::bench;
     if (!of_lead)
@@ -290,6 +298,66 @@ bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
         return by_net;
     };
     return simulate(ohms_, machines, configuration, false, simulate_one, stop, progress);
+}
+
+template <typename NumberOf>
+bool PredictionStore::simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, int number,
+                                       const std::vector<MachineNumber>& machines,
+                                       const BenchConfiguration& configuration, NumberOf number_of,
+                                       const std::function<bool()>& stop) {
+    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
+        const auto faults = faults_of(at.machine);
+        Numbers numbers;
+        for (int s = 0; s < options_.samples; ++s) {
+            MachineModel model = sample_model(faults, s);
+            model.configure(at.configuration);
+            numbers.push_back(number_of(model, solver));
+        }
+        return numbers;
+    };
+    Shelf<Numbers>* shelf = nullptr;
+    {
+        const std::lock_guard lock(mutex_);
+        shelf = &shelves[number];  // stays where it is: a map moves nothing
+    }
+    return simulate(*shelf, machines, configuration, false, simulate_one, stop, {});
+}
+
+bool PredictionStore::simulate_drops(const std::vector<MachineNumber>& machines,
+                                     const BenchConfiguration& configuration, int net,
+                                     const std::function<bool()>& stop) {
+    return simulate_numbers(
+        drops_, net, machines, configuration,
+        [net](const MachineModel& model, DcSolver& solver) { return model.diode_drop(net, solver); }, stop);
+}
+
+bool PredictionStore::simulate_through(const std::vector<MachineNumber>& machines,
+                                       const BenchConfiguration& configuration, int block,
+                                       const std::function<bool()>& stop) {
+    return simulate_numbers(
+        through_, block, machines, configuration,
+        [block](const MachineModel& model, const DcSolver&) { return model.through_ohms(block); }, stop);
+}
+
+const PredictionStore::Shelf<Numbers>* PredictionStore::shelf_of(const std::map<int, Shelf<Numbers>>& shelves,
+                                                                 int number) const {
+    const std::lock_guard lock(mutex_);
+    const auto found = shelves.find(number);
+    return found == shelves.end() ? nullptr : &found->second;
+}
+
+std::shared_ptr<const Numbers> PredictionStore::drops(MachineNumber machine,
+                                                      const BenchConfiguration& configuration,
+                                                      int net) const {
+    const auto* shelf = shelf_of(drops_, net);
+    return shelf == nullptr ? nullptr : find(*shelf, machine, configuration, false);
+}
+
+std::shared_ptr<const Numbers> PredictionStore::through(MachineNumber machine,
+                                                        const BenchConfiguration& configuration,
+                                                        int block) const {
+    const auto* shelf = shelf_of(through_, block);
+    return shelf == nullptr ? nullptr : find(*shelf, machine, configuration, false);
 }
 
 }  // namespace eh

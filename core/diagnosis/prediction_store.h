@@ -24,8 +24,9 @@ struct PredictionOptions {
     double tolerance_factor = 1.0;  // of the parts, see PartDraw
 };
 
-using Views = std::vector<PoweredView>;            // by sample
-using NetOhms = std::vector<std::vector<double>>;  // [net][sample]; infinity is OL, NaN: no operating point
+using Views = std::vector<PoweredView>;  // by sample
+using Numbers = std::vector<double>;     // by sample; infinity is OL, NaN: no operating point
+using NetOhms = std::vector<Numbers>;    // by net
 
 class PredictionStore {
   public:
@@ -54,6 +55,12 @@ class PredictionStore {
                        const std::function<bool()>& stop = {},
                        const std::function<void(double)>& progress = {});
 
+    // The same for what a multimeter shows in diode mode at one net, and through one part that was unplugged.
+    bool simulate_drops(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                        int net, const std::function<bool()>& stop = {});
+    bool simulate_through(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                          int block, const std::function<bool()>& stop = {});
+
     // Views of the sound machine: some tens of milliseconds when they are not known yet.
     std::shared_ptr<const Views> sound_views(const BenchConfiguration& configuration);
 
@@ -62,6 +69,12 @@ class PredictionStore {
                                                      const BenchConfiguration& configuration) const;
     [[nodiscard]] std::shared_ptr<const NetOhms> ohms(MachineNumber machine,
                                                       const BenchConfiguration& configuration) const;
+    [[nodiscard]] std::shared_ptr<const Numbers> drops(MachineNumber machine,
+                                                       const BenchConfiguration& configuration,
+                                                       int net) const;
+    [[nodiscard]] std::shared_ptr<const Numbers> through(MachineNumber machine,
+                                                         const BenchConfiguration& configuration,
+                                                         int block) const;
 
   private:
     // Where the sound machine stands in each of its states, by sample: where solving starts.
@@ -77,6 +90,13 @@ class PredictionStore {
     [[nodiscard]] Scene scene(MachineNumber machine, const std::vector<FaultInstance>& faults,
                               const BenchConfiguration& configuration, bool powered) const;
 
+    // The shelf of a number; nullptr when there is none yet.
+    [[nodiscard]] const Shelf<Numbers>* shelf_of(const std::map<int, Shelf<Numbers>>& shelves,
+                                                 int number) const;
+    template <typename NumberOf>
+    bool simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, int number,
+                          const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                          NumberOf number_of, const std::function<bool()>& stop);
     template <typename Kept>
     [[nodiscard]] std::shared_ptr<const Kept> find(const Shelf<Kept>& shelf, MachineNumber machine,
                                                    const BenchConfiguration& configuration,
@@ -99,6 +119,8 @@ class PredictionStore {
     std::map<std::string, MachineNumber> numbers_;
     Shelf<Views> views_;
     Shelf<NetOhms> ohms_;
+    std::map<int, Shelf<Numbers>> drops_;    // by net
+    std::map<int, Shelf<Numbers>> through_;  // by block
     std::map<BenchConfiguration, std::shared_ptr<const SoundPoints>> sound_points_;
 };
 

@@ -69,13 +69,14 @@ std::shared_ptr<const ExpectedColumn> PoweredColumn::net_volts(int net) const {
     return expected(net, [net](const Views& v) { return expected_net_volts(v, net, {}); });
 }
 
-OhmsColumn::OhmsColumn(std::vector<std::shared_ptr<const NetOhms>> of_hypothesis, std::size_t net)
-    : of_hypothesis_(std::move(of_hypothesis)), net_(net) {
-    std::vector<const NetOhms*> ohms;
-    ohms.reserve(of_hypothesis_.size());
+NumberColumn::NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
+                           const std::function<std::vector<Expected>(const Numbers&)>& expected)
+    : of_hypothesis_(std::move(of_hypothesis)) {
+    std::vector<const Numbers*> numbers;
+    numbers.reserve(of_hypothesis_.size());
     for (const auto& of_one : of_hypothesis_)
-        ohms.push_back(of_one.get());
-    expected_ = expected_of(ohms, [net](const NetOhms& o) { return expected_ohms(o[net], {}); });
+        numbers.push_back(of_one.get());
+    expected_ = expected_of(numbers, expected);
 }
 
 PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
@@ -104,8 +105,8 @@ std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfigu
     return column;
 }
 
-std::shared_ptr<const OhmsColumn> PredictionTable::ohms(const BenchConfiguration& configuration, int net,
-                                                        const std::function<bool()>& stop) {
+std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfiguration& configuration, int net,
+                                                          const std::function<bool()>& stop) {
     if (auto known = known_ohms(configuration, net))
         return known;
     if (!store_->simulate_ohms(machines_, configuration, stop))
@@ -128,20 +129,78 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
         .first->second;
 }
 
-std::shared_ptr<const OhmsColumn> PredictionTable::known_ohms(const BenchConfiguration& asked,
-                                                              int net) const {
-    const OhmsKey key{electrical_part(unpowered(asked)), net};
+template <typename Find>
+std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
+    NumberColumns& columns, const BenchConfiguration& asked, int number, Find find,
+    const std::function<std::vector<Expected>(const Numbers&)>& expected) const {
+    const NumberKey key{electrical_part(unpowered(asked)), number};
     const std::lock_guard lock(mutex_);
-    if (const auto found = ohms_.find(key); found != ohms_.end())
+    if (const auto found = columns.find(key); found != columns.end())
         return found->second;
-    const NetOhms nothing(plan().net_nodes.size());
-    auto ohms =
-        gather(hypotheses_, nothing, [&](std::size_t h) { return store_->ohms(machines_[h], key.first); });
-    if (ohms.empty())
+    auto numbers = gather(hypotheses_, Numbers{}, [&](std::size_t h) { return find(h, key.first); });
+    if (numbers.empty())
         return nullptr;
-    return ohms_
-        .emplace(key, std::make_shared<const OhmsColumn>(std::move(ohms), static_cast<std::size_t>(net)))
+    return columns.emplace(key, std::make_shared<const NumberColumn>(std::move(numbers), expected))
         .first->second;
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::known_ohms(const BenchConfiguration& configuration,
+                                                                int net) const {
+    const auto find = [&](std::size_t h, const BenchConfiguration& at) -> std::shared_ptr<const Numbers> {
+        auto by_net = store_->ohms(machines_[h], at);
+        if (by_net == nullptr)
+            return nullptr;
+        const Numbers* of_net = &(*by_net)[static_cast<std::size_t>(net)];
+        return {std::move(by_net), of_net};
+    };
+    return known_numbers(ohms_, configuration, net, find,
+                         [](const Numbers& ohms) { return expected_ohms(ohms, {}); });
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::known_drops(const BenchConfiguration& configuration,
+                                                                 int net) const {
+    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
+        return store_->drops(machines_[h], at, net);
+    };
+    return known_numbers(drops_, configuration, net, find,
+                         [](const Numbers& volts) { return expected_drops(volts, {}); });
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::known_through(const BenchConfiguration& configuration,
+                                                                   int block) const {
+    const auto machines = machines_with_fault_at(block);
+    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
+        return store_->through(machines[h], at, block);
+    };
+    return known_numbers(through_, configuration, block, find,
+                         [](const Numbers& ohms) { return expected_ohms(ohms, {}); });
+}
+
+std::vector<PredictionStore::MachineNumber> PredictionTable::machines_with_fault_at(int block) const {
+    const std::string& id = plan().blocks[static_cast<std::size_t>(block)].id;
+    std::vector<PredictionStore::MachineNumber> machines;
+    machines.reserve(hypotheses_.size());
+    for (std::size_t h = 0; h < hypotheses_.size(); ++h)
+        machines.push_back(fault_at(hypotheses_[h], id) == nullptr ? PredictionStore::sound : machines_[h]);
+    return machines;
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::drops(const BenchConfiguration& configuration, int net,
+                                                           const std::function<bool()>& stop) {
+    if (auto known = known_drops(configuration, net))
+        return known;
+    if (!store_->simulate_drops(machines_, configuration, net, stop))
+        return nullptr;
+    return known_drops(configuration, net);
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::through(const BenchConfiguration& configuration,
+                                                             int block, const std::function<bool()>& stop) {
+    if (auto known = known_through(configuration, block))
+        return known;
+    if (!store_->simulate_through(machines_with_fault_at(block), configuration, block, stop))
+        return nullptr;
+    return known_through(configuration, block);
 }
 
 }  // namespace eh

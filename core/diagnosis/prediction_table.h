@@ -43,19 +43,19 @@ class PoweredColumn {
     mutable std::map<int, std::shared_ptr<const ExpectedColumn>> expected_;  // by net; the meter's below 0
 };
 
-// Ohms of one net by hypothesis and sample; "none of these" has no samples.
-class OhmsColumn {
+// One number of the multimeter (ohms of a net or through a part, volts in diode mode) by hypothesis and
+// sample; "none of these" has no samples. Infinity is OL, NaN: no operating point was found.
+class NumberColumn {
   public:
-    OhmsColumn(std::vector<std::shared_ptr<const NetOhms>> of_hypothesis, std::size_t net);
-    const std::vector<double>& operator[](std::size_t hypothesis) const {
-        return (*of_hypothesis_[hypothesis])[net_];
-    }
+    // `expected` says what samples make one expect.
+    NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
+                 const std::function<std::vector<Expected>(const Numbers&)>& expected);
+    const Numbers& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
     [[nodiscard]] const ExpectedColumn& expected() const { return expected_; }
 
   private:
-    std::vector<std::shared_ptr<const NetOhms>> of_hypothesis_;
-    std::size_t net_;
+    std::vector<std::shared_ptr<const Numbers>> of_hypothesis_;
     ExpectedColumn expected_;
 };
 
@@ -84,17 +84,36 @@ class PredictionTable {
                                                  const std::function<void(double)>& progress = {});
     // Ohms to ground at a net with the machine off; infinity is OL. NaN where no operating point was found.
     // The first question about a configuration computes all its nets.
-    std::shared_ptr<const OhmsColumn> ohms(const BenchConfiguration& configuration, int net,
-                                           const std::function<bool()>& stop = {});
+    std::shared_ptr<const NumberColumn> ohms(const BenchConfiguration& configuration, int net,
+                                             const std::function<bool()>& stop = {});
+
+    // Volts in diode mode at a net, and ohms through a part that was unplugged from what it stands between.
+    std::shared_ptr<const NumberColumn> drops(const BenchConfiguration& configuration, int net,
+                                              const std::function<bool()>& stop = {});
+    std::shared_ptr<const NumberColumn> through(const BenchConfiguration& configuration, int block,
+                                                const std::function<bool()>& stop = {});
 
     // The column when all of it is known already, else nullptr: never simulates.
     [[nodiscard]] std::shared_ptr<const PoweredColumn> known_powered(
         const BenchConfiguration& configuration) const;
-    [[nodiscard]] std::shared_ptr<const OhmsColumn> known_ohms(const BenchConfiguration& configuration,
-                                                               int net) const;
+    [[nodiscard]] std::shared_ptr<const NumberColumn> known_ohms(const BenchConfiguration& configuration,
+                                                                 int net) const;
+    [[nodiscard]] std::shared_ptr<const NumberColumn> known_drops(const BenchConfiguration& configuration,
+                                                                  int net) const;
+    [[nodiscard]] std::shared_ptr<const NumberColumn> known_through(const BenchConfiguration& configuration,
+                                                                    int block) const;
 
   private:
-    using OhmsKey = std::pair<BenchConfiguration, int>;
+    using NumberKey = std::pair<BenchConfiguration, int>;
+    using NumberColumns = std::map<NumberKey, std::shared_ptr<const NumberColumn>>;
+
+    // The column of that number in `columns`, put together with `find` where it is not there yet.
+    template <typename Find>
+    std::shared_ptr<const NumberColumn> known_numbers(
+        NumberColumns& columns, const BenchConfiguration& configuration, int number, Find find,
+        const std::function<std::vector<Expected>(const Numbers&)>& expected) const;
+    // By hypothesis: the machine, or the sound one where the part has no fault in it.
+    [[nodiscard]] std::vector<PredictionStore::MachineNumber> machines_with_fault_at(int block) const;
 
     std::shared_ptr<PredictionStore> store_;
     std::vector<Hypothesis> hypotheses_;
@@ -102,7 +121,7 @@ class PredictionTable {
     std::vector<std::vector<double>> weights_;              // of samples, by hypothesis
     mutable std::mutex mutex_;
     mutable std::map<BenchConfiguration, std::shared_ptr<const PoweredColumn>> powered_;
-    mutable std::map<OhmsKey, std::shared_ptr<const OhmsColumn>> ohms_;
+    mutable NumberColumns ohms_, drops_, through_;
 };
 
 }  // namespace eh

@@ -12,6 +12,7 @@
 
 #include "core/diagnosis/bayes.h"
 #include "core/electrics/engineering.h"
+#include "core/machine/fault_reach.h"
 
 namespace eh {
 namespace {
@@ -43,14 +44,52 @@ void fill_samples(ReadingFit& fit, const Column& column, TermsOf terms_of) {
     }
 }
 
+// Of a look: by what faults a hypothesis has at the part.
+void fill_looks(ReadingFit& fit, const PredictionTable& table, const Reading& reading) {
+    for (const Hypothesis& hypothesis : table.hypotheses()) {
+        const bool none = hypothesis.kind == HypothesisKind::none_of_these;
+        const LookShares shares =
+            look_shares(table.plan(), hypothesis.faults, reading.place, reading.configuration);
+        fit.samples.push_back(std::make_shared<const std::vector<SampleTerms>>(
+            sample_terms(reading, shares, none ? 0 : static_cast<std::size_t>(table.options().samples))));
+    }
+}
+
+// Whether what was measured through a part changed when it was pushed.
+void add_push(ReadingFit& fit, const PredictionTable& table, const Reading& reading) {
+    for (std::size_t h = 0; h < fit.samples.size(); ++h) {
+        const double changes = push_probability(table.plan(), table.hypotheses()[h].faults, reading.place,
+                                                reading.configuration);
+        std::vector<SampleTerms> terms = *fit.samples[h];
+        for (SampleTerms& of_sample : terms)
+            of_sample.given *= reading.drops_out ? changes : 1.0 - changes;
+        fit.samples[h] = std::make_shared<const std::vector<SampleTerms>>(std::move(terms));
+    }
+}
+
+// Columns of numbers that the multimeter shows with the machine off.
+std::shared_ptr<const NumberColumn> number_column(PredictionTable& table, const Reading& reading,
+                                                  const std::function<bool()>& stop = {}) {
+    const int net = net_index(table.plan().topology(), reading.place);
+    if (reading.kind == ReadingKind::diode)
+        return table.drops(reading.configuration, net, stop);
+    if (reading.kind == ReadingKind::through)
+        return table.through(reading.configuration, table.plan().find_block(reading.place), stop);
+    return table.ohms(reading.configuration, net, stop);
+}
+
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     ReadingFit fit{reading_terms(reading, topology), {}};
-    const int net = net_index(topology, reading.place);
-    if (reading.kind == ReadingKind::net_ohms) {
-        fill_samples(fit, *table.ohms(reading.configuration, net),
-                     [&](const std::vector<double>& ohms) { return sample_terms(reading, ohms, accuracy); });
+    if (reading.kind == ReadingKind::look) {
+        fill_looks(fit, table, reading);
+    } else if (is_unpowered(reading.kind)) {
+        fill_samples(fit, *number_column(table, reading),
+                     [&](const Numbers& numbers) { return sample_terms(reading, numbers, accuracy); });
+        if (reading.pushed)
+            add_push(fit, table, reading);
     } else {
+        const int net = net_index(topology, reading.place);
         const int block = table.plan().find_block(reading.place);
         fill_samples(fit, *table.powered(reading.configuration),
                      [&](const Views& views) { return sample_terms(reading, views, net, block, accuracy); });
@@ -58,8 +97,8 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
     return fit;
 }
 
-bool counts(const Reading& reading, const Topology& topology) {
-    return !reading.set_aside && check_reading(reading, topology).ok();
+bool counts(const Reading& reading, const MachinePlan& plan) {
+    return !reading.set_aside && check_reading(reading, plan).ok();
 }
 
 std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector<Hypothesis>& hypotheses) {
@@ -93,17 +132,35 @@ std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector
 
 }  // namespace
 
-Outcome check_reading(const Reading& reading, const Topology& topology) {
+std::shared_ptr<const NumberColumn> known_number_column(const PredictionTable& table,
+                                                        const Reading& reading) {
+    const int net = net_index(table.plan().topology(), reading.place);
+    if (reading.kind == ReadingKind::diode)
+        return table.known_drops(reading.configuration, net);
+    if (reading.kind == ReadingKind::through)
+        return table.known_through(reading.configuration, table.plan().find_block(reading.place));
+    return table.known_ohms(reading.configuration, net);
+}
+
+Outcome check_reading(const Reading& reading, const MachinePlan& plan) {
+    const Topology& topology = plan.topology();
     const std::string where = "reading " + reading.id;
     const auto& configuration = reading.configuration;
     if (configuration.charger_connected && topology.find_port(configuration.port) == nullptr)
         return refused("this machine has no port “" + configuration.port + "”", where);
-    const bool of_net = reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms;
+    const bool of_net = reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms ||
+                        reading.kind == ReadingKind::diode;
     if (of_net && topology.find_net(reading.place) == nullptr)
         return refused("this machine has no net “" + reading.place + "”", where);
     const bool of_part = reading.kind == ReadingKind::hot_part || reading.kind == ReadingKind::injection;
     if (of_part && !reading.place.empty() && topology.find_block(reading.place) == nullptr)
         return refused("this machine has no part “" + reading.place + "”", where);
+    const bool of_one_part = reading.kind == ReadingKind::look || reading.kind == ReadingKind::through;
+    const int part = plan.find_block(reading.place);
+    if (of_one_part && part < 0)
+        return refused("this machine has no part “" + reading.place + "”", where);
+    if (reading.kind == ReadingKind::through && !plan.blocks[static_cast<std::size_t>(part)].kind->pinned_out)
+        return refused("“" + reading.place + "” has no two ends to measure between", where);
     if ((reading.kind == ReadingKind::injection) != configuration.injection.has_value())
         return refused(
             "a reading by injection names the net, volts and limit of the bench supply, others none", where);
@@ -120,7 +177,10 @@ Outcome check_reading(const Reading& reading, const Topology& topology) {
         case ReadingKind::net_volts:
             return check_plausible(reading.value, Unit::volts, where);
         case ReadingKind::net_ohms:
+        case ReadingKind::through:
             return reading.over_limit ? Outcome(Done{}) : check_plausible(reading.value, Unit::ohms, where);
+        case ReadingKind::diode:
+            return reading.over_limit ? Outcome(Done{}) : check_plausible(reading.value, Unit::volts, where);
         case ReadingKind::injection:
             if (auto volts = check_plausible(reading.meter.volts, Unit::volts, where); !volts)
                 return volts;
@@ -130,38 +190,39 @@ Outcome check_reading(const Reading& reading, const Topology& topology) {
         case ReadingKind::hot_part:
             return check_plausible(reading.value, Unit::kelvin, where);
         case ReadingKind::firmware:
+            if (reading.percent && (*reading.percent < 0.0 || *reading.percent > 100.0))
+                return refused("a battery is between 0 and 100 % full", where);
+            break;
         case ReadingKind::wiggle:
+        case ReadingKind::look:
             break;
     }
     return Done{};
 }
 
 bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings) {
-    const Topology& topology = table.plan().topology();
     return std::all_of(readings.begin(), readings.end(), [&](const Reading& reading) {
-        if (!counts(reading, topology))
+        if (!counts(reading, table.plan()) || reading.kind == ReadingKind::look)
             return true;
-        if (reading.kind == ReadingKind::net_ohms)
-            return table.known_ohms(reading.configuration, net_index(topology, reading.place)) != nullptr;
+        if (is_unpowered(reading.kind))
+            return known_number_column(table, reading) != nullptr;
         return table.known_powered(reading.configuration) != nullptr;
     });
 }
 
 bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const std::function<bool()>& stop,
              const std::function<void(double)>& progress) {
-    const Topology& topology = table.plan().topology();
     const double share = readings.empty() ? 1.0 : 1.0 / static_cast<double>(readings.size());
     for (std::size_t i = 0; i < readings.size(); ++i) {
-        if (!counts(readings[i], topology))
+        if (!counts(readings[i], table.plan()) || readings[i].kind == ReadingKind::look)
             continue;
         const double from = share * static_cast<double>(i);
         const auto inner = [&](double part) {
             if (progress)
                 progress(from + share * part);
         };
-        const bool there = readings[i].kind == ReadingKind::net_ohms
-                               ? table.ohms(readings[i].configuration, net_index(topology, readings[i].place),
-                                            stop) != nullptr
+        const bool there = is_unpowered(readings[i].kind)
+                               ? number_column(table, readings[i], stop) != nullptr
                                : table.powered(readings[i].configuration, stop, inner) != nullptr;
         if (!there)
             return false;
@@ -180,7 +241,7 @@ class Weighing {
         : table_(table), priors_(priors), accuracy_(accuracy), count_(table.hypotheses().size()) {
         std::vector<ReadingTerms> terms;
         for (const Reading& reading : readings) {
-            if (!counts(reading, table.plan().topology()))
+            if (!counts(reading, table.plan()))
                 continue;
             used_.push_back(&reading);
             fits_.push_back(fit_of(table, reading, accuracy));
@@ -296,7 +357,7 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
                                                   const AccuracyOptions& accuracy) {
     std::vector<std::vector<double>> rows;
     for (const Reading& reading : readings) {
-        if (!counts(reading, table.plan().topology()))
+        if (!counts(reading, table.plan()))
             continue;
         const ReadingFit fit = fit_of(table, reading, accuracy);
         std::vector<double>& row = rows.emplace_back();

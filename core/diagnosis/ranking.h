@@ -55,12 +55,16 @@ struct Ranking {
 // Whether the columns that a reading needs are in the table, so that rank() will be quick.
 bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings);
 
+// The column that a reading with the machine off is compared with, when it is known already, else nullptr.
+// Requires is_unpowered(reading.kind) and a place of the plan.
+std::shared_ptr<const NumberColumn> known_number_column(const PredictionTable& table, const Reading& reading);
+
 // Computes the missing columns. False when stopped.
 bool prepare(PredictionTable& table, const std::vector<Reading>& readings,
              const std::function<bool()>& stop = {}, const std::function<void(double)>& progress = {});
 
-// Checks that a reading names a port, net or block of the topology and a value that can be.
-Outcome check_reading(const Reading& reading, const Topology& topology);
+// Checks that a reading names a port, net or part that is there and a value that can be.
+Outcome check_reading(const Reading& reading, const MachinePlan& plan);
 
 // Exact sums in log space over all hypotheses and, within each, over its samples: a sample is one machine,
 // whose parts, severity and quirks stay the same from reading to reading, so that a reading which repeats

@@ -7,8 +7,8 @@
 namespace eh {
 namespace {
 
-constexpr std::array<const char*, reading_kind_count> kind_names{"meter",    "volts",  "ohms",  "hot",
-                                                                 "firmware", "wiggle", "inject"};
+constexpr std::array<const char*, reading_kind_count> kind_names{
+    "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode"};
 
 constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no picture",
                                                                              "says it is charging",
@@ -17,6 +17,10 @@ constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no
                                                                              "held by charge limit",
                                                                              "says it is full",
                                                                              "says it runs on battery"};
+
+constexpr std::array<const char*, look_count> look_sentences{"looks sound", "burnt or discoloured",
+                                                             "corroded, marks of liquid",
+                                                             "broken, loose or a bad joint", "dirty"};
 
 std::string title_of_net(const Topology& topology, const std::string& id) {
     const Net* net = topology.find_net(id);
@@ -55,6 +59,14 @@ std::optional<ReadingKind> reading_kind_from(const std::string& text) {
     return std::nullopt;
 }
 
+bool is_unpowered(ReadingKind kind) {
+    return kind == ReadingKind::net_ohms || kind == ReadingKind::through || kind == ReadingKind::diode;
+}
+
+std::string describe(Look look) {
+    return look_sentences[static_cast<std::size_t>(look)];
+}
+
 std::string describe(const BenchConfiguration& configuration, const Topology& topology) {
     std::string text;
     if (configuration.charger_connected) {
@@ -78,6 +90,10 @@ std::string describe(const BenchConfiguration& configuration, const Topology& to
         text += ", without: " + titles(topology, configuration.removed);
     if (!configuration.replaced.empty())
         text += ", after work on: " + titles(topology, configuration.replaced);
+    if (!configuration.lent.empty())
+        text += ", known-good for: " + titles(topology, configuration.lent);
+    if (configuration.second_instruments)
+        text += ", second instruments";
     return text;
 }
 
@@ -108,7 +124,19 @@ std::string describe_value(const Reading& reading, const Topology& topology) {
             return format_quantity(reading.meter.volts, Unit::volts) + ", " +
                    format_quantity(reading.meter.amps, Unit::amps) + ", " + hottest_text(reading, topology);
         case ReadingKind::firmware:
-            return firmware_sentences[static_cast<std::size_t>(reading.firmware)];
+            return firmware_sentences[static_cast<std::size_t>(reading.firmware)] +
+                   (reading.percent
+                        ? ", battery at " + format_quantity(*reading.percent, Unit::none, 2) + " %"
+                        : std::string());
+        case ReadingKind::look:
+            return describe(reading.look);
+        case ReadingKind::through:
+            return (reading.over_limit ? "OL" : format_quantity(reading.value, Unit::ohms)) +
+                   (!reading.pushed     ? ""
+                    : reading.drops_out ? ", changes when pushed"
+                                        : ", holds when pushed");
+        case ReadingKind::diode:
+            return reading.over_limit ? "OL" : format_quantity(reading.value, Unit::volts);
         case ReadingKind::wiggle:
             return reading.drops_out ? "drops out when pushed" : "holds when pushed";
     }
@@ -121,12 +149,21 @@ std::string describe(const Reading& reading, const Topology& topology) {
         case ReadingKind::meter:
             what = describe(reading.configuration, topology);
             break;
+        case ReadingKind::look:
+            what = title_of_block(topology, reading.place);
+            break;
+        case ReadingKind::through:
+            what = "Through " + title_of_block(topology, reading.place);
+            break;
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
+        case ReadingKind::diode:
             what = title_of_net(topology, reading.place);
             if (!reading.configuration.removed.empty() || !reading.configuration.replaced.empty() ||
                 reading.kind == ReadingKind::net_volts)
                 what += " (" + describe(reading.configuration, topology) + ")";
+            if (reading.kind == ReadingKind::diode)
+                what += ", diode mode";
             break;
         case ReadingKind::hot_part:
             what = "Hottest part";
@@ -136,6 +173,8 @@ std::string describe(const Reading& reading, const Topology& topology) {
             break;
         case ReadingKind::firmware:
             what = "The machine";
+            if (!reading.configuration.lent.empty())
+                what += " (" + describe(reading.configuration, topology) + ")";
             break;
         case ReadingKind::wiggle:
             what = describe(reading.configuration, topology) + ", wiggled";

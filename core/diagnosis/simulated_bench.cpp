@@ -4,6 +4,8 @@
 #include <cassert>
 #include <cmath>
 
+#include "core/machine/fault_reach.h"
+
 namespace eh {
 namespace {
 
@@ -28,6 +30,7 @@ int net_of(const Topology& topology, const std::string& id) {
 SimulatedBench::SimulatedBench(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
                                std::uint64_t seed, double noise_factor, double tolerance_factor)
     : model_(plan, faults, drawn_machine(seed, tolerance_factor)),
+      faults_(faults),
       noise_(~seed),
       noise_factor_(noise_factor) {}
 
@@ -49,6 +52,38 @@ void SimulatedBench::look_for_heat(const PoweredView& view, Reading& reading) {
     reading.value = rise;
 }
 
+void SimulatedBench::measure_unpowered(const NextAct& act, Reading& reading) {
+    const AccuracyOptions accuracy;
+    const MachinePlan& plan = model_.plan();
+    model_.configure(electrical_part(unpowered(act.configuration)));
+    const int net = net_of(plan.topology(), act.place);
+    if (act.reading == ReadingKind::diode) {
+        const double volts = model_.diode_drop(net, solver_);
+        reading.over_limit = !std::isfinite(volts);
+        reading.value = reading.over_limit ? 0.0 : noisy(volts, 0.05, accuracy.dmm_drop_digit);
+        return;
+    }
+    const bool through = act.reading == ReadingKind::through;
+    const double ohms =
+        through ? model_.through_ohms(plan.find_block(act.place)) : model_.ohms_to_ground(net, solver_);
+    reading.over_limit = !std::isfinite(ohms) || ohms > accuracy.over_limit_ohms;
+    reading.value = reading.over_limit ? 0.0 : std::max(0.0, noisy(ohms, 0.02, accuracy.lead_ohms));
+    reading.pushed = through;
+    if (through)
+        reading.drops_out = noise_.uniform() < push_probability(plan, faults_, act.place, act.configuration);
+}
+
+void SimulatedBench::look_at_part(const NextAct& act, Reading& reading) {
+    const LookShares shares = look_shares(model_.plan(), faults_, act.place, act.configuration);
+    double left = noise_.uniform();
+    int seen = 0;
+    for (int i = 0; i < look_count && left >= shares[static_cast<std::size_t>(i)]; ++i) {
+        left -= shares[static_cast<std::size_t>(i)];
+        seen = std::min(i + 1, look_count - 1);
+    }
+    reading.look = static_cast<Look>(seen);
+}
+
 Reading SimulatedBench::take(const NextAct& act) {
     assert(!act.repair && "take: a repair is not a reading");
     const AccuracyOptions accuracy;
@@ -59,11 +94,12 @@ Reading SimulatedBench::take(const NextAct& act) {
     reading.place = act.place;
     reading.configuration = act.configuration;
     reading.source = "simulated";
-    if (act.reading == ReadingKind::net_ohms) {
-        model_.configure(electrical_part(unpowered(act.configuration)));
-        const double ohms = model_.ohms_to_ground(net_of(plan.topology(), act.place), solver_);
-        reading.over_limit = !std::isfinite(ohms) || ohms > accuracy.over_limit_ohms;
-        reading.value = reading.over_limit ? 0.0 : std::max(0.0, noisy(ohms, 0.02, accuracy.lead_ohms));
+    if (is_unpowered(act.reading)) {
+        measure_unpowered(act, reading);
+        return reading;
+    }
+    if (act.reading == ReadingKind::look) {
+        look_at_part(act, reading);
         return reading;
     }
     const PoweredView view = look_at(model_, act.configuration, solver_);
@@ -95,11 +131,18 @@ Reading SimulatedBench::take(const NextAct& act) {
             break;
         case ReadingKind::firmware:
             reading.firmware = view.firmware;
+            if (view.firmware != FirmwareMessage::none)
+                reading.percent = std::clamp(
+                    std::round(view.battery_percent.value + view.battery_percent.width * noise_.normal()),
+                    0.0, 100.0);
             break;
         case ReadingKind::wiggle:
             reading.drops_out = noise_.uniform() < view.drop_probability;
             break;
         case ReadingKind::net_ohms:
+        case ReadingKind::look:
+        case ReadingKind::through:
+        case ReadingKind::diode:
             break;
     }
     return reading;

@@ -20,10 +20,13 @@ class SimulatedBench {
     Reading take(const NextAct& act);
 
   private:
+    void measure_unpowered(const NextAct& act, Reading& reading);
+    void look_at_part(const NextAct& act, Reading& reading);
     void look_for_heat(const PoweredView& view, Reading& reading);
     double noisy(double value, double share, double digit);
 
     MachineModel model_;
+    std::vector<FaultInstance> faults_;
     DcSolver solver_;
     Random noise_;
     double noise_factor_;

@@ -48,7 +48,19 @@ json write(const BenchConfiguration& c) {
         j["removed"] = c.removed;
     if (!c.replaced.empty())
         j["replaced"] = c.replaced;
+    if (!c.lent.empty())
+        j["lent"] = c.lent;
+    if (c.second_instruments)
+        j["second_instruments"] = true;
     return j;
+}
+
+void put_value_or_ol(json& target, const Reading& r, const char* unit) {
+    target["unit"] = unit;
+    if (r.over_limit)
+        target["value"] = "OL";
+    else
+        target["value"] = r.value;
 }
 
 json write(const Reading& r) {
@@ -70,11 +82,16 @@ json write(const Reading& r) {
             j["unit"] = "V";
             break;
         case ReadingKind::net_ohms:
-            j["unit"] = "ohm";
-            if (r.over_limit)
-                j["value"] = "OL";
-            else
-                j["value"] = r.value;
+        case ReadingKind::through:
+            put_value_or_ol(j, r, "ohm");
+            if (r.pushed)
+                j["changes_when_pushed"] = r.drops_out;
+            break;
+        case ReadingKind::diode:
+            put_value_or_ol(j, r, "V");
+            break;
+        case ReadingKind::look:
+            j["look"] = to_text(r.look);
             break;
         case ReadingKind::injection:
             j["volts"] = r.meter.volts;
@@ -86,6 +103,7 @@ json write(const Reading& r) {
             break;
         case ReadingKind::firmware:
             j["says"] = to_text(r.firmware);
+            put_if(j, "percent", r.percent);
             break;
         case ReadingKind::wiggle:
             j["drops_out"] = r.drops_out;
@@ -216,6 +234,9 @@ BenchConfiguration read_configuration(const JsonReader& field) {
         insert_block(c.removed, block);
     for (const std::string& block : field.texts("replaced"))
         insert_block(c.replaced, block);
+    for (const std::string& block : field.texts("lent"))
+        insert_block(c.lent, block);
+    c.second_instruments = field.boolean("second_instruments", false);
     return c;
 }
 
@@ -240,6 +261,13 @@ void read_meter(const JsonReader& field, Reading& r) {
     r.meter.period_s = field.number("period_s", 0.0);
 }
 
+void read_value_or_ol(const JsonReader& field, Reading& r, Unit unit, const char* name) {
+    check_unit(field, name);
+    r.over_limit = field.at("value").raw().is_string() && field.text("value") == "OL";
+    if (!r.over_limit)
+        r.value = plausible(field, "value", unit);
+}
+
 Reading read_reading(const JsonReader& field) {
     Reading r;
     r.id = field.text("id");
@@ -255,10 +283,18 @@ Reading read_reading(const JsonReader& field) {
             r.value = plausible(field, "value", Unit::volts);
             break;
         case ReadingKind::net_ohms:
-            check_unit(field, "ohm");
-            r.over_limit = field.at("value").raw().is_string() && field.text("value") == "OL";
-            if (!r.over_limit)
-                r.value = plausible(field, "value", Unit::ohms);
+            read_value_or_ol(field, r, Unit::ohms, "ohm");
+            break;
+        case ReadingKind::through:
+            read_value_or_ol(field, r, Unit::ohms, "ohm");
+            r.pushed = field.has("changes_when_pushed");
+            r.drops_out = field.boolean("changes_when_pushed", false);
+            break;
+        case ReadingKind::diode:
+            read_value_or_ol(field, r, Unit::volts, "V");
+            break;
+        case ReadingKind::look:
+            r.look = read_word(field.at("look"), &look_from);
             break;
         case ReadingKind::injection:
             r.meter.volts = plausible(field, "volts", Unit::volts);
@@ -270,14 +306,16 @@ Reading read_reading(const JsonReader& field) {
             break;
         case ReadingKind::firmware:
             r.firmware = read_word(field.at("says"), &firmware_message_from);
+            if (field.has("percent"))
+                r.percent = field.number_between("percent", 0.0, 100.0);
             break;
         case ReadingKind::wiggle:
             r.drops_out = field.at("drops_out").boolean();
             break;
     }
     // The hottest part has no place where nothing is warm.
-    const bool placed = r.kind == ReadingKind::net_volts || r.kind == ReadingKind::net_ohms ||
-                        (r.kind == ReadingKind::hot_part && r.value > 0.0);
+    const bool placed = r.kind == ReadingKind::net_volts || is_unpowered(r.kind) ||
+                        r.kind == ReadingKind::look || (r.kind == ReadingKind::hot_part && r.value > 0.0);
     if (placed && r.place.empty())
         field.refuse("this kind of reading names its place (a net or a part)");
     r.set_aside = field.boolean("set_aside", false);
@@ -385,6 +423,10 @@ std::string job_to_text(const Job& job) {
 
 Result<Job> parse_job(const std::string& text, const std::string& file) {
     return read_json<Job>(text, file, read_job);
+}
+
+std::string configuration_to_text(const BenchConfiguration& configuration) {
+    return write(configuration).dump(-1, ' ', false, json::error_handler_t::replace);
 }
 
 std::string reading_to_text(const Reading& reading) {

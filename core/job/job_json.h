@@ -17,7 +17,9 @@ std::string job_to_text(const Job& job);
 // plausible for a bench (core/electrics/engineering.h).
 Result<Job> parse_job(const std::string& text, const std::string& file);
 
-// Single parts, for the store's rows. Same forms as inside the job file.
+// Single parts: readings for the rows of the store, in the same forms as inside the job file.
+// A configuration as the job file holds it.
+std::string configuration_to_text(const BenchConfiguration& configuration);
 std::string reading_to_text(const Reading& reading);
 Result<Reading> parse_reading(const std::string& text, const std::string& place);
 

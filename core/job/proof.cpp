@@ -157,6 +157,9 @@ ProofVerdict judge(PredictionStore& store, const Reading& reading) {
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
         case ReadingKind::injection:
+        case ReadingKind::look:
+        case ReadingKind::through:
+        case ReadingKind::diode:
             break;
     }
     return {false, "This kind of reading proves nothing by itself."};

@@ -218,6 +218,12 @@ class Parser {
             return injection();
         if (take(words_, "wiggle"))
             return wiggle();
+        if (take(words_, "look"))
+            return look();
+        if (take(words_, "through"))
+            return through();
+        if (take(words_, "diode"))
+            return diode();
         if (take(words_, "says") || take(words_, "fw"))
             return firmware();
         const auto pattern = take_pattern(words_);
@@ -263,7 +269,10 @@ class Parser {
             case ReadingKind::net_volts:
                 return check_plausible(reading_.value, Unit::volts, {});
             case ReadingKind::net_ohms:
+            case ReadingKind::through:
                 return check_plausible(reading_.value, Unit::ohms, {});
+            case ReadingKind::diode:
+                return check_plausible(reading_.value, Unit::volts, {});
             default:
                 return Done{};
         }
@@ -407,7 +416,77 @@ class Parser {
         return finish();
     }
 
+    Result<QuickEntry> look() {
+        const std::string example = "; write for instance look " + topology_.blocks.front().id +
+                                    " burnt, or corroded, broken, dirty, sound";
+        std::optional<Look> seen;
+        for (int i = 0; i < look_count && !seen; ++i) {
+            if (take(words_, to_text(static_cast<Look>(i))))
+                seen = static_cast<Look>(i);
+        }
+        if (!seen)
+            return refused("what is to be seen" + example);
+        const auto block = find_block(words_, topology_);
+        if (!block)
+            return block.error();
+        reading_.kind = ReadingKind::look;
+        reading_.place = (*block)->id;
+        reading_.look = *seen;
+        return finish();
+    }
+
+    Result<QuickEntry> through() {
+        const bool changes = take(words_, "changes") || take(words_, "drops");
+        const bool holds = take(words_, "holds");
+        const auto values = take_values(words_);
+        const auto block = find_block(words_, topology_);
+        if (!block)
+            return block.error();
+        const std::string example = "; write for instance through " + (*block)->id + " 0r1 holds";
+        if (values.size() != 1)
+            return refused("one value in ohms, of the worst wire, is wanted" + example);
+        const Quantity& q = values.front().quantity;
+        if (!q.over_limit && q.unit != Unit::ohms && q.unit != Unit::none)
+            return refused("“" + values.front().text + "” is not ohms" + example);
+        reading_.kind = ReadingKind::through;
+        reading_.place = (*block)->id;
+        reading_.value = q.value;
+        reading_.over_limit = q.over_limit;
+        reading_.pushed = changes || holds;
+        reading_.drops_out = changes;
+        return finish();
+    }
+
+    Result<QuickEntry> diode() {
+        const auto found = find_net_and_values(words_, topology_);
+        if (!found || found->values.size() != 1)
+            return refused(
+                "name the net and what diode mode shows, red on ground; write for instance diode " +
+                topology_.ports.front().vbus + " 0.52, or ol");
+        const Quantity& q = found->values.front().quantity;
+        if (!q.over_limit && q.unit != Unit::volts && q.unit != Unit::none)
+            return refused("“" + found->values.front().text + "” is not volts");
+        reading_.kind = ReadingKind::diode;
+        reading_.place = found->net->id;
+        reading_.value = q.value;
+        reading_.over_limit = q.over_limit;
+        return finish();
+    }
+
     Result<QuickEntry> firmware() {
+        Words rest;
+        for (const std::string& word : words_) {
+            const auto number = word.back() == '%' ? parse_quantity(word.substr(0, word.size() - 1))
+                                                   : Result<Quantity>(refused("no percentage"));
+            if (!number) {
+                rest.push_back(word);
+                continue;
+            }
+            if (number->value < 0.0 || number->value > 100.0)
+                return refused("a battery is between 0 and 100 % full, not " + word);
+            reading_.percent = number->value;
+        }
+        words_ = rest;
         const auto message = message_in(words_);
         if (!message)
             return refused(
@@ -430,6 +509,18 @@ Result<QuickEntry> parse_quick_line(const std::string& line, const Topology& top
     return Parser(line, topology, bench).parse();
 }
 
+namespace {
+
+// Wires that go in at one end and out at the other.
+bool has_two_ends(const Block& block) {
+    return std::any_of(block.pins.begin(), block.pins.end(), [&](const auto& pin) {
+        const auto ending = pin.first.rfind("_in");
+        return ending != std::string::npos && block.pins.count(pin.first.substr(0, ending) + "_out") != 0;
+    });
+}
+
+}  // namespace
+
 std::vector<std::string> quick_line_completions(const std::string& typed, const Topology& topology,
                                                 std::size_t most) {
     std::vector<std::string> all;
@@ -446,6 +537,14 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
     for (const Block& block : topology.blocks)
         all.push_back("hot " + block.id + " +");
     all.emplace_back("hot none");
+    for (const Block& block : topology.blocks)
+        all.push_back("look " + block.id + " ");
+    for (const Block& block : topology.blocks) {
+        if (has_two_ends(block))
+            all.push_back("through " + block.id + " ");
+    }
+    for (const Net& net : topology.nets)
+        all.push_back("diode " + net.id + " ");
     for (const Net& net : topology.nets)
         all.push_back("inject " + net.id + " 1v 3a ");
     for (const char* message :
@@ -465,10 +564,14 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
 std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
     switch (kind) {
         case ReadingKind::net_ohms:
+        case ReadingKind::through:
+        case ReadingKind::diode:
             if (bench.charger_connected)
-                return "Ohms are read with the charger unplugged: the bench says it is plugged in.";
+                return "This is read with the charger unplugged: the bench says it is plugged in.";
             if (bench.battery_in)
-                return "Ohms are read with the battery disconnected: the bench says it is in.";
+                return "This is read with the battery disconnected: the bench says it is in.";
+            return {};
+        case ReadingKind::look:
             return {};
         case ReadingKind::meter:
         case ReadingKind::wiggle:

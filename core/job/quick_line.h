@@ -1,10 +1,19 @@
 // The quick line: readings typed with one hand.
 //
-//   p2 vbus 3r3            ohms of a net to ground        p1 5.02 0.18            meter at a port: volts,
-//   amps main 12.6 v            volts of a net under power     p2 dark                 meter stays dark vbus
-//   p1 ol             ohmmeter over its range        p2 5.1v 0.2a cycling    meter comes and goes hot pc2 +30
-//   hottest part and its rise      p1 b 20 1.6             plug turned over: side B wiggle p1 drops drops out
-//   when pushed          says adapter unknown    what the machine says
+//   p2 vbus 3r3                   ohms of a net to ground
+//   vbus p1 ol                    ohmmeter over its range
+//   main 12.6 v                   volts of a net under power
+//   diode main 0.42               diode mode, red on ground
+//   p1 5.02 0.18                  meter at a port: volts, amps
+//   p1 b 20 1.6                   plug turned over: side B
+//   p2 dark                       meter stays dark
+//   p2 5.1v 0.2a cycling          meter comes and goes
+//   hot pc2 +30                   hottest part and its rise
+//   wiggle p1 drops               drops out when pushed
+//   through harness 0r1 holds     from end to end, at rest and pushed
+//   look pc2 burnt                what is seen of a part
+//   says not charging 78%         what the machine says
+//   inject vbus p1 1v 3a 0.3v 3a tvs1 +30
 //
 // Words may stand in any order; case does not matter.
 #pragma once

@@ -31,6 +31,8 @@ struct BenchConfiguration {
     std::optional<Injection> injection;
     std::vector<std::string> removed;   // blocks taken off, sorted
     std::vector<std::string> replaced;  // blocks changed or repaired since the job began, sorted
+    std::vector<std::string> lent;      // blocks that a known-good one of the shop stands in for, sorted
+    bool second_instruments = false;    // read with another meter and other leads than usual
 
     friend auto operator<=>(const BenchConfiguration&, const BenchConfiguration&) = default;
 };

@@ -50,7 +50,16 @@ struct Need {
     std::optional<ValueSpec> below_volts;
 };
 
-enum class BlockRole { plain, source_pd, source_fixed, controller, mainboard, pack };
+enum class BlockRole {
+    plain,
+    source_pd,
+    source_fixed,
+    controller,
+    mainboard,
+    pack,
+    inline_meter,  // the shop's own instruments: they can lie
+    multimeter,
+};
 
 struct BlockKind {
     std::string id;
@@ -66,6 +75,10 @@ struct BlockKind {
     double replace_minutes = 20.0;
     bool needs_board_out = true;           // to be removed or replaced
     std::optional<double> remove_minutes;  // absent: not a part that is taken off to measure
+    std::optional<double> lend_minutes;    // to plug a known-good one in its place; absent: it is soldered
+    bool pinned_out = false;               // measured through from end to end, wire by wire
+    bool seen_from_outside = false;        // with the case closed
+    std::map<std::string, double> clamp_volts;  // by pin: drop of the diode from ground at 1 mA
 };
 
 }  // namespace eh

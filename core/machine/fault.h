@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/machine/look.h"
 
 namespace eh {
 
@@ -26,6 +27,7 @@ enum class EffectType {
     offers_up_to,    // charger offers no more than these volts (0: gives nothing)
     play,            // drops out when moved, with this probability
     says,            // what the firmware reports about the battery
+    reads,           // an instrument shows something else than is there
 };
 
 struct Effect {
@@ -33,8 +35,8 @@ struct Effect {
     std::string pin;
     std::string to = "gnd";
     std::string element;
-    std::string name;    // param: its name; says: the report
-    double value = 0.0;  // param value, volts, probability
+    std::string name;    // param: its name; says: the report; reads: volts, amps, lead_ohms or nothing
+    double value = 0.0;  // param value, volts, probability; reads: factor, ohms for lead_ohms
     Spread ohms;
     double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
     Spread knee_volts;
@@ -42,9 +44,10 @@ struct Effect {
 
 // What cures it.
 struct Remedy {
-    std::string act;         // replace, resolder, reset, reseat, change_setting, explain, wait, repair
-    double minutes = 0.0;    // 0: the kind's replace_minutes
+    std::string act;       // replace, resolder, reflow, reset, reseat, change_setting, explain, wait, repair
+    double minutes = 0.0;  // 0: the kind's replace_minutes
     double part_cost = 0.0;  // estimate, in the shop's currency
+    double cures = 1.0;      // estimate: share of the cases that it puts right
 };
 
 // How far a fault reaches when it brings about another one.
@@ -76,6 +79,7 @@ struct FaultSpec {
     std::vector<Effect> effects;
     std::vector<Remedy> remedies;
     std::string looks_like;
+    std::optional<LookShares> looks;  // under the magnifier; absent: as a sound part
     std::vector<Cause> causes;
     // What a part may suffer when it is changed or soldered again: in play once it has been, and with `rate`
     // the share of such work that goes wrong.
@@ -95,6 +99,7 @@ struct FaultCatalogue {
     std::vector<FaultSpec> faults;
     double nothing_wrong_rate = 0.05;
     double none_of_these_share = 0.03;
+    LookShares looks_of_sound{1.0, 0.0, 0.0, 0.0, 0.0};
 
     [[nodiscard]] const FaultSpec* find(const std::string& id) const;
 };

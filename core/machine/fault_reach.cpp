@@ -8,8 +8,11 @@ bool part_in_play(const PlanBlock& block, const FaultSpec& fault, const BenchCon
     const auto listed = [&](const std::vector<std::string>& list) {
         return std::binary_search(list.begin(), list.end(), block.id);
     };
-    if (listed(configuration.removed) || listed(configuration.replaced) != fault.refit)
+    if (listed(configuration.removed) || listed(configuration.lent) ||
+        listed(configuration.replaced) != fault.refit)
         return false;
+    if (block.is_instrument())
+        return !configuration.second_instruments;
     if (block.family.empty())
         return true;
     const bool is_lead = block.id == lead_block_id(block.family);
@@ -58,6 +61,8 @@ bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effe
         case EffectType::play:
         case EffectType::says:
             return powered;
+        case EffectType::reads:
+            return powered || block.kind->role == BlockRole::multimeter;
     }
     return true;
 }
@@ -74,6 +79,47 @@ bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
     return std::any_of(spec->effects.begin(), spec->effects.end(), [&](const Effect& effect) {
         return effect_can_show(plan, block, effect, configuration, powered);
     });
+}
+
+namespace {
+
+// The specification of the fault that is in play at a block, or nullptr.
+const FaultSpec* fault_in_play(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                               const std::string& block, const BenchConfiguration& configuration) {
+    for (const FaultInstance& fault : faults) {
+        const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
+        if (fault.block == block &&
+            part_in_play(plan.blocks[static_cast<std::size_t>(plan.find_block(block))], *spec, configuration))
+            return spec;
+    }
+    return nullptr;
+}
+
+}  // namespace
+
+LookShares look_shares(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                       const std::string& block, const BenchConfiguration& configuration) {
+    const FaultSpec* fault = fault_in_play(plan, faults, block, configuration);
+    const LookShares& sound = plan.knowledge().catalogue.looks_of_sound;
+    if (fault == nullptr || !fault->looks)
+        return sound;
+    // What leaves no mark of its own looks as a sound part does.
+    LookShares shares{};
+    for (std::size_t i = 0; i < shares.size(); ++i)
+        shares[i] = (*fault->looks)[0] * sound[i] + (i == 0 ? 0.0 : (*fault->looks)[i]);
+    return shares;
+}
+
+double push_probability(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                        const std::string& block, const BenchConfiguration& configuration) {
+    constexpr double sound = 0.02;
+    const FaultSpec* fault = fault_in_play(plan, faults, block, configuration);
+    double hold = 1.0 - sound;
+    for (const Effect& effect : fault == nullptr ? std::vector<Effect>{} : fault->effects) {
+        if (effect.type == EffectType::play)
+            hold *= 1.0 - effect.value;
+    }
+    return 1.0 - hold;
 }
 
 }  // namespace eh

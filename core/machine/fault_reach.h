@@ -8,8 +8,9 @@
 namespace eh {
 
 // Whether the part that the fault befalls stands in the machine and is used: the one that was there at the
-// start, not removed, not replaced, and, for the customer's charger and lead, not swapped for the shop's; for
-// a fault of refitting the one that was put in its place.
+// start, not removed, not replaced, no known-good one lent in its place, and, for the customer's charger and
+// lead, not swapped for the shop's; for a fault of refitting the one that was put in its place; for the
+// shop's instruments the usual ones.
 bool part_in_play(const PlanBlock& block, const FaultSpec& fault, const BenchConfiguration& configuration);
 
 // Whether a plug closes a contact of `block` that holds under `when`; true for conditions that no plug
@@ -22,5 +23,14 @@ bool plug_touches(ElementCondition when, const PlanBlock& block, int plugged_por
 // catalogue.
 bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
                     const BenchConfiguration& configuration, bool powered);
+
+// How a part looks with these faults in the machine: as its own fault that is in play makes it look, else as
+// a sound part. Requires blocks of the plan and faults of its catalogue.
+LookShares look_shares(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                       const std::string& block, const BenchConfiguration& configuration);
+
+// Probability that what is measured through a part changes when it is pushed.
+double push_probability(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                        const std::string& block, const BenchConfiguration& configuration);
 
 }  // namespace eh

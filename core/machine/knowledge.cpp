@@ -138,7 +138,10 @@ std::string fault_title(const Knowledge& knowledge, const Topology& topology, co
     if (const Block* block = topology.find_block(fault.block))
         owner = block->title;
     else if (const BlockKind* kind = knowledge.find_kind(spec->kind))
-        owner = "Customer's " + kind->title;
+        owner =
+            (kind->role == BlockRole::inline_meter || kind->role == BlockRole::multimeter ? "The shop's "
+                                                                                          : "Customer's ") +
+            kind->title;
     return owner + ": " + spec->title;
 }
 

@@ -7,6 +7,7 @@
 #include <limits>
 
 #include "core/base/random.h"
+#include "core/electrics/element_laws.h"
 #include "core/machine/fault_reach.h"
 
 namespace eh {
@@ -246,6 +247,16 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
             case EffectType::says:
                 firmware_says_ = applied.effect.name;
                 break;
+            case EffectType::reads:
+                if (applied.effect.name == "volts")
+                    condition.error.volts_factor = applied.effect.value;
+                else if (applied.effect.name == "amps")
+                    condition.error.amps_factor = applied.effect.value;
+                else if (applied.effect.name == "lead_ohms")
+                    condition.error.lead_ohms = applied.effect.value;
+                else
+                    condition.error.shows_nothing = true;
+                break;
         }
     }
     if (plan_->pack >= 0) {
@@ -304,11 +315,23 @@ double MachineModel::drop_probability() const {
         if (applied.effect.type != EffectType::play || !effect_counts(applied))
             continue;
         const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(applied.block)];
-        const bool in_line = block.family.empty() ? block.port == plugged_port_ : plugged_port_ >= 0;
+        const bool in_line = !block.is_outside() ? block.port == plugged_port_ : plugged_port_ >= 0;
         if (in_line)
             hold *= 1.0 - applied.effect.value;
     }
     return 1.0 - hold;
+}
+
+MachineModel::Percent MachineModel::battery_percent() const {
+    constexpr Percent unknown{50.0, 30.0};
+    constexpr Percent as_good_as_none{2.0, 2.5};
+    constexpr double set_width = 3.0;
+    if (plan_->pack < 0)
+        return unknown;
+    const double set = param(plan_->pack, "percent");
+    if (set >= 0.0)
+        return {set, set_width};
+    return param(plan_->pack, "empty") > 0.5 ? as_good_as_none : unknown;
 }
 
 double MachineModel::resolve(const PlanValue& value) const {
@@ -451,6 +474,50 @@ std::vector<double> MachineModel::block_watts(const std::vector<double>& node_vo
     return watts;
 }
 
+double MachineModel::through_ohms(int block) const {
+    const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+    double worst = 0.0;
+    for (int i = 0; i < plan_block.element_count; ++i) {
+        const auto index = static_cast<std::size_t>(plan_block.first_element + i);
+        const PlanElement& element = plan_->elements[index];
+        if (element.type != ElementType::resistor || element.when != ElementCondition::always ||
+            element.from <= 0 || element.to <= 0)
+            continue;
+        const double ohms = resolve(element.values[value_ohms]) * factors_[index] + added_ohms_[index];
+        worst = std::max(worst, opened_[index] != 0 ? std::numeric_limits<double>::infinity() : ohms);
+    }
+    return worst + error_of(plan_->multimeter).lead_ohms;
+}
+
+double MachineModel::diode_drop(int net, DcSolver& solver) const {
+    assert(net >= 0 && net < static_cast<int>(plan_->net_nodes.size()));
+    constexpr double test_amps = 1e-3;
+    constexpr double open_volts = 2.5;
+    constexpr double highest_volts = 2.0;
+    const NodeId node{plan_->net_nodes[static_cast<std::size_t>(net)]};
+    Circuit circuit = circuit_;
+    circuit.get<CurrentSource>(ohmmeter_current_) = {node, ground, test_amps};
+    circuit.get<Resistor>(ohmmeter_inside_) = {node, ground, open_volts / test_amps};
+    for (std::size_t b = 0; b < plan_->blocks.size(); ++b) {
+        const PlanBlock& block = plan_->blocks[b];
+        for (const auto& [pin, volts] : block.kind->clamp_volts) {
+            const auto at = block.pin_nodes.find(pin);
+            if (!conditions_[b].present || at == block.pin_nodes.end() || at->second <= 0)
+                continue;
+            constexpr double emission = 1.5;
+            const double saturation_amps = test_amps / std::exp(volts / (emission * laws::thermal_volts));
+            circuit.add("clamp." + block.id + "." + pin,
+                        Diode{ground, NodeId{at->second}, saturation_amps, emission});
+        }
+    }
+    const Solution solution = solver.solve(circuit);
+    if (!solution.ok())
+        return std::numeric_limits<double>::quiet_NaN();
+    const InstrumentError error = error_of(plan_->multimeter);
+    const double volts = -solution.volts(node) * error.volts_factor + test_amps * error.lead_ohms;
+    return volts > highest_volts || error.shows_nothing ? std::numeric_limits<double>::infinity() : volts;
+}
+
 double MachineModel::ohms_to_ground(int net, DcSolver& solver, double range_ohms) {
     assert(net >= 0 && net < static_cast<int>(plan_->net_nodes.size()));
     const NodeId node{plan_->net_nodes[static_cast<std::size_t>(net)]};
@@ -465,8 +532,9 @@ double MachineModel::ohms_to_ground(int net, DcSolver& solver, double range_ohms
         return std::numeric_limits<double>::quiet_NaN();
     const double volts = solution.volts(node);
     const double amps = (ohmmeter_volts - volts) / ohmmeter_ohms;
-    const double ohms = amps > 0.0 ? volts / amps : std::numeric_limits<double>::infinity();
-    return ohms > range_ohms ? std::numeric_limits<double>::infinity() : ohms;
+    const InstrumentError error = error_of(plan_->multimeter);
+    const double ohms = amps > 0.0 ? volts / amps + error.lead_ohms : std::numeric_limits<double>::infinity();
+    return ohms > range_ohms || error.shows_nothing ? std::numeric_limits<double>::infinity() : ohms;
 }
 
 }  // namespace eh

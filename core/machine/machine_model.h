@@ -51,6 +51,14 @@ class MachineModel {
     // shorts are drawn alike.
     [[nodiscard]] double weight() const { return weight_; }
 
+    // What an instrument makes of what is there.
+    struct InstrumentError {
+        double volts_factor = 1.0;
+        double amps_factor = 1.0;
+        double lead_ohms = 0.0;
+        bool shows_nothing = false;
+    };
+
     // What the faults of a block amount to, for the state logic. Faults of removed and replaced blocks do not
     // count, nor do those of the customer's charger and lead when the shop's own are used.
     struct BlockCondition {
@@ -58,6 +66,7 @@ class MachineModel {
         bool dead = false;
         double contract_limit_volts = 1e9;
         double offers_up_to_volts = 1e9;
+        InstrumentError error;  // of the shop's instruments
     };
 
     // Sets the machine up as configured, everything off. Requires a port of this topology when a charger is
@@ -71,6 +80,16 @@ class MachineModel {
     [[nodiscard]] double drop_probability() const;
     // What the firmware would say about the battery because of a fault, or "".
     [[nodiscard]] const std::string& firmware_says() const { return firmware_says_; }
+    // The error of the inline meter or the multimeter (an index of the plan; none for -1) that is in use.
+    [[nodiscard]] InstrumentError error_of(int instrument) const {
+        return instrument < 0 ? InstrumentError{} : condition(instrument).error;
+    }
+    // How full the machine says the pack is: known to this width.
+    struct Percent {
+        double value = 0.0;
+        double width = 0.0;
+    };
+    [[nodiscard]] Percent battery_percent() const;
 
     // States and parameters, applied to the circuit at once.
     void set_active(int block, bool active);
@@ -99,6 +118,13 @@ class MachineModel {
     // Heat in each block at these node volts, watts, by block index.
     [[nodiscard]] std::vector<double> block_watts(const std::vector<double>& node_volts) const;
 
+    // Ohms from end to end of the worst wire of a part that stands by itself, in this configuration; infinity
+    // where one is open. Contacts that a plug closes are not among them.
+    [[nodiscard]] double through_ohms(int block) const;
+    // Volts that a multimeter shows in diode mode, red on ground and black on the net, machine off (1 mA,
+    // common practice): what drops over the diodes that chips have from ground to their pins. Infinity above
+    // 2 V. Requires a configuration without power.
+    [[nodiscard]] double diode_drop(int net, DcSolver& solver) const;
     // Ohms to ground at a net as a multimeter shows them: machine off, 0.3 V test volts through 300 Ω.
     // Returns infinity above `range_ohms`.
     [[nodiscard]] double ohms_to_ground(int net, DcSolver& solver, double range_ohms = 2e7);

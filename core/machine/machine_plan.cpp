@@ -40,6 +40,10 @@ std::string lead_block_id(const std::string& family) {
     return "lead_" + family;
 }
 
+std::string instrument_block_id(const BlockKind& kind) {
+    return "bench_" + kind.id;
+}
+
 MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
     : node_names{"gnd"}, knowledge_(&knowledge), topology_(&topology) {
     for (const Net& net : topology.nets)
@@ -77,6 +81,12 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
         if (charger_block(port.family) < 0)
             add_outside(port.family, *knowledge.kit.find_charger(port.charger),
                         *knowledge.kit.lead_for(port.family));
+    }
+    for (const BlockKind& kind : knowledge.kinds) {
+        if (kind.role == BlockRole::inline_meter)
+            inline_meter = add_block(instrument_block_id(kind), kind, {}, {});
+        if (kind.role == BlockRole::multimeter)
+            multimeter = add_block(instrument_block_id(kind), kind, {}, {});
     }
 }
 

@@ -66,6 +66,12 @@ struct PlanBlock {
     int element_count = 0;
     std::map<std::string, int> param_slots;  // parameter name -> slot
     std::map<std::string, int> pin_nodes;    // pin name -> node, -1 when open
+
+    [[nodiscard]] bool is_instrument() const {
+        return kind->role == BlockRole::inline_meter || kind->role == BlockRole::multimeter;
+    }
+    // Chargers, leads and instruments: nothing is opened to get at them.
+    [[nodiscard]] bool is_outside() const { return !family.empty() || is_instrument(); }
 };
 
 class MachinePlan {
@@ -80,13 +86,15 @@ class MachinePlan {
 
     std::vector<std::string> node_names;  // by circuit node index, ground first
     std::vector<int> net_nodes;           // node of each net of the topology, in its order
-    std::vector<PlanBlock> blocks;        // topology's blocks in their order, then chargers and leads
+    std::vector<PlanBlock> blocks;  // topology's blocks in their order, then chargers, leads, instruments
     std::vector<PlanElement> elements;
     std::vector<double> slot_values;  // defaults
     std::vector<double> slot_tolerances;
     std::vector<int> controller_of_port;  // block index by port index, -1 when the port has none
     int mainboard = -1;
     int pack = -1;
+    int inline_meter = -1;
+    int multimeter = -1;
 
     [[nodiscard]] int find_block(const std::string& id) const;
     [[nodiscard]] int port_index(const std::string& id) const;
@@ -112,5 +120,7 @@ class MachinePlan {
 // Ids of the blocks that stand outside the machine, by family of inlet.
 std::string charger_block_id(const std::string& family);
 std::string lead_block_id(const std::string& family);
+// Id of the block of a kind of instrument.
+std::string instrument_block_id(const BlockKind& kind);
 
 }  // namespace eh

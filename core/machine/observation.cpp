@@ -98,8 +98,13 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
         view.rise_kelvin.assign(blocks, 0.0F);
         return view;
     }
+    const auto meter_error = model.error_of(plan.inline_meter);
+    view.meter.volts *= meter_error.volts_factor;
+    view.meter.amps *= meter_error.amps_factor;
+    const auto error = model.error_of(plan.multimeter);
+    const double shown = error.shows_nothing ? 0.0 : error.volts_factor;
     view.net_volts = lasting_mean(course, plan.net_nodes.size(), [&](const Phase& phase, std::size_t net) {
-        return phase.node_volts[static_cast<std::size_t>(plan.net_nodes[net])];
+        return shown * phase.node_volts[static_cast<std::size_t>(plan.net_nodes[net])];
     });
     if (view.valid) {
         for (const double ohms : solver.driving_point_ohms(plan.net_nodes))
@@ -111,6 +116,7 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
         return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
     });
     view.firmware = firmware_of(model, course);
+    view.battery_percent = model.battery_percent();
     view.drop_probability = model.drop_probability();
     return view;
 }

@@ -29,6 +29,7 @@ struct PoweredView {
     std::vector<float> net_ohms;     // how stiffly they are held: ohms seen by a small current into the net
     std::vector<float> rise_kelvin;  // by block of the topology, above the surroundings
     FirmwareMessage firmware = FirmwareMessage::none;
+    MachineModel::Percent battery_percent;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
     bool source_strained = false;   // the charger was at its limit at some time
     bool repeats = false;           // the same as the sample before it: only what does not show differs

@@ -26,7 +26,8 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
                                                          {"contract_limit", EffectType::contract_limit},
                                                          {"offers_up_to", EffectType::offers_up_to},
                                                          {"play", EffectType::play},
-                                                         {"says", EffectType::says}};
+                                                         {"says", EffectType::says},
+                                                         {"reads", EffectType::reads}};
     const auto check_pin = [&](const std::string& pin) {
         if (pin != "gnd" && std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
             field.refuse("the kind “" + kind.id + "” has no pin “" + pin + "”");
@@ -75,8 +76,32 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
         case EffectType::says:
             effect.name = field.text("firmware");
             break;
+        case EffectType::reads: {
+            static const std::set<std::string> shown{"volts", "amps", "lead_ohms", "nothing"};
+            effect.name = field.text("name");
+            if (shown.count(effect.name) == 0)
+                field.at("name").refuse("an instrument shows volts, amps, lead_ohms or nothing");
+            effect.value = field.number("factor");
+            break;
+        }
     }
     return effect;
+}
+
+// What is left of 1 looks sound.
+LookShares read_looks(const JsonReader& field) {
+    LookShares looks{1.0, 0.0, 0.0, 0.0, 0.0};
+    for (const auto& [name, value] : field.members()) {
+        const auto look = look_from(name);
+        if (!look || *look == Look::sound)
+            value.refuse("“" + name + "” is not a look; use burnt, corroded, broken or dirty");
+        const double share = value.number();
+        looks[static_cast<std::size_t>(*look)] = share;
+        looks[0] -= share;
+        if (share < 0.0 || looks[0] < 0.0)
+            field.refuse("shares of looks are at least 0 and at most 1 together");
+    }
+    return looks;
 }
 
 FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kinds,
@@ -91,11 +116,14 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
     fault.title = field.text("title");
     fault.rate = field.number_between("rate", 0.0, 1.0);
     fault.looks_like = field.text("looks_like", "");
+    if (field.has("looks"))
+        fault.looks = read_looks(field.at("looks"));
     for (const JsonReader& item : field.items("effects"))
         fault.effects.push_back(read_effect(item, *kind));
     for (const JsonReader& item : field.items("remedies"))
-        fault.remedies.push_back(
-            {item.text("act"), item.number("minutes", 0.0), item.number("part_cost", 0.0)});
+        fault.remedies.push_back({item.text("act"), item.number("minutes", 0.0),
+                                  item.number("part_cost", 0.0),
+                                  item.has("cures") ? item.number_between("cures", 0.0, 1.0) : 1.0});
     fault.refit = field.boolean("refit", false);
     for (const JsonReader& item : field.items_or_none("causes")) {
         static const std::map<std::string, CauseReach> reaches{{"net", CauseReach::net},
@@ -162,6 +190,8 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
         }
         catalogue.nothing_wrong_rate = root.number_between("nothing_wrong_rate", 0.0, 1.0);
         catalogue.none_of_these_share = root.number_between("none_of_these_share", 0.0, 1.0);
+        if (root.has("looks_of_sound"))
+            catalogue.looks_of_sound = read_looks(root.at("looks_of_sound"));
         for (const JsonReader& item : root.items("faults"))
             catalogue.faults.push_back(read_fault(item, kinds, facts));
         check_causes(root, catalogue);

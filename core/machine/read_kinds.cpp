@@ -74,7 +74,9 @@ BlockKind read_kind(const JsonReader& field) {
                                                         {"source_fixed", BlockRole::source_fixed},
                                                         {"controller", BlockRole::controller},
                                                         {"mainboard", BlockRole::mainboard},
-                                                        {"pack", BlockRole::pack}};
+                                                        {"pack", BlockRole::pack},
+                                                        {"inline_meter", BlockRole::inline_meter},
+                                                        {"multimeter", BlockRole::multimeter}};
     BlockKind kind;
     kind.id = field.text("id");
     kind.title = field.text("title");
@@ -99,6 +101,17 @@ BlockKind read_kind(const JsonReader& field) {
     kind.needs_board_out = field.boolean("needs_board_out", true);
     if (field.has("remove_minutes"))
         kind.remove_minutes = field.number("remove_minutes");
+    if (field.has("lend_minutes"))
+        kind.lend_minutes = field.number("lend_minutes");
+    kind.pinned_out = field.boolean("pinned_out", false);
+    kind.seen_from_outside = field.boolean("seen_from_outside", false);
+    if (field.has("clamp_volts")) {
+        for (const auto& [pin, volts] : field.at("clamp_volts").members()) {
+            if (std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
+                volts.refuse("the pin “" + pin + "” is not among the pins of this kind");
+            kind.clamp_volts[pin] = volts.number();
+        }
+    }
     return kind;
 }
 

@@ -207,6 +207,15 @@ void BenchPage::begin(const NextAct& act) {
                     .arg(supply.volts));
             break;
         }
+        case ReadingKind::look:
+            quick_line_->start(QStringLiteral("look %1 ").arg(format::qt(act.place)));
+            break;
+        case ReadingKind::through:
+            quick_line_->start(QStringLiteral("through %1 ").arg(format::qt(act.place)));
+            break;
+        case ReadingKind::diode:
+            quick_line_->start(QStringLiteral("diode %1 ").arg(name));
+            break;
         case ReadingKind::firmware:
             quick_line_->start("says ");
             break;

@@ -125,6 +125,9 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
             QStringList tells;
             if (act->repair) {
                 tells << tr("The repair is due: measuring on would tell little more.");
+                if (act->cures < 1.0)
+                    tells << tr("Cures about %1 of such chips (estimate); else replace it.")
+                                 .arg(format::percent(act->cures));
             } else {
                 for (const Telling& telling : act->tells) {
                     if (static_cast<std::size_t>(tells.size()) >= most_tells)

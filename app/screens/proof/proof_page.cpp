@@ -226,6 +226,9 @@ void ProofPage::decide(bool good) {
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
         case ReadingKind::injection:
+        case ReadingKind::look:
+        case ReadingKind::through:
+        case ReadingKind::diode:
             return;
     }
     decideWith(std::move(reading), static_cast<std::size_t>(row));

@@ -209,7 +209,8 @@ bool RepairPage::record() {
         erase_block(job.bench.removed, act.block);
         if (act.kind == "remove")
             insert_block(job.bench.removed, act.block);
-        else
+        // A reflow changes no part: what was suspected still is.
+        else if (act.kind != "reflow")
             insert_block(job.bench.replaced, act.block);
     });
     for (QLineEdit* field : {origin_, minutes_, cost_, note_})

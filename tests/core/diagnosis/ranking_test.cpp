@@ -235,8 +235,8 @@ TEST_CASE("readings that are set aside or cannot be do not count", "[diagnosis]"
     aside.set_aside = true;
     Reading nowhere = ohms_reading("b", for_ohms(), "no such net", 3.3);
     Reading negative = ohms_reading("c", for_ohms(), "vbus2", -3.0);
-    CHECK_FALSE(check_reading(nowhere, topology(chained)).ok());
-    CHECK_FALSE(check_reading(negative, topology(chained)).ok());
+    CHECK_FALSE(check_reading(nowhere, shared_table(chained).plan()).ok());
+    CHECK_FALSE(check_reading(negative, shared_table(chained).plan()).ok());
     const Ranking with = ranked(chained, {aside, nowhere, negative});
     const Ranking without = ranked(chained, {});
     CHECK(part_probability(with, "sp2") == Approx(part_probability(without, "sp2")));

@@ -81,14 +81,18 @@ TEST_CASE("only what changes currents tells configurations apart", "[reading]") 
 TEST_CASE("a reading at the plug needs the charger", "[reading]") {
     BenchConfiguration out = plugged("p1");
     out.charger_connected = false;
-    CHECK_FALSE(check_reading(meter_reading("a", out, MeterPattern::dark), topology(chained)).ok());
-    CHECK(check_reading(meter_reading("a", plugged("p1"), MeterPattern::dark), topology(chained)).ok());
-    CHECK_FALSE(check_reading(meter_reading("a", plugged("p9"), MeterPattern::dark), topology(chained)).ok());
     CHECK_FALSE(
-        check_reading(meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 1e4), topology(chained))
+        check_reading(meter_reading("a", out, MeterPattern::dark), shared_table(chained).plan()).ok());
+    CHECK(check_reading(meter_reading("a", plugged("p1"), MeterPattern::dark), shared_table(chained).plan())
+              .ok());
+    CHECK_FALSE(
+        check_reading(meter_reading("a", plugged("p9"), MeterPattern::dark), shared_table(chained).plan())
             .ok());
+    CHECK_FALSE(check_reading(meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 1e4),
+                              shared_table(chained).plan())
+                    .ok());
     CHECK_FALSE(check_reading(meter_reading("a", plugged("p1"), MeterPattern::steady, std::nan(""), 0.1),
-                              topology(chained))
+                              shared_table(chained).plan())
                     .ok());
 }
 

@@ -35,6 +35,9 @@ BenchConfiguration random_configuration(Random& random) {
         c.removed = {"cv1", "sp2"};
     if (random.below(2) == 0)
         c.replaced = {"mem"};
+    if (random.below(2) == 0)
+        c.lent = {"pack"};
+    c.second_instruments = random.below(2) == 0;
     return c;
 }
 
@@ -59,6 +62,22 @@ Reading random_reading(Random& random, int number) {
             if (!r.over_limit)
                 r.value = random.uniform() * 1e6;
             break;
+        case ReadingKind::through:
+            r.place = "harness";
+            r.value = random.uniform();
+            r.pushed = random.below(2) == 0;
+            r.drops_out = r.pushed && random.below(2) == 0;
+            break;
+        case ReadingKind::diode:
+            r.place = "main";
+            r.over_limit = random.below(2) == 0;
+            if (!r.over_limit)
+                r.value = random.uniform();
+            break;
+        case ReadingKind::look:
+            r.place = "pc1";
+            r.look = static_cast<Look>(random.below(look_count));
+            break;
         case ReadingKind::net_volts:
             r.place = "main";
             r.value = random.uniform() * 20.0;
@@ -76,6 +95,8 @@ Reading random_reading(Random& random, int number) {
             break;
         case ReadingKind::firmware:
             r.firmware = static_cast<FirmwareMessage>(random.below(firmware_message_count));
+            if (random.below(2) == 0)
+                r.percent = static_cast<double>(random.below(101));
             break;
         case ReadingKind::wiggle:
             r.drops_out = random.below(2) == 0;
@@ -143,7 +164,8 @@ TEST_CASE("the demo jobs read, and every reading in them fits its machine", "[jo
         INFO((job.ok() ? std::string() : job.error().text()));
         REQUIRE(job.ok());
         for (const Reading& reading : job->readings) {
-            const auto check = check_reading(reading, topology(job->ticket.topology));
+            const auto check =
+                check_reading(reading, MachinePlan(shipped_knowledge(), topology(job->ticket.topology)));
             INFO((check.ok() ? std::string() : check.error().text()));
             CHECK(check.ok());
         }

@@ -127,7 +127,8 @@ TEST_CASE("every completion is the beginning of a line that is understood", "[qu
             const bool whole = typed(completion).ok();
             const bool with_ohms = typed(completion + "3r3").ok() || typed(completion + " 3r3").ok();
             const bool with_number = typed(completion + "5").ok();
-            const bool with_outcome = typed(completion + "0.3v 3a none").ok();
+            const bool with_outcome = typed(completion + "0.3v 3a none").ok() ||
+                                      typed(completion + "dirty").ok() || typed(completion + "0.52").ok();
             CAPTURE(completion);
             CHECK((whole || with_ohms || with_number || with_outcome));
         }
@@ -161,5 +162,45 @@ TEST_CASE("random lines never crash and are understood or refused with words", "
         const auto entry = typed(line);
         CAPTURE(line);
         CHECK((entry.ok() ? !entry->echo.empty() : !entry.error().message.empty()));
+    }
+}
+
+TEST_CASE("looks, harnesses, diode mode and percentages are typed too", "[quickline]") {
+    const auto look = typed("look pc2 burnt");
+    REQUIRE(look.ok());
+    CHECK(look->reading.kind == ReadingKind::look);
+    CHECK(look->reading.place == "pc2");
+    CHECK(look->reading.look == Look::burnt);
+
+    const auto through = parse_quick_line("through har 0r1 changes", topology(barrel), for_ohms());
+    REQUIRE(through.ok());
+    CHECK(through->reading.kind == ReadingKind::through);
+    CHECK(through->reading.value == Approx(0.1));
+    CHECK(through->reading.pushed);
+    CHECK(through->reading.drops_out);
+    CHECK(through->warning.empty());
+    CHECK(parse_quick_line("through har ol", topology(barrel), for_ohms())->reading.over_limit);
+
+    const auto diode = typed("diode vbus p1 0.52", for_ohms());
+    REQUIRE(diode.ok());
+    CHECK(diode->reading.kind == ReadingKind::diode);
+    CHECK(diode->reading.place == "vbus1");
+    CHECK(diode->reading.value == Approx(0.52));
+    CHECK_FALSE(typed("diode vbus p1 0.52")->warning.empty());
+
+    const auto says = typed("says not charging 78%");
+    REQUIRE(says.ok());
+    CHECK(says->reading.firmware == FirmwareMessage::not_charging);
+    REQUIRE(says->reading.percent);
+    CHECK(*says->reading.percent == Approx(78.0));
+}
+
+TEST_CASE("what does not fit a look, a harness or diode mode is refused with an example", "[quickline]") {
+    for (const char* line : {"look pc2", "look nowhere burnt", "through pc2", "through nothing 0r1",
+                             "diode vbus p1", "diode vbus p1 3r3", "says charging 140%"}) {
+        CAPTURE(line);
+        const auto entry = typed(line, for_ohms());
+        REQUIRE_FALSE(entry.ok());
+        CHECK(entry.error().message.size() > 15);
     }
 }
