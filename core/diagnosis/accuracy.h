@@ -30,6 +30,7 @@ struct AccuracyOptions {
     // Of what the model leaves out, as a share of variance: common to all readings of a quantity on a
     // machine.
     double common_share = 0.75;
+    friend bool operator==(const AccuracyOptions&, const AccuracyOptions&) = default;
 };
 
 }  // namespace eh

@@ -14,7 +14,8 @@ Foreseen Foresight::shifted(const Expected& expected, std::size_t hypothesis, st
                             int channel) const {
     const Shift shift = ranking_.quirks.shift_of(hypothesis, sample, channel);
     return {expected.value + expected.common_width * shift.mean,
-            std::hypot(expected.common_width * std::sqrt(shift.variance), expected.own_width)};
+            std::sqrt(expected.common_width * expected.common_width * shift.variance +
+                      expected.own_width * expected.own_width)};
 }
 
 Foresight::Asked Foresight::asked(const Reading& reading) const {
@@ -62,7 +63,7 @@ void Foresight::add_meter(const Asked& asked, std::size_t hypothesis, const Powe
         const int amps_channel =
             volts[s].value < above_default_volts ? asked.low_channel : asked.high_channel;
         add_meter_outcomes(views[s].meter.pattern, shifted(volts[s], hypothesis, s, asked.channel),
-                           shifted(amps[s], hypothesis, s, amps_channel), share, accuracy_, shares);
+                           shifted(amps[s], hypothesis, s, amps_channel), share, edges_, shares);
     }
 }
 
@@ -104,8 +105,7 @@ OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, st
     for (std::size_t s = 0; s < ohms.size(); ++s) {
         if (weights[s] > negligible_weight)
             add_ohms_outcomes(over_limit_probability(ohms[s], accuracy_),
-                              shifted(expected[s], hypothesis, s, asked.channel), weights[s], accuracy_,
-                              shares);
+                              shifted(expected[s], hypothesis, s, asked.channel), weights[s], edges_, shares);
     }
     return shares;
 }

@@ -23,7 +23,7 @@ class Foresight {
 
     // Requires a table and a ranking over it that outlive it.
     Foresight(const PredictionTable& table, const Ranking& ranking, const AccuracyOptions& accuracy = {})
-        : table_(table), ranking_(ranking), accuracy_(accuracy) {}
+        : table_(table), ranking_(ranking), accuracy_(accuracy), edges_(outcome_edges(accuracy)) {}
 
     [[nodiscard]] Asked asked(const Reading& reading) const;
 
@@ -47,6 +47,7 @@ class Foresight {
     const PredictionTable& table_;
     const Ranking& ranking_;
     AccuracyOptions accuracy_;
+    OutcomeEdges edges_;
 };
 
 }  // namespace eh

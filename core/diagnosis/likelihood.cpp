@@ -123,6 +123,15 @@ double pattern_written_down(MeterPattern seen, MeterPattern real, const Accuracy
     return flash_missed * plain(MeterPattern::dark) + (1.0 - flash_missed) * plain(MeterPattern::flash);
 }
 
+template <typename Work>
+const std::vector<Expected>& known_or(const std::vector<Expected>* known, std::vector<Expected>& own,
+                                      Work work) {
+    if (known != nullptr)
+        return *known;
+    own = work();
+    return own;
+}
+
 Residual residual(double seen, const Expected& expected, double scale = 1.0) {
     return {seen - expected.value, expected.common_width, expected.own_width, scale};
 }
@@ -207,7 +216,8 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
 }
 
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
-                                      int net, int block, const AccuracyOptions& o) {
+                                      int net, int block, const AccuracyOptions& o,
+                                      const KnownExpectations& known) {
     std::vector<SampleTerms> list(samples.size());
     const auto add = [&](std::size_t s, const Residual& one) {
         list[s].residuals[static_cast<std::size_t>(list[s].count++)] = one;
@@ -228,8 +238,12 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
         list[s].known = samples[s].valid;
     switch (reading.kind) {
         case ReadingKind::meter: {
-            const auto volts = expected_meter_volts(samples, o);
-            const auto amps = expected_meter_amps(samples, o);
+            std::vector<Expected> own_volts;
+            std::vector<Expected> own_amps;
+            const auto& volts =
+                known_or(known.number, own_volts, [&] { return expected_meter_volts(samples, o); });
+            const auto& amps =
+                known_or(known.amps, own_amps, [&] { return expected_meter_amps(samples, o); });
             const double seen = ln_amps(reading.meter.amps, o);
             for (std::size_t s = 0; s < samples.size(); ++s) {
                 const MeterPattern pattern = samples[s].meter.pattern;
@@ -248,7 +262,9 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             break;
         }
         case ReadingKind::net_volts: {
-            const auto volts = expected_net_volts(samples, net, o);
+            std::vector<Expected> own_volts;
+            const auto& volts =
+                known_or(known.number, own_volts, [&] { return expected_net_volts(samples, net, o); });
             for (std::size_t s = 0; s < samples.size(); ++s)
                 add(s, residual(reading.value, volts[s]));
             break;
@@ -291,10 +307,12 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
 }
 
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& samples,
-                                      const AccuracyOptions& o) {
+                                      const AccuracyOptions& o, const KnownExpectations& known) {
     const bool of_diode = reading.kind == ReadingKind::diode;
     std::vector<SampleTerms> list(samples.size());
-    const auto expected = of_diode ? expected_drops(samples, o) : expected_ohms(samples, o);
+    std::vector<Expected> own;
+    const auto& expected = known_or(
+        known.number, own, [&] { return of_diode ? expected_drops(samples, o) : expected_ohms(samples, o); });
     const double seen = of_diode ? reading.value : ln_ohms(reading.value, o);
     for (std::size_t s = 0; s < samples.size(); ++s) {
         list[s].known = !std::isnan(samples[s]);

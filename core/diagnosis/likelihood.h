@@ -48,13 +48,22 @@ struct SampleTerms {
     std::array<Residual, 2> residuals;
 };
 
+// What samples make one expect, where it is known already: of the meter's volts and amps, of the volts of a
+// net, of the multimeter's number. nullptr: worked out anew.
+struct KnownExpectations {
+    const std::vector<Expected>* number = nullptr;
+    const std::vector<Expected>* amps = nullptr;
+};
+
 // Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, injection, by sample. `net` and `block`
 // are the indices of the reading's place, -1 where it has none.
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
-                                      int net, int block, const AccuracyOptions& options = {});
+                                      int net, int block, const AccuracyOptions& options = {},
+                                      const KnownExpectations& known = {});
 // The same for net_ohms, through and diode; infinite samples mean OL, NaN ones say nothing.
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& number_samples,
-                                      const AccuracyOptions& options = {});
+                                      const AccuracyOptions& options = {},
+                                      const KnownExpectations& known = {});
 // The same for a look, whose shares are the same for all samples of a hypothesis.
 std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& shares, std::size_t samples);
 

@@ -43,20 +43,17 @@ double share_below(const Foreseen& spread, double edge) {
     return 0.5 * std::erfc((spread.mean - edge) / (spread.width * std::numbers::sqrt2));
 }
 
-// Calls `take(bin, share)` for each bin that a spread falls into. `edge_of` gives the edges on the spread's
-// scale.
-template <typename Edges, typename EdgeOf, typename Take>
-void over_bins(const Edges& edges, const Foreseen& spread, EdgeOf edge_of, Take take) {
+// Calls `take(bin, share)` for each bin that a spread falls into. The edges are on the spread's scale.
+template <typename Edges, typename Take>
+void over_bins(const Edges& edges, const Foreseen& spread, Take take) {
     constexpr double reach = 3.0;  // widths
     double below = 0.0;
     const int last = static_cast<int>(edges.size());
-    const auto first = std::partition_point(edges.begin(), edges.end(), [&](double edge) {
-        return edge_of(edge) < spread.mean - reach * spread.width;
-    });
+    const auto first = std::lower_bound(edges.begin(), edges.end(), spread.mean - reach * spread.width);
     for (int b = static_cast<int>(first - edges.begin()); b <= last; ++b) {
         double up_to = 1.0;
         if (b < last) {
-            const double edge = edge_of(edges[static_cast<std::size_t>(b)]);
+            const double edge = edges[static_cast<std::size_t>(b)];
             up_to = edge > spread.mean + reach * spread.width ? 1.0 : share_below(spread, edge);
         }
         if (up_to > below)
@@ -67,11 +64,16 @@ void over_bins(const Edges& edges, const Foreseen& spread, EdgeOf edge_of, Take 
     }
 }
 
-double as_it_is(double edge) {
-    return edge;
-}
-
 }  // namespace
+
+OutcomeEdges outcome_edges(const AccuracyOptions& accuracy) {
+    OutcomeEdges edges;
+    for (const double amps : meter_amp_edges)
+        edges.ln_amps.push_back(ln_amps(amps, accuracy));
+    for (const double ohms : ohm_edges)
+        edges.ln_ohms.push_back(ln_ohms(ohms, accuracy));
+    return edges;
+}
 
 std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan) {
     switch (kind) {
@@ -98,40 +100,36 @@ std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan) {
 }
 
 void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps_spread,
-                        double weight, const AccuracyOptions& accuracy, OutcomeShares& shares) {
+                        double weight, const OutcomeEdges& edges, OutcomeShares& shares) {
     if (pattern == MeterPattern::dark || pattern == MeterPattern::flash) {
         shares[static_cast<std::size_t>(pattern)] += weight;
         return;
     }
     const int cycles = pattern == MeterPattern::cycling ? 1 : 0;
-    over_bins(meter_volt_edges, volts, as_it_is, [&](int v, double volts_share) {
-        over_bins(
-            meter_amp_edges, ln_amps_spread, [&](double edge) { return ln_amps(edge, accuracy); },
-            [&](int a, double amps_share) {
-                const int level = v * amp_count + a;
-                shares[static_cast<std::size_t>(first_level + level * 2 + cycles)] +=
-                    weight * volts_share * amps_share;
-            });
+    over_bins(meter_volt_edges, volts, [&](int v, double volts_share) {
+        over_bins(edges.ln_amps, ln_amps_spread, [&](int a, double amps_share) {
+            const int level = v * amp_count + a;
+            shares[static_cast<std::size_t>(first_level + level * 2 + cycles)] +=
+                weight * volts_share * amps_share;
+        });
     });
 }
 
 void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& shares) {
-    over_bins(rail_edges, volts, as_it_is,
+    over_bins(rail_edges, volts,
               [&](int b, double share) { shares[static_cast<std::size_t>(b)] += weight * share; });
 }
 
 void add_ohms_outcomes(double over_limit, const Foreseen& ln_ohms_spread, double weight,
-                       const AccuracyOptions& accuracy, OutcomeShares& shares) {
+                       const OutcomeEdges& edges, OutcomeShares& shares) {
     shares.back() += weight * over_limit;
     if (!std::isfinite(ln_ohms_spread.mean)) {
         shares.back() += weight * (1.0 - over_limit);
         return;
     }
-    over_bins(
-        ohm_edges, ln_ohms_spread, [&](double edge) { return ln_ohms(edge, accuracy); },
-        [&](int b, double share) {
-            shares[static_cast<std::size_t>(b)] += weight * share * (1.0 - over_limit);
-        });
+    over_bins(edges.ln_ohms, ln_ohms_spread, [&](int b, double share) {
+        shares[static_cast<std::size_t>(b)] += weight * share * (1.0 - over_limit);
+    });
 }
 
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,

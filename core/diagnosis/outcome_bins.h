@@ -20,14 +20,21 @@ struct Foreseen {
     double width = 0.0;
 };
 
+// Edges between outcomes on the logarithmic scales.
+struct OutcomeEdges {
+    std::vector<double> ln_amps;
+    std::vector<double> ln_ohms;
+};
+OutcomeEdges outcome_edges(const AccuracyOptions& accuracy);
+
 std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan);
 
 // Each adds `weight` over the outcomes that may come of what is expected.
 void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps, double weight,
-                        const AccuracyOptions& accuracy, OutcomeShares& shares);
+                        const OutcomeEdges& edges, OutcomeShares& shares);
 void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& shares);
 void add_ohms_outcomes(double over_limit_probability, const Foreseen& ln_ohms, double weight,
-                       const AccuracyOptions& accuracy, OutcomeShares& shares);
+                       const OutcomeEdges& edges, OutcomeShares& shares);
 // firmware, wiggle, hot_part, injection
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
                        const AccuracyOptions& accuracy, OutcomeShares& shares);

@@ -6,7 +6,10 @@
 #include <cassert>
 #include <cmath>
 #include <numbers>
+#include <numeric>
+#include <optional>
 #include <thread>
+#include <tuple>
 
 #include "core/machine/fault_reach.h"
 
@@ -45,6 +48,17 @@ bool spread_over_threads(std::size_t count, int threads, Work work, const std::f
 constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
 constexpr int make_count = static_cast<int>(makes.size());
 
+// A net, and how shorts of parts on it punch through.
+using ShortedNet = std::tuple<int, double, double>;
+
+// Where a fault is nothing but a short to ground that is drawn alike for all parts.
+std::optional<ShortedNet> plain_short(const FaultSpec& fault, const PlanBlock& block) {
+    if (fault.effects.size() != 1 || !drawn_alike(fault.effects.front()))
+        return std::nullopt;
+    const Effect& effect = fault.effects.front();
+    return ShortedNet{block.pin_nodes.at(effect.pin), effect.knee_volts.median, effect.knee_volts.factor};
+}
+
 bool shorts_something(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults) {
     return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
         const auto& effects = catalogue.find(fault.fault)->effects;
@@ -59,10 +73,11 @@ double evenly(int i) {
     return turn - std::floor(turn);
 }
 
-std::string name_of(const std::vector<FaultInstance>& faults) {
+std::string name_of(const std::vector<FaultInstance>& faults, const std::vector<int>& streams) {
     std::string name;
-    for (const FaultInstance& fault : faults) {
-        name += fault.fault + '@' + fault.block;
+    for (std::size_t f = 0; f < faults.size(); ++f) {
+        const FaultInstance& fault = faults[f];
+        name += fault.fault + '@' + fault.block + '#' + std::to_string(streams[f]);
         if (fault.ohms)
             name += '=' + std::to_string(*fault.ohms);
         if (fault.knee_volts)
@@ -80,26 +95,47 @@ PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions opti
     machine({});
 }
 
+// What can be hidden by the shop's own charger and lead comes last, what draws a severity first: machines
+// that show the same then are the same.
 PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstance> faults) {
-    std::sort(faults.begin(), faults.end(), [](const FaultInstance& a, const FaultInstance& b) {
-        return std::tie(a.block, a.fault) < std::tie(b.block, b.fault);
-    });
+    const auto place = [&](const FaultInstance& fault) {
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
+        const auto& effects = plan_->knowledge().catalogue.find(fault.fault)->effects;
+        const bool draws = std::any_of(effects.begin(), effects.end(), [](const Effect& effect) {
+            return effect.type == EffectType::shunt || effect.type == EffectType::series;
+        });
+        return std::make_tuple(block.is_outside(), !draws, fault.block, fault.fault);
+    };
+    std::sort(faults.begin(), faults.end(),
+              [&](const FaultInstance& a, const FaultInstance& b) { return place(a) < place(b); });
+    std::vector<int> streams(faults.size());
+    std::iota(streams.begin(), streams.end(), 0);
     const std::lock_guard lock(mutex_);
-    const auto [place, fresh] = numbers_.emplace(name_of(faults), machines_.size());
+    return number_of(std::move(faults), std::move(streams));
+}
+
+PredictionStore::MachineNumber PredictionStore::number_of(std::vector<FaultInstance> faults,
+                                                          std::vector<int> streams) const {
+    if (faults.empty() && !machines_.empty())
+        return sound;
+    const auto [place, fresh] = numbers_.emplace(name_of(faults, streams), machines_.size());
     if (fresh) {
-        weights_.push_back(sample_weights(faults));
-        machines_.push_back(std::move(faults));
+        Machine machine{std::move(faults), std::move(streams), {}};
+        machine.weights = sample_weights(machine);
+        machines_.push_back(std::move(machine));
     }
     return place->second;
 }
 
-std::vector<double> PredictionStore::sample_weights(const std::vector<FaultInstance>& faults) const {
+std::vector<double> PredictionStore::sample_weights(const Machine& machine) const {
     std::vector<double> weights;
     double total = 0.0;
+    const bool shorts = shorts_something(plan_->knowledge().catalogue, machine.faults);
     for (int s = 0; s < options_.samples; ++s) {
         const bool empty = s / make_count % 2 == 0;
-        weights.push_back(sample_model(faults, s).weight() *
-                          (empty ? empty_pack_share : 1.0 - empty_pack_share));
+        // Only shorts are drawn from another spread than their own.
+        const double drawn = shorts ? sample_model(machine, s).weight() : 1.0;
+        weights.push_back(drawn * (empty ? empty_pack_share : 1.0 - empty_pack_share));
         total += weights.back();
     }
     for (double& weight : weights)
@@ -109,31 +145,31 @@ std::vector<double> PredictionStore::sample_weights(const std::vector<FaultInsta
 
 std::vector<double> PredictionStore::weights(MachineNumber machine) const {
     const std::lock_guard lock(mutex_);
-    return weights_[machine];
+    return machines_[machine].weights;
 }
 
-std::vector<FaultInstance> PredictionStore::faults_of(MachineNumber machine) const {
+PredictionStore::Machine PredictionStore::copy_of(MachineNumber machine) const {
     const std::lock_guard lock(mutex_);
     return machines_[machine];
 }
 
-PredictionStore::Scene PredictionStore::scene(MachineNumber machine, const std::vector<FaultInstance>& faults,
-                                              const BenchConfiguration& asked, bool powered) const {
-    Scene scene{machine, powered ? electrical_part(asked) : electrical_part(unpowered(asked))};
+PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchConfiguration& asked,
+                                              bool powered) const {
+    Scene scene{sound, powered ? electrical_part(asked) : electrical_part(unpowered(asked))};
     BenchConfiguration& configuration = scene.configuration;
-    const bool shows = std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
-        return fault_can_show(*plan_, fault, configuration, powered);
-    });
-    if (!shows)
-        scene.machine = sound;
+    std::vector<FaultInstance> showing;
+    std::vector<int> streams;
     bool of_charger = false;
     bool of_lead = false;
     bool of_instruments = false;
     std::vector<std::string> replaced;
     std::vector<std::string> lent;
-    for (const FaultInstance& fault : faults) {
-        if (!shows)
-            break;
+    for (std::size_t f = 0; f < machines_[number].faults.size(); ++f) {
+        const FaultInstance& fault = machines_[number].faults[f];
+        if (!fault_can_show(*plan_, fault, configuration, powered))
+            continue;
+        showing.push_back(fault);
+        streams.push_back(machines_[number].streams[f]);
         const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
         const bool outside = !block.family.empty();
         const bool is_lead = outside && block.id == lead_block_id(block.family);
@@ -154,7 +190,68 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber machine, const std::
         configuration.charger = Owner::bench;
     if (!of_lead)
         configuration.lead = Owner::bench;
+    scene.machine = showing.size() == machines_[number].faults.size()
+                        ? number
+                        : number_of(std::move(showing), std::move(streams));
     return scene;
+}
+
+PredictionStore::Scene PredictionStore::twin_of(const Scene& scene) const {
+    const Machine machine = machines_[scene.machine];
+    const BenchConfiguration& configuration = scene.configuration;
+    const auto stands = [&](const std::string& block) {
+        const auto listed = [&](const std::vector<std::string>& list) {
+            return std::binary_search(list.begin(), list.end(), block);
+        };
+        return !listed(configuration.removed) && !listed(configuration.replaced) &&
+               !listed(configuration.lent);
+    };
+    if (machine.faults.empty() || machine.streams.front() != 0 || !stands(machine.faults.front().block))
+        return scene;
+    const FaultInstance& own = machine.faults.front();
+    const auto short_at = [&](const FaultSpec& spec, const PlanBlock& block) -> std::optional<ShortedNet> {
+        return spec.refit ? std::nullopt : plain_short(spec, block);
+    };
+    const auto& catalogue = plan_->knowledge().catalogue;
+    const auto wanted = own.ohms || own.knee_volts
+                            ? std::nullopt
+                            : short_at(*catalogue.find(own.fault),
+                                       plan_->blocks[static_cast<std::size_t>(plan_->find_block(own.block))]);
+    if (!wanted)
+        return scene;
+    for (const PlanBlock& block : plan_->blocks) {
+        const bool taken = std::any_of(machine.faults.begin() + 1, machine.faults.end(),
+                                       [&](const FaultInstance& other) { return other.block == block.id; });
+        if (taken || !stands(block.id) || block.is_outside())
+            continue;
+        for (const FaultSpec& spec : catalogue.faults) {
+            if (spec.kind != block.kind->id || short_at(spec, block) != wanted)
+                continue;
+            std::vector<FaultInstance> faults = machine.faults;
+            faults.front() = {spec.id, block.id};
+            return {number_of(std::move(faults), machine.streams), scene.configuration};
+        }
+    }
+    return scene;
+}
+
+Views PredictionStore::moved_heat(const Views& views, MachineNumber from, MachineNumber to) const {
+    const std::lock_guard lock(mutex_);
+    const auto block_of = [&](MachineNumber machine) {
+        return static_cast<std::size_t>(plan_->find_block(machines_[machine].faults.front().block));
+    };
+    const std::size_t source = block_of(from);
+    const std::size_t target = block_of(to);
+    Views moved = views;
+    for (PoweredView& view : moved) {
+        const auto rise = [&](std::size_t block) {
+            return view.first_shunt_watts *
+                   static_cast<float>(plan_->blocks[block].kind->heat_kelvin_per_watt);
+        };
+        view.rise_kelvin[source] -= rise(source);
+        view.rise_kelvin[target] += rise(target);
+    }
+    return moved;
 }
 
 template <typename Kept>
@@ -162,7 +259,7 @@ std::shared_ptr<const Kept> PredictionStore::find(const Shelf<Kept>& shelf, Mach
                                                   const BenchConfiguration& configuration,
                                                   bool powered) const {
     const std::lock_guard lock(mutex_);
-    const Scene at = scene(machine, machines_[machine], configuration, powered);
+    const Scene at = scene(machine, configuration, powered);
     const auto place = shelf.find(at.configuration);
     if (place == shelf.end())
         return nullptr;
@@ -171,7 +268,7 @@ std::shared_ptr<const Kept> PredictionStore::find(const Shelf<Kept>& shelf, Mach
 }
 
 std::shared_ptr<const Views> PredictionStore::sound_views(const BenchConfiguration& configuration) {
-    (void)sound_points(configuration);
+    (void)simulate_views({sound}, configuration);
     return views(sound, configuration);
 }
 
@@ -188,18 +285,19 @@ std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
 // Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts
 // punch through, so that each is met with each of the others. Three samples that differ in the make alone
 // have the same parts; shorts, which bring the make out, have each their own severity.
-MachineModel PredictionStore::sample_model(const std::vector<FaultInstance>& faults, int sample) const {
+MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
     const int parts = sample / make_count;
     PartDraw draw;
     draw.typical = false;
     // The same sound parts for every machine: differences between machines are then the faults' own.
     draw.seed = options_.seed + static_cast<std::uint64_t>(parts);
-    draw.severity = evenly(shorts_something(plan_->knowledge().catalogue, faults) ? sample : parts);
+    draw.severity = evenly(shorts_something(plan_->knowledge().catalogue, machine.faults) ? sample : parts);
+    draw.streams = machine.streams;
     draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
     draw.pack_empty = parts % 2 == 0;
     draw.alike_punching_through = parts / 2 % 2 != 0;
     draw.tolerance_factor = options_.tolerance_factor;
-    return {*plan_, faults, draw};
+    return {*plan_, machine.faults, draw};
 }
 
 template <typename Kept, typename Simulate>
@@ -211,7 +309,7 @@ bool PredictionStore::simulate(Shelf<Kept>& shelf, const std::vector<MachineNumb
     {
         const std::lock_guard lock(mutex_);
         for (const MachineNumber machine : machines) {
-            Scene at = scene(machine, machines_[machine], configuration, powered);
+            Scene at = scene(machine, configuration, powered);
             const auto [place, fresh] = shelf[at.configuration].emplace(at.machine, nullptr);
             if (fresh)
                 missing.push_back(std::move(at));
@@ -233,9 +331,10 @@ bool PredictionStore::simulate(Shelf<Kept>& shelf, const std::vector<MachineNumb
 
 std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_points(
     const BenchConfiguration& configuration) {
-    const Scene at = scene(sound, {}, configuration, true);
+    Scene at;
     {
         const std::lock_guard lock(mutex_);
+        at = scene(sound, configuration, true);
         if (const auto known = sound_points_.find(at.configuration); known != sound_points_.end())
             return known->second;
     }
@@ -243,26 +342,97 @@ std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_point
     Views views;
     DcSolver solver;
     for (int s = 0; s < options_.samples; ++s) {
-        MachineModel model = sample_model({}, s);
+        MachineModel model = sample_model(Machine{}, s);
         CourseOptions options;
         options.learned = &(*points)[static_cast<std::size_t>(s)];
         views.push_back(look_at(model, at.configuration, solver, options));
     }
     const std::lock_guard lock(mutex_);
-    views_[at.configuration].emplace(sound, std::make_shared<const Views>(std::move(views)));
+    if (!is_mirrored(at))
+        views_[at.configuration].emplace(sound, std::make_shared<const Views>(std::move(views)));
     return sound_points_.emplace(at.configuration, std::move(points)).first->second;
+}
+
+bool PredictionStore::is_mirrored(const Scene& scene) const {
+    const BenchConfiguration& configuration = scene.configuration;
+    if (!configuration.charger_connected || configuration.side != PlugSide::b)
+        return false;
+    const auto twins = plug_side_nodes(*plan_, plan_->port_index(configuration.port));
+    const auto& faults = machines_[scene.machine].faults;
+    return !twins.empty() && std::none_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
+        return std::any_of(twins.begin(), twins.end(), [&](const auto& pair) {
+            return fault_touches(*plan_, fault, pair.first) || fault_touches(*plan_, fault, pair.second);
+        });
+    });
+}
+
+bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machines,
+                                        const BenchConfiguration& configuration,
+                                        const std::function<bool()>& stop,
+                                        const std::function<void(double)>& progress) {
+    BenchConfiguration other = configuration;
+    other.side = PlugSide::a;
+    if (!simulate_views(machines, other, stop, progress))
+        return false;
+    std::vector<std::pair<std::size_t, std::size_t>> nets;
+    for (const auto& [a, b] : plug_side_nodes(*plan_, plan_->port_index(configuration.port))) {
+        const auto net_at = [&](int node) {
+            return static_cast<std::size_t>(
+                std::find(plan_->net_nodes.begin(), plan_->net_nodes.end(), node) - plan_->net_nodes.begin());
+        };
+        if (net_at(a) < plan_->net_nodes.size() && net_at(b) < plan_->net_nodes.size())
+            nets.emplace_back(net_at(a), net_at(b));
+    }
+    for (const MachineNumber machine : machines) {
+        auto turned = std::make_shared<Views>(*views(machine, other));
+        for (PoweredView& view : *turned) {
+            for (const auto& [a, b] : nets) {
+                std::swap(view.net_volts[a], view.net_volts[b]);
+                std::swap(view.net_ohms[a], view.net_ohms[b]);
+            }
+        }
+        const std::lock_guard lock(mutex_);
+        views_[configuration].emplace(machine, std::move(turned));
+    }
+    return true;
 }
 
 bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
                                      const BenchConfiguration& configuration,
                                      const std::function<bool()>& stop,
                                      const std::function<void(double)>& progress) {
+    // What only differs in which part of a net is shorted is simulated once, and so is what only differs in
+    // which way up the plug is.
+    std::vector<MachineNumber> distinct;
+    std::vector<std::pair<Scene, Scene>> twins;  // of what is missing
+    std::map<BenchConfiguration, std::vector<MachineNumber>> mirrored;
+    {
+        const std::lock_guard lock(mutex_);
+        for (const MachineNumber machine : machines) {
+            const Scene at = scene(machine, configuration, true);
+            if (is_mirrored(at)) {
+                if (views_[at.configuration].count(at.machine) == 0)
+                    mirrored[at.configuration].push_back(at.machine);
+                continue;
+            }
+            const Scene twin = twin_of(at);
+            distinct.push_back(twin.machine);
+            if (twin.machine != at.machine && views_[at.configuration].count(at.machine) == 0)
+                twins.emplace_back(at, twin);
+        }
+    }
+    for (const auto& [at, of_machines] : mirrored) {
+        if (!simulate_mirrored(of_machines, at, stop, progress))
+            return false;
+    }
+    if (distinct.empty())
+        return true;
     const auto points = sound_points(configuration);
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
-        const auto faults = faults_of(at.machine);
+        const Machine machine = copy_of(at.machine);
         Views views;
         OperatingPoints of_machine;
-        const bool same_parts = !shorts_something(plan_->knowledge().catalogue, faults);
+        const bool same_parts = !shorts_something(plan_->knowledge().catalogue, machine.faults);
         for (int s = 0; s < options_.samples; ++s) {
             // A charger that is not strained shows nothing of its make.
             if (same_parts && s % make_count != 0 && !views.back().source_strained) {
@@ -270,7 +440,7 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
                 views.back().repeats = true;
                 continue;
             }
-            MachineModel model = sample_model(faults, s);
+            MachineModel model = sample_model(machine, s);
             CourseOptions options;
             options.sound = &(*points)[static_cast<std::size_t>(s)];
             options.learned = &of_machine;
@@ -278,7 +448,15 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         }
         return views;
     };
-    return simulate(views_, machines, configuration, true, simulate_one, stop, progress);
+    if (!simulate(views_, distinct, configuration, true, simulate_one, stop, progress))
+        return false;
+    for (const auto& [own, twin] : twins) {
+        auto moved = std::make_shared<const Views>(
+            moved_heat(*find(views_, twin.machine, twin.configuration, true), twin.machine, own.machine));
+        const std::lock_guard lock(mutex_);
+        views_[own.configuration].emplace(own.machine, std::move(moved));
+    }
+    return true;
 }
 
 bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
@@ -286,10 +464,10 @@ bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
                                     const std::function<bool()>& stop,
                                     const std::function<void(double)>& progress) {
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
-        const auto faults = faults_of(at.machine);
+        const Machine machine = copy_of(at.machine);
         NetOhms by_net(plan_->net_nodes.size());
         for (int s = 0; s < options_.samples; ++s) {
-            MachineModel model = sample_model(faults, s);
+            MachineModel model = sample_model(machine, s);
             model.configure(at.configuration);
             // One model serves all nets.
             for (std::size_t n = 0; n < by_net.size(); ++n)
@@ -306,10 +484,10 @@ bool PredictionStore::simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, i
                                        const BenchConfiguration& configuration, NumberOf number_of,
                                        const std::function<bool()>& stop) {
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
-        const auto faults = faults_of(at.machine);
+        const Machine machine = copy_of(at.machine);
         Numbers numbers;
         for (int s = 0; s < options_.samples; ++s) {
-            MachineModel model = sample_model(faults, s);
+            MachineModel model = sample_model(machine, s);
             model.configure(at.configuration);
             numbers.push_back(number_of(model, solver));
         }

@@ -41,6 +41,8 @@ class PredictionStore {
 
     // The number of the machine with these faults, new or known; no faults: the sound one. The order of the
     // faults plays no role. Requires faults and blocks of the plan.
+    // A machine of several faults draws each of them as if it were alone, so that it shares what was
+    // simulated of those that show.
     MachineNumber machine(std::vector<FaultInstance> faults);
 
     // How much each sample of a machine counts, summing to 1.
@@ -82,13 +84,30 @@ class PredictionStore {
     template <typename Kept>
     using Shelf =
         std::map<BenchConfiguration, std::unordered_map<MachineNumber, std::shared_ptr<const Kept>>>;
+    struct Machine {
+        std::vector<FaultInstance> faults;
+        std::vector<int> streams;     // of draws, by fault
+        std::vector<double> weights;  // of samples
+    };
     // A machine in a configuration, told apart from others only where its faults can tell.
     struct Scene {
         MachineNumber machine = sound;
         BenchConfiguration configuration;
     };
-    [[nodiscard]] Scene scene(MachineNumber machine, const std::vector<FaultInstance>& faults,
-                              const BenchConfiguration& configuration, bool powered) const;
+    // These call for mutex_ to be held.
+    MachineNumber number_of(std::vector<FaultInstance> faults, std::vector<int> streams) const;
+    [[nodiscard]] Scene scene(MachineNumber machine, const BenchConfiguration& configuration,
+                              bool powered) const;
+    // A machine that differs only in which part of a net is shorted, the same one for all of those; the
+    // scene itself where there is none.
+    [[nodiscard]] Scene twin_of(const Scene& scene) const;
+    // Whether turning the plug over shows nothing but what is on the two signal lines, swapped.
+    [[nodiscard]] bool is_mirrored(const Scene& scene) const;
+    bool simulate_mirrored(const std::vector<MachineNumber>& machines,
+                           const BenchConfiguration& configuration, const std::function<bool()>& stop,
+                           const std::function<void(double)>& progress);
+    // The views of a twin as those of a machine: with the heat of the short in its own part.
+    [[nodiscard]] Views moved_heat(const Views& views, MachineNumber from, MachineNumber to) const;
 
     // The shelf of a number; nullptr when there is none yet.
     [[nodiscard]] const Shelf<Numbers>* shelf_of(const std::map<int, Shelf<Numbers>>& shelves,
@@ -105,18 +124,17 @@ class PredictionStore {
     bool simulate(Shelf<Kept>& shelf, const std::vector<MachineNumber>& machines,
                   const BenchConfiguration& configuration, bool powered, Simulate simulate_one,
                   const std::function<bool()>& stop, const std::function<void(double)>& progress);
-    [[nodiscard]] std::vector<double> sample_weights(const std::vector<FaultInstance>& faults) const;
-    [[nodiscard]] std::vector<FaultInstance> faults_of(MachineNumber machine) const;
-    [[nodiscard]] MachineModel sample_model(const std::vector<FaultInstance>& faults, int sample) const;
+    [[nodiscard]] std::vector<double> sample_weights(const Machine& machine) const;
+    [[nodiscard]] Machine copy_of(MachineNumber machine) const;
+    [[nodiscard]] MachineModel sample_model(const Machine& machine, int sample) const;
     // Computes the sound machine's views when its points are not there yet.
     std::shared_ptr<const SoundPoints> sound_points(const BenchConfiguration& configuration);
 
     const MachinePlan* plan_;
     PredictionOptions options_;
     mutable std::mutex mutex_;  // guards everything below; held only to look up and to put away
-    std::vector<std::vector<FaultInstance>> machines_;
-    std::vector<std::vector<double>> weights_;  // of samples, by machine
-    std::map<std::string, MachineNumber> numbers_;
+    mutable std::vector<Machine> machines_;
+    mutable std::map<std::string, MachineNumber> numbers_;
     Shelf<Views> views_;
     Shelf<NetOhms> ohms_;
     std::map<int, Shelf<Numbers>> drops_;    // by net

@@ -39,7 +39,7 @@ void fill_samples(ReadingFit& fit, const Column& column, TermsOf terms_of) {
     for (std::size_t h = 0; h < column.size(); ++h) {
         auto& terms = known[&column[h]];
         if (terms == nullptr)
-            terms = std::make_shared<const std::vector<SampleTerms>>(terms_of(column[h]));
+            terms = std::make_shared<const std::vector<SampleTerms>>(terms_of(column[h], h));
         fit.samples.push_back(terms);
     }
 }
@@ -81,18 +81,34 @@ std::shared_ptr<const NumberColumn> number_column(PredictionTable& table, const 
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     ReadingFit fit{reading_terms(reading, topology), {}};
+    const bool usual = accuracy == AccuracyOptions{};
     if (reading.kind == ReadingKind::look) {
         fill_looks(fit, table, reading);
     } else if (is_unpowered(reading.kind)) {
-        fill_samples(fit, *number_column(table, reading),
-                     [&](const Numbers& numbers) { return sample_terms(reading, numbers, accuracy); });
+        const auto column = number_column(table, reading);
+        fill_samples(fit, *column, [&](const Numbers& numbers, std::size_t h) {
+            return sample_terms(reading, numbers, accuracy,
+                                {usual ? column->expected()[h].get() : nullptr, nullptr});
+        });
         if (reading.pushed)
             add_push(fit, table, reading);
     } else {
         const int net = net_index(topology, reading.place);
         const int block = table.plan().find_block(reading.place);
-        fill_samples(fit, *table.powered(reading.configuration),
-                     [&](const Views& views) { return sample_terms(reading, views, net, block, accuracy); });
+        const auto column = table.powered(reading.configuration);
+        // Kept with the column, for the accuracy that all use but the oracle of an evaluation.
+        std::shared_ptr<const ExpectedColumn> number;
+        std::shared_ptr<const ExpectedColumn> amps;
+        if (usual && reading.kind == ReadingKind::meter) {
+            number = column->meter_volts();
+            amps = column->meter_amps();
+        } else if (usual && reading.kind == ReadingKind::net_volts) {
+            number = column->net_volts(net);
+        }
+        fill_samples(fit, *column, [&](const Views& views, std::size_t h) {
+            return sample_terms(reading, views, net, block, accuracy,
+                                {number ? (*number)[h].get() : nullptr, amps ? (*amps)[h].get() : nullptr});
+        });
     }
     return fit;
 }

@@ -36,6 +36,7 @@ struct Phase {
     double contract_volts = 0.0;  // what the source holds, 0 when off
     std::vector<double> node_volts;
     std::vector<double> block_watts;
+    double first_shunt_watts = 0.0;  // of that, in the shunts of the first fault
 };
 
 struct Course {

@@ -81,6 +81,48 @@ bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
     });
 }
 
+std::vector<std::pair<int, int>> plug_side_nodes(const MachinePlan& plan, int port) {
+    std::vector<std::pair<int, int>> pairs;
+    for (const PlanElement& a : plan.elements) {
+        for (const PlanElement& b : plan.elements) {
+            if (a.when == ElementCondition::plugged_a && b.when == ElementCondition::plugged_b &&
+                a.block == b.block && a.from == b.from &&
+                plan.blocks[static_cast<std::size_t>(a.block)].port == port)
+                pairs.emplace_back(a.to, b.to);
+        }
+    }
+    // What carries both lines on, such as a flex.
+    for (std::size_t p = 0; p < pairs.size(); ++p) {
+        for (const PlanElement& a : plan.elements) {
+            for (const PlanElement& b : plan.elements) {
+                if (a.block == b.block && a.from == pairs[p].first && b.from == pairs[p].second && a.to > 0 &&
+                    b.to > 0 && a.to != b.to && a.when == ElementCondition::always)
+                    pairs.emplace_back(a.to, b.to);
+            }
+        }
+    }
+    return pairs;
+}
+
+bool fault_touches(const MachinePlan& plan, const FaultInstance& fault, int node) {
+    const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(fault.block))];
+    const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
+    const auto at = [&](const std::string& pin) {
+        const auto found = block.pin_nodes.find(pin);
+        return found != block.pin_nodes.end() && found->second == node;
+    };
+    return std::any_of(spec->effects.begin(), spec->effects.end(), [&](const Effect& effect) {
+        if (effect.type == EffectType::shunt)
+            return at(effect.pin) || at(effect.to);
+        for (int i = 0; i < block.element_count && !effect.element.empty(); ++i) {
+            const PlanElement& element = plan.elements[static_cast<std::size_t>(block.first_element + i)];
+            if (element.name == effect.element && (element.from == node || element.to == node))
+                return true;
+        }
+        return false;
+    });
+}
+
 namespace {
 
 // The specification of the fault that is in play at a block, or nullptr.

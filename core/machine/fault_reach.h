@@ -24,6 +24,13 @@ bool plug_touches(ElementCondition when, const PlanBlock& block, int plugged_por
 bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
                     const BenchConfiguration& configuration, bool powered);
 
+// Pairs of circuit nodes that change places when the plug in a port is turned over; none for plugs with one
+// way in. Requires a port of the plan.
+std::vector<std::pair<int, int>> plug_side_nodes(const MachinePlan& plan, int port);
+
+// Whether a fault changes the circuit at a node.
+bool fault_touches(const MachinePlan& plan, const FaultInstance& fault, int node);
+
 // How a part looks with these faults in the machine: as its own fault that is in play makes it look, else as
 // a sound part. Requires blocks of the plan and faults of its catalogue.
 LookShares look_shares(const MachinePlan& plan, const std::vector<FaultInstance>& faults,

@@ -95,12 +95,6 @@ namespace {
 // From what shorts to ground are drawn alike: wide enough for those of all parts.
 constexpr Spread short_to_ground{2.0, 4.5};
 
-bool drawn_alike(const Effect& effect) {
-    constexpr double furthest = 1.6;  // of the logarithm of the median
-    return effect.type == EffectType::shunt && effect.to == "gnd" && effect.ohms.factor > 1.0 &&
-           std::abs(std::log(effect.ohms.median / short_to_ground.median)) < furthest;
-}
-
 double normal_density(double value, const Spread& spread) {
     const double sigma = std::log(spread.factor);
     const double z = std::log(value / spread.median) / sigma;
@@ -109,9 +103,16 @@ double normal_density(double value, const Spread& spread) {
 
 }  // namespace
 
+bool drawn_alike(const Effect& effect) {
+    constexpr double furthest = 1.6;  // of the logarithm of the median
+    return effect.type == EffectType::shunt && effect.to == "gnd" && effect.ohms.factor > 1.0 &&
+           std::abs(std::log(effect.ohms.median / short_to_ground.median)) < furthest;
+}
+
 void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw) {
     Random random(draw.seed * 2);
     bool first = true;
+    std::size_t number = 0;
     const auto drawn = [&](const Spread& spread) {
         double deviate = draw.typical ? 0.0 : random.normal();
         if (first && !draw.typical) {
@@ -129,6 +130,11 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
         return ohms;
     };
     for (const FaultInstance& fault : faults) {
+        const int stream = number < draw.streams.size() ? draw.streams[number] : static_cast<int>(number);
+        ++number;
+        constexpr std::uint64_t apart = 0x9E3779B97F4A7C15U;
+        random = Random(draw.seed * 2 + static_cast<std::uint64_t>(stream) * apart);
+        first = stream == 0;
         const FaultSpec* spec = plan_->knowledge().catalogue.find(fault.fault);
         const int block = plan_->find_block(fault.block);
         if (spec == nullptr || block < 0)
@@ -138,6 +144,7 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
             AppliedEffect applied;
             applied.block = block;
             applied.fault = spec;
+            applied.of_first = stream == 0;
             applied.effect = effect;
             const bool alike = draw.alike_punching_through && first && drawn_alike(effect);
             if (effect.type == EffectType::shunt || effect.type == EffectType::series)
@@ -307,6 +314,28 @@ const MachineModel::BlockCondition& MachineModel::condition(int block) const {
     return conditions_[static_cast<std::size_t>(block)];
 }
 
+bool MachineModel::circuit_is_faulty() const {
+    return std::any_of(effects_.begin(), effects_.end(), [&](const AppliedEffect& applied) {
+        const EffectType type = applied.effect.type;
+        return (type == EffectType::shunt || type == EffectType::series || type == EffectType::open ||
+                type == EffectType::param) &&
+               effect_counts(applied);
+    });
+}
+
+std::vector<char> MachineModel::faulty_nodes() const {
+    std::vector<char> faulty(static_cast<std::size_t>(circuit_.node_count()), 0);
+    for (const AppliedEffect& applied : effects_) {
+        if (!effect_counts(applied))
+            continue;
+        for (const auto& [pin, node] : plan_->blocks[static_cast<std::size_t>(applied.block)].pin_nodes) {
+            if (node > 0)
+                faulty[static_cast<std::size_t>(node)] = 1;
+        }
+    }
+    return faulty;
+}
+
 double MachineModel::drop_probability() const {
     // Any sound plug slips now and then when it is pushed hard.
     constexpr double sound_drop_probability = 0.02;
@@ -470,6 +499,15 @@ std::vector<double> MachineModel::block_watts(const std::vector<double>& node_vo
         if (applied.shunt.index >= 0)
             watts[static_cast<std::size_t>(applied.block)] +=
                 dissipated_watts(circuit_.element(applied.shunt), node_volts);
+    }
+    return watts;
+}
+
+double MachineModel::first_shunt_watts(const std::vector<double>& node_volts) const {
+    double watts = 0.0;
+    for (const AppliedEffect& applied : effects_) {
+        if (applied.shunt.index >= 0 && applied.of_first)
+            watts += dissipated_watts(circuit_.element(applied.shunt), node_volts);
     }
     return watts;
 }

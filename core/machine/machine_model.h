@@ -16,10 +16,14 @@
 
 namespace eh {
 
-// Which machine of the many that share a plan: part values are drawn from their tolerances.
 // A machine that would not charge mostly comes with an empty pack: estimate.
 inline constexpr double empty_pack_share = 0.6;
 
+// Whether an effect is a short to ground of those that PartDraw::alike_punching_through draws from one
+// spread.
+bool drawn_alike(const Effect& effect);
+
+// Which machine of the many that share a plan: part values are drawn from their tolerances.
 struct PartDraw {
     std::uint64_t seed = 0;
     // Quantile (0..1) for the first drawn value of a fault; lets a set of draws cover its range evenly.
@@ -32,6 +36,9 @@ struct PartDraw {
     // draw then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and
     // only what is known of them beforehand tells them apart.
     std::optional<bool> alike_punching_through = {};
+    // By fault: which of the independent streams of draws it takes its values from; stream 0 begins with the
+    // severity. Not given: in the order of the faults. A fault keeps its values when others are left away.
+    std::vector<int> streams = {};
     // All parts at their nominal values, faults at their medians.
     bool typical = true;
     // Multiplies every tolerance; for trying the reasoning on machines worse than it expects.
@@ -78,6 +85,10 @@ class MachineModel {
     [[nodiscard]] const BlockCondition& condition(int block) const;
     // Probability that pushing the plug makes the meter drop out, in this configuration.
     [[nodiscard]] double drop_probability() const;
+    // Whether faults that are in play change the circuit itself, and not only states and words.
+    [[nodiscard]] bool circuit_is_faulty() const;
+    // By node: whether such a fault sits at it.
+    [[nodiscard]] std::vector<char> faulty_nodes() const;
     // What the firmware would say about the battery because of a fault, or "".
     [[nodiscard]] const std::string& firmware_says() const { return firmware_says_; }
     // The error of the inline meter or the multimeter (an index of the plan; none for -1) that is in use.
@@ -117,6 +128,8 @@ class MachineModel {
     [[nodiscard]] NodeId meter_node() const { return meter_node_; }
     // Heat in each block at these node volts, watts, by block index.
     [[nodiscard]] std::vector<double> block_watts(const std::vector<double>& node_volts) const;
+    // Of that, heat in the shunts of the first fault.
+    [[nodiscard]] double first_shunt_watts(const std::vector<double>& node_volts) const;
 
     // Ohms from end to end of the worst wire of a part that stands by itself, in this configuration; infinity
     // where one is open. Contacts that a plug closes are not among them.
@@ -133,6 +146,7 @@ class MachineModel {
     struct AppliedEffect {
         int block = 0;
         const FaultSpec* fault = nullptr;
+        bool of_first = false;  // of stream 0
         Effect effect;
         double ohms = 0.0;
         double knee_volts = 0.0;  // 0: plain resistance

@@ -115,6 +115,8 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     view.rise_kelvin = lasting_mean(course, blocks, [&](const Phase& phase, std::size_t block) {
         return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
     });
+    view.first_shunt_watts =
+        lasting_mean(course, 1, [](const Phase& phase, std::size_t) { return phase.first_shunt_watts; })[0];
     view.firmware = firmware_of(model, course);
     view.battery_percent = model.battery_percent();
     view.drop_probability = model.drop_probability();

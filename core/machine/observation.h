@@ -28,6 +28,7 @@ struct PoweredView {
     std::vector<float> net_volts;    // by net of the topology, averaged over the cycle when it cycles
     std::vector<float> net_ohms;     // how stiffly they are held: ohms seen by a small current into the net
     std::vector<float> rise_kelvin;  // by block of the topology, above the surroundings
+    float first_shunt_watts = 0.0F;  // heat in the shunts of the machine's first fault
     FirmwareMessage firmware = FirmwareMessage::none;
     MachineModel::Percent battery_percent;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
