@@ -14,14 +14,6 @@ namespace {
 
 constexpr double sure = 0.95;
 
-BenchConfiguration arrival(const Topology& topology) {
-    BenchConfiguration configuration;
-    configuration.port = topology.ports.front().id;
-    configuration.charger = Owner::customer;
-    configuration.lead = Owner::customer;
-    return configuration;
-}
-
 // Work on a part, or one of the other kinds of finding.
 struct NamedRepair {
     HypothesisKind kind = HypothesisKind::fault;
@@ -55,7 +47,7 @@ bool same_place(const Reading& reading, const NextAct& act) {
 Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachine& machine,
             SimulatedBench& bench, int most_readings, const std::vector<NextAct>* order) {
     const MachinePlan& plan = reasoner.store()->plan();
-    BenchConfiguration now = arrival(plan.topology());
+    BenchConfiguration now = as_brought_in(plan.topology(), {});
     Played played;
     std::vector<Reading>& readings = played.readings;
     NextOptions options;
@@ -113,6 +105,16 @@ bool is_right(const NamedRepair& named, const DrawnMachine& machine, bool unknow
     });
 }
 
+// Whether the part named has a fault, whatever the work.
+bool right_part(const NamedRepair& named, const DrawnMachine& machine, bool unknown) {
+    if (unknown)
+        return named.kind == HypothesisKind::none_of_these;
+    if (named.kind != HypothesisKind::fault)
+        return named.kind == HypothesisKind::nothing_wrong && machine.faults.empty();
+    return std::any_of(machine.faults.begin(), machine.faults.end(),
+                       [&](const FaultInstance& fault) { return fault.block == named.fault.block; });
+}
+
 class Scorer {
   public:
     void add(const Played& played, const DrawnMachine& machine, bool unknown,
@@ -124,7 +126,7 @@ class Scorer {
         ++score_.machines;
         score_.right_first += first ? 1 : 0;
         score_.right_in_two += first || right(1) ? 1 : 0;
-        score_.sure_and_wrong += played.stated > sure && !first ? 1 : 0;
+        score_.sure_and_wrong += played.stated > sure && !right_part(played.named.front(), machine, unknown) ? 1 : 0;
         score_.none_leads += played.named.front().kind == HypothesisKind::none_of_these ? 1 : 0;
         score_.mean_minutes += played.minutes;
         score_.mean_readings += static_cast<double>(played.readings.size());
@@ -152,36 +154,16 @@ class Scorer {
     PlayScore score_;
 };
 
-// Whether an instrument would show that something is there.
-bool shows(const MachinePlan& plan, const DrawnMachine& machine) {
-    SimulatedBench faulty(plan, machine.faults, machine.seed, 0.0);
-    SimulatedBench sound(plan, {}, machine.seed, 0.0);
-    NextAct act;
-    act.configuration = arrival(plan.topology());
-    act.configuration.charger = Owner::bench;
-    act.configuration.lead = Owner::bench;
-    for (const Port& port : plan.topology().ports) {
-        act.configuration.port = port.id;
-        const MeterSummary a = faulty.take(act).meter;
-        const MeterSummary b = sound.take(act).meter;
-        constexpr double volts_apart = 0.8;
-        constexpr double amps_ratio = 1.8;
-        constexpr double amps_floor = 0.05;
-        if (a.pattern != b.pattern || std::abs(a.volts - b.volts) > volts_apart ||
-            std::abs(std::log((a.amps + amps_floor) / (b.amps + amps_floor))) > std::log(amps_ratio))
-            return true;
-    }
-    act.reading = ReadingKind::net_ohms;
-    for (const Net& net : plan.topology().nets) {
-        act.place = net.id;
-        const Reading a = faulty.take(act);
-        const Reading b = sound.take(act);
-        constexpr double ohms_ratio = 3.0;
-        if (a.over_limit != b.over_limit ||
-            (!a.over_limit && std::abs(std::log((a.value + 0.1) / (b.value + 0.1))) > std::log(ohms_ratio)))
-            return true;
-    }
-    return false;
+// Whether somebody would bring it in: with what the customer has, at some plug, it is not what it was.
+bool is_brought_in(const MachinePlan& plan, const DrawnMachine& machine, const Perturbation& perturbation) {
+    if (machine.faults.empty())
+        return true;
+    SimulatedBench faulty(plan, machine.faults, machine.seed, 0.0, perturbation.tolerance_factor);
+    SimulatedBench sound(plan, {}, machine.seed, 0.0, perturbation.tolerance_factor);
+    const auto ways = ways_to_plug_in(plan.topology());
+    return std::any_of(ways.begin(), ways.end(), [&](const BenchConfiguration& way) {
+        return is_noticed(faulty.view(way), sound.view(way));
+    });
 }
 
 // Whether a machine with these parts would charge at every port if nothing were wrong. Wide tolerances draw
@@ -189,7 +171,7 @@ bool shows(const MachinePlan& plan, const DrawnMachine& machine) {
 bool ever_worked(const MachinePlan& plan, const DrawnMachine& machine, const Perturbation& perturbation) {
     SimulatedBench sound(plan, {}, machine.seed, 0.0, perturbation.tolerance_factor);
     NextAct act;
-    act.configuration = arrival(plan.topology());
+    act.configuration = as_brought_in(plan.topology(), {});
     return std::all_of(plan.topology().ports.begin(), plan.topology().ports.end(), [&](const Port& port) {
         act.configuration.port = port.id;
         act.reading = ReadingKind::firmware;
@@ -203,7 +185,7 @@ std::vector<DrawnMachine> drawn_machines(const MachinePlan& plan, const Evaluati
     while (static_cast<int>(machines.size()) < options.machines) {
         DrawnMachine machine = source.next();
         if (ever_worked(plan, machine, options.perturbation) &&
-            (!options.perturbation.unknown_effects || shows(plan, machine)))
+            is_brought_in(plan, machine, options.perturbation))
             machines.push_back(std::move(machine));
     }
     return machines;
@@ -302,7 +284,7 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
                           oracle_accuracy(options.perturbation));
     std::array<std::vector<NextAct>, bench_order_count> orders;
     for (std::size_t o = 0; o < orders.size(); ++o)
-        orders[o] = readings_of(static_cast<BenchOrder>(o), plan, arrival(topology));
+        orders[o] = readings_of(static_cast<BenchOrder>(o), plan, as_brought_in(topology, {}));
 
     std::vector<MachinePlays> plays(machines.size());
     std::atomic<std::size_t> next{0};

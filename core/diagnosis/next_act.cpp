@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 #include <unordered_map>
 
 #include "core/diagnosis/contingency.h"
@@ -13,6 +14,7 @@ namespace {
 
 constexpr double negligible_probability = 1e-4;
 constexpr double worth_a_look = 0.02;             // suspicion from which a part is looked at by itself
+constexpr double worth_a_swap = 0.6;              // suspicion from which a charger or lead is swapped first
 constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
 constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
 constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
@@ -92,8 +94,11 @@ class Proposer {
         }
         std::stable_sort(step_.acts.begin(), step_.acts.end(),
                          [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; });
+        const auto swap = untried_swap();
         keep_one_of_a_kind();
-        add_repair();
+        add_repair(!swap.has_value());
+        if (swap && !step_.repair_due)
+            put_first(*swap);
         if (step_.acts.size() > options_.most)
             step_.acts.resize(options_.most);
         return std::move(step_);
@@ -171,12 +176,28 @@ class Proposer {
         act.setup_minutes = setup_minutes(now_, act.configuration, plan_, costs_);
         act.minutes = act.setup_minutes + costs_.reading_minutes[kind];
         act.risk_minutes = costs_.risk_minutes[kind] + extra_risk;
-        act.bits_per_minute = act.bits / (act.minutes + act.risk_minutes);
+        // Opening that the repair will need in any case is not lost.
+        const double own = act.minutes - std::min(act.setup_minutes, opening_kept(act.configuration));
+        act.bits_per_minute = act.bits / (own + act.risk_minutes);
         act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
         act.saving_minutes =
-            step_.repair_now_minutes - table.cost_after(costs_) - act.minutes - act.risk_minutes;
+            step_.repair_now_minutes - table.cost_after(costs_) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
         step_.acts.push_back(std::move(act));
+    }
+
+    // Minutes of opening that a repair expects to save when the machine stands like this.
+    double opening_kept(const BenchConfiguration& configuration) const {
+        if (configuration.case_open == now_.case_open && configuration.board_out == now_.board_out)
+            return 0.0;
+        double minutes = 0.0;
+        for (std::size_t p = 0; p < parties_.list.size(); ++p) {
+            const Party& party = parties_.list[p];
+            if (party.kind == HypothesisKind::fault)
+                minutes += parties_.probability[p] *
+                           (party.repair_minutes - repair_minutes(party.fault, configuration, plan_, costs_));
+        }
+        return minutes;
     }
 
     template <typename OutcomesOf>
@@ -395,7 +416,39 @@ class Proposer {
         step_.acts = std::move(kept);
     }
 
-    void add_repair() {
+    // Nobody condemns a charger or a lead without having tried another: the reading with the shop's own, as
+    // long as it was not taken.
+    std::optional<NextAct> untried_swap() const {
+        const Party& top = parties_.list.front();
+        const int index = top.block.empty() ? -1 : plan_.find_block(top.block);
+        if (index < 0 || top.suspicion < worth_a_swap)
+            return std::nullopt;
+        const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
+        const FaultSpec& spec = *plan_.knowledge().catalogue.find(top.fault.fault);
+        const auto swapped = [&](const BenchConfiguration& configuration) {
+            return configuration.charger_connected && !part_in_play(block, spec, configuration);
+        };
+        const bool tried = std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+            return !reading.set_aside && swapped(reading.configuration);
+        });
+        if (block.family.empty() || tried)
+            return std::nullopt;
+        const auto act =
+            std::find_if(step_.acts.begin(), step_.acts.end(), [&](const NextAct& candidate) {
+                return candidate.reading == ReadingKind::meter && swapped(candidate.configuration);
+            });
+        return act == step_.acts.end() ? std::nullopt : std::optional(*act);
+    }
+
+    void put_first(const NextAct& act) {
+        const auto same = [&](const NextAct& other) {
+            return other.reading == act.reading && other.configuration == act.configuration;
+        };
+        step_.acts.erase(std::remove_if(step_.acts.begin(), step_.acts.end(), same), step_.acts.end());
+        step_.acts.insert(step_.acts.begin(), act);
+    }
+
+    void add_repair(bool swap_tried) {
         const Party& top = parties_.list.front();
         if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
             return;
@@ -406,6 +459,8 @@ class Proposer {
             none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
                                       [](const NextAct& act) { return act.bits < worth_learning_bits; });
         const bool certain = top.suspicion >= certain_probability;
+        if (!swap_tried)
+            return;
         if (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
             return;
         NextAct act;

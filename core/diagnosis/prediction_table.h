@@ -76,6 +76,9 @@ class PredictionTable {
     [[nodiscard]] const std::vector<double>& sample_weights(std::size_t hypothesis) const {
         return weights_[hypothesis];
     }
+    [[nodiscard]] const std::vector<std::vector<double>>& all_sample_weights() const { return weights_; }
+    // Sets them. Requires as many as there are hypotheses and samples; not while others use the table.
+    void set_sample_weights(std::vector<std::vector<double>> weights) { weights_ = std::move(weights); }
 
     // Views under power. `stop` is asked now and then; when it says true, nullptr is returned. `progress`
     // receives 0..1. Requires a port of the topology when the charger is connected.

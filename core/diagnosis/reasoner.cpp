@@ -44,34 +44,57 @@ std::vector<Hypothesis> likely_combinations(const Suspects& suspects, std::size_
 Reasoner::Reasoner(std::shared_ptr<PredictionStore> store, AccuracyOptions accuracy)
     : store_(std::move(store)), accuracy_(accuracy) {}
 
-std::shared_ptr<PredictionTable> Reasoner::base_table(const Beforehand& beforehand) const {
+std::optional<Reasoner::Base> Reasoner::base(const Beforehand& beforehand,
+                                             const std::function<bool()>& stop) const {
     auto replaced = beforehand.replaced;
     std::sort(replaced.begin(), replaced.end());
+    {
+        const std::lock_guard lock(mutex_);
+        if (const auto known = bases_.find(replaced); known != bases_.end())
+            return known->second;
+    }
+    Base base{std::make_shared<PredictionTable>(store_, make_hypotheses(store_->plan(), {{}, replaced})), {}};
+    auto complaint = weigh_complaint(*base.table, stop);
+    if (!complaint)
+        return std::nullopt;
+    base.table->set_sample_weights(std::move(complaint->sample_weights));
+    base.prior_factors = std::move(complaint->prior_factors);
     const std::lock_guard lock(mutex_);
-    auto& table = base_tables_[replaced];
-    if (table == nullptr)
-        table = std::make_shared<PredictionTable>(store_, make_hypotheses(store_->plan(), {{}, replaced}));
-    return table;
+    return bases_.emplace(replaced, std::move(base)).first->second;
 }
 
 std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std::vector<Reading>& readings,
                                         const std::function<bool()>& stop,
                                         const std::function<void(double)>& progress) const {
-    const auto base = base_table(beforehand);
-    const auto hypotheses = make_hypotheses(store_->plan(), beforehand);
+    const auto known = base(beforehand, stop);
+    if (!known)
+        return std::nullopt;
+    const auto& table = known->table;
+    auto hypotheses = make_hypotheses(store_->plan(), beforehand);
+    double total = 0.0;
+    for (std::size_t h = 0; h < hypotheses.size(); ++h) {
+        hypotheses[h].prior *= known->prior_factors[h];
+        total += hypotheses[h].prior;
+    }
+    for (Hypothesis& hypothesis : hypotheses)
+        hypothesis.prior /= total;
     const auto priors = priors_of(hypotheses);
-    if (!prepare(*base, readings, stop, progress))
+    if (!prepare(*table, readings, stop, progress))
         return std::nullopt;
     const auto combinations = promising_combinations(store_->plan(), beforehand, hypotheses,
-                                                     likelihood_table(*base, readings, accuracy_));
+                                                     likelihood_table(*table, readings, accuracy_));
     if (combinations.empty())
-        return Suspects{base, rank(*base, priors, readings, accuracy_)};
+        return Suspects{table, rank(*table, priors, readings, accuracy_)};
 
     const auto weigh_with = [&](const std::vector<Hypothesis>& more) -> std::optional<Suspects> {
-        auto table = std::make_shared<PredictionTable>(store_, with_combinations(hypotheses, priors, more));
-        if (!prepare(*table, readings, stop, progress))
+        auto wider = std::make_shared<PredictionTable>(store_, with_combinations(hypotheses, priors, more));
+        if (!prepare(*wider, readings, stop, progress))
             return std::nullopt;
-        return Suspects{table, rank(*table, priors_of(table->hypotheses()), readings, accuracy_)};
+        auto weights = wider->all_sample_weights();
+        for (std::size_t h = 0; h < hypotheses.size(); ++h)
+            weights[h] = table->sample_weights(h);
+        wider->set_sample_weights(std::move(weights));
+        return Suspects{wider, rank(*wider, priors_of(wider->hypotheses()), readings, accuracy_)};
     };
     const auto all = weigh_with(combinations);
     return all ? weigh_with(likely_combinations(*all, hypotheses.size(), combinations)) : std::nullopt;

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/diagnosis/combinations.h"
+#include "core/diagnosis/complaint.h"
 #include "core/diagnosis/ranking.h"
 
 namespace eh {
@@ -33,13 +34,19 @@ class Reasoner {
                                   const std::function<void(double)>& progress = {}) const;
 
   private:
-    // The table without combinations: the same for all jobs with the same parts replaced.
-    std::shared_ptr<PredictionTable> base_table(const Beforehand& beforehand) const;
+    // Hypotheses without combinations, weighed by the complaint: the same for all jobs with the same parts
+    // replaced.
+    struct Base {
+        std::shared_ptr<PredictionTable> table;
+        std::vector<double> prior_factors;
+    };
+    // Nothing when stopped.
+    std::optional<Base> base(const Beforehand& beforehand, const std::function<bool()>& stop) const;
 
     std::shared_ptr<PredictionStore> store_;
     AccuracyOptions accuracy_;
     mutable std::mutex mutex_;
-    mutable std::map<std::vector<std::string>, std::shared_ptr<PredictionTable>> base_tables_;  // by replaced
+    mutable std::map<std::vector<std::string>, Base> bases_;  // by replaced
 };
 
 }  // namespace eh

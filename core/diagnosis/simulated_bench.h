@@ -16,6 +16,11 @@ class SimulatedBench {
     SimulatedBench(const MachinePlan& plan, const std::vector<FaultInstance>& faults, std::uint64_t seed,
                    double noise_factor = 1.0, double tolerance_factor = 1.0);
 
+    // What there is to be seen, without an instrument's noise.
+    PoweredView view(const BenchConfiguration& configuration) {
+        return look_at(model_, configuration, solver_);
+    }
+
     // Takes the reading that an act proposes (Requires !act.repair), with the instrument's noise.
     Reading take(const NextAct& act);
 

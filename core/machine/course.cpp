@@ -250,6 +250,13 @@ class Runner {
                            [&](const PlanNeed& need) { return need_met(need, pack.port); });
     }
 
+    // Current flows into a pack only from a rail that stands above it: not from one that the pack feeds.
+    bool rail_above_pack() const {
+        const auto rail = plan_.blocks[static_cast<std::size_t>(plan_.pack)].pin_nodes.find("rail");
+        return rail == plan_.blocks[static_cast<std::size_t>(plan_.pack)].pin_nodes.end() ||
+               volts_at(rail->second) > model_.param(plan_.pack, "open_circuit_volts");
+    }
+
     double charge_watts_at(int step) const {
         const double wanted = model_.param(plan_.pack, "charge_watts");
         double offered = 0.0;
@@ -267,7 +274,7 @@ class Runner {
         if (plan_.pack < 0 || !model_.condition(plan_.pack).present || !adapter_powers())
             return 0;
         const bool board_works = stage_ != Stage::off && stage_ != Stage::stuck;
-        if (!board_works || !charge_checks_met() || model_.param(plan_.pack, "charge_watts") <= 0.0)
+        if (!board_works || !charge_checks_met() || !rail_above_pack() || model_.param(plan_.pack, "charge_watts") <= 0.0)
             return 0;
         delay_s = charge_step_ == 0 ? first_charge_delay_s : charge_step_s;
         return std::min(charge_step_ + 1, charge_steps);

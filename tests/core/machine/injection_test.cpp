@@ -1,8 +1,11 @@
 // The bench supply into a net, how stiffly nets are held, and what is simulated only once.
+#include <algorithm>
 #include <cmath>
 
+#include "core/diagnosis/hypothesis.h"
 #include "core/diagnosis/prediction_store.h"
 #include "core/diagnosis/quirks.h"
+#include "core/machine/fault_reach.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -154,4 +157,90 @@ TEST_CASE("a repeated misfit costs once: the machine is then known to be off", "
     const double once = density(word, other, {nullptr, nullptr}, &doubt, o);
     CHECK(density(word, other, {nullptr, nullptr}, &doubt, o) > 10.0 * once);
     CHECK(doubt.wrong > 0.5);
+}
+
+// --- what is simulated only once -------------------------------------------------------------------------
+
+TEST_CASE("turning the plug over swaps the two signal lines and nothing else", "[store]") {
+    for (const char* id : {chained, "usbc-subboard"}) {
+        const MachinePlan plan(shipped_knowledge(), topology(id));
+        DcSolver solver;
+        const auto pairs = plug_side_nodes(plan, 0);
+        REQUIRE_FALSE(pairs.empty());
+        int compared = 0;
+        for (const Hypothesis& hypothesis : make_hypotheses(plan, {})) {
+            const bool touches =
+                std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const auto& fault) {
+                    return std::any_of(pairs.begin(), pairs.end(), [&](const auto& pair) {
+                        return fault_touches(plan, fault, pair.first) ||
+                               fault_touches(plan, fault, pair.second);
+                    });
+                });
+            if (touches || hypothesis.kind == HypothesisKind::none_of_these)
+                continue;
+            MachineModel model(plan, hypothesis.faults, {});
+            const std::string port = topology(id).ports.front().id;
+            const PoweredView a = look_at(model, plugged(port, PlugSide::a), solver);
+            const PoweredView b = look_at(model, plugged(port, PlugSide::b), solver);
+            CAPTURE(id, hypothesis_title(hypothesis, plan));
+            CHECK(a.meter.pattern == b.meter.pattern);
+            CHECK(a.meter.amps == Approx(b.meter.amps).margin(1e-4));
+            CHECK(a.firmware == b.firmware);
+            for (std::size_t n = 0; n < plan.net_nodes.size(); ++n) {
+                std::size_t turned = n;
+                for (const auto& [x, y] : pairs) {
+                    const int other = plan.net_nodes[n] == x ? y : plan.net_nodes[n] == y ? x : -1;
+                    for (std::size_t m = 0; m < plan.net_nodes.size() && other >= 0; ++m)
+                        turned = plan.net_nodes[m] == other ? m : turned;
+                }
+                CAPTURE(topology(id).nets[n].id);
+                CHECK(a.net_volts[n] == Approx(b.net_volts[turned]).margin(2e-3));
+            }
+            ++compared;
+        }
+        CHECK(compared > 30);
+    }
+}
+
+TEST_CASE("shorts of two parts on one net differ only in which of them is warm", "[store]") {
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    PredictionStore store(plan);
+    const auto protector = store.machine({{"protector_shorted", "sp2"}});
+    const auto capacitor = store.machine({{"capacitor_shorted", "cv2"}});
+    REQUIRE(store.simulate_views({protector, capacitor}, plugged("p2")));
+    const auto a = store.views(protector, plugged("p2"));
+    const auto b = store.views(capacitor, plugged("p2"));
+    const auto sp2 = static_cast<std::size_t>(plan.find_block("sp2"));
+    const auto cv2 = static_cast<std::size_t>(plan.find_block("cv2"));
+    for (std::size_t s = 0; s < a->size(); ++s) {
+        CHECK((*a)[s].meter.volts == (*b)[s].meter.volts);
+        // The same watts, each over its own part's resistance to heat.
+        const double watts_a = (*a)[s].rise_kelvin[sp2] / plan.blocks[sp2].kind->heat_kelvin_per_watt;
+        const double watts_b = (*b)[s].rise_kelvin[cv2] / plan.blocks[cv2].kind->heat_kelvin_per_watt;
+        CHECK(watts_a == Approx(watts_b).margin(1e-3));
+        CHECK((*a)[s].rise_kelvin[cv2] == Approx((*b)[s].rise_kelvin[sp2]).margin(1e-2));
+    }
+    // The models themselves say so too, each simulated by itself.
+    DcSolver solver;
+    MachineModel model_a(plan, {{"protector_shorted", "sp2", 2.0}}, {});
+    MachineModel model_b(plan, {{"capacitor_shorted", "cv2", 2.0}}, {});
+    const PoweredView plain_a = look_at(model_a, plugged("p2"), solver);
+    const PoweredView plain_b = look_at(model_b, plugged("p2"), solver);
+    CHECK(plain_a.meter.volts == Approx(plain_b.meter.volts));
+    CHECK(plain_a.meter.amps == Approx(plain_b.meter.amps));
+    CHECK(plain_a.first_shunt_watts == Approx(plain_b.first_shunt_watts));
+}
+
+TEST_CASE("a fault that the shop's own charger hides costs nothing", "[store]") {
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    PredictionStore store(plan);
+    const auto single = store.machine({{"protector_shorted", "sp2"}});
+    const auto pair =
+        store.machine({{"protector_shorted", "sp2"}, {"charger_dead", charger_block_id("usb-c")}});
+    REQUIRE(store.simulate_views({single, pair}, plugged("p2")));
+    CHECK(store.views(single, plugged("p2")) == store.views(pair, plugged("p2")));
+    BenchConfiguration own = plugged("p2");
+    own.charger = Owner::customer;
+    REQUIRE(store.simulate_views({single, pair}, own));
+    CHECK(store.views(single, own) != store.views(pair, own));
 }
