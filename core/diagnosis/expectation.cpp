@@ -21,6 +21,8 @@ double square(double x) {
 // different groups are no neighbours.
 std::vector<double> gaps(const std::vector<double>& values, const std::vector<int>& groups = {}) {
     constexpr double share = 0.5;
+    constexpr double same_cluster = 4.0;
+    constexpr std::size_t alike_but_for_the_charger = 3;  // samples that have the same parts
     std::vector<std::size_t> order(values.size());
     std::iota(order.begin(), order.end(), std::size_t{0});
     const auto group = [&](std::size_t i) { return groups.empty() ? 0 : groups[i]; };
@@ -53,7 +55,13 @@ std::vector<double> gaps(const std::vector<double>& values, const std::vector<in
         const std::size_t stack = stack_of[place];
         std::array around{distance(stack, -2), distance(stack, -1), distance(stack, 1), distance(stack, 2)};
         std::partial_sort(around.begin(), around.begin() + 2, around.end());
-        const double reach = std::isfinite(around[1]) ? around[1] : around[0];
+        // A second neighbour far beyond the first belongs to another cluster: another state of the machine.
+        const bool continuum = std::isfinite(around[1]) && around[1] <= same_cluster * around[0];
+        double reach = continuum ? around[1] : around[0];
+        // Machines with different parts that agree to the last digit leave no gap to close.
+        const std::size_t after = stack + 1 < firsts.size() ? firsts[stack + 1] : order.size();
+        if (after - firsts[stack] > alike_but_for_the_charger)
+            reach = 0.0;
         result[order[place]] = std::isfinite(reach) ? share * reach : 0.0;
     }
     return result;

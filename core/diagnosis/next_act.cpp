@@ -20,7 +20,7 @@ constexpr double worth_removing = 0.05;           // suspicion from which taking
 constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
 constexpr double least_bits = 0.02;               // less is not worth a line
 constexpr double certain_probability = 0.985;     // from here on nobody measures on
-constexpr double worth_the_effort_minutes = 1.0;  // savings below this leave a due repair due
+constexpr double worth_the_effort_minutes = 0.25;  // savings below this leave a due repair due
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
 
