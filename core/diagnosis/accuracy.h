@@ -17,7 +17,8 @@ struct AccuracyOptions {
     double most_stray_volts = 8.0;
     double dmm_ohms_share = 0.02;
     double model_ohms_share = 0.12;
-    double lead_ohms = 0.05;       // of the test leads, left in or taken off
+    double model_kiloohms_share = 0.35;  // from some ten kiloohms on
+    double lead_ohms = 0.05;             // of the test leads, left in or taken off
     double over_limit_ohms = 1e5;  // from about here on a reading counts as open (common practice: > 100 k)
     double dmm_drop_digit = 0.003;
     double model_drop_share = 0.1;  // of drops in diode mode: chips of one kind differ little
@@ -30,6 +31,7 @@ struct AccuracyOptions {
     // Of what the model leaves out, as a share of variance: common to all readings of a quantity on a
     // machine.
     double common_share = 0.75;
+    double machine_common_share = 0.97;  // of what one machine has and keeps
     friend bool operator==(const AccuracyOptions&, const AccuracyOptions&) = default;
 };
 

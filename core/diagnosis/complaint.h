@@ -1,8 +1,8 @@
 // What it says that a machine was brought in at all: somebody saw it not charge, charge slowly or drop out.
 //
 // Faults that nobody would notice at any plug are found in few such machines; among the ways in which a fault
-// may show, those count that do show. Without this a diode that is open where nothing needs it looks as likely
-// as nothing wrong.
+// may show, those count that do show. Without this a diode that is open where nothing needs it looks as
+// likely as nothing wrong.
 #pragma once
 
 #include <functional>

@@ -126,7 +126,8 @@ class Scorer {
         ++score_.machines;
         score_.right_first += first ? 1 : 0;
         score_.right_in_two += first || right(1) ? 1 : 0;
-        score_.sure_and_wrong += played.stated > sure && !right_part(played.named.front(), machine, unknown) ? 1 : 0;
+        score_.sure_and_wrong +=
+            played.stated > sure && !right_part(played.named.front(), machine, unknown) ? 1 : 0;
         score_.none_leads += played.named.front().kind == HypothesisKind::none_of_these ? 1 : 0;
         score_.mean_minutes += played.minutes;
         score_.mean_readings += static_cast<double>(played.readings.size());

@@ -67,11 +67,25 @@ std::vector<double> gaps(const std::vector<double>& values, const std::vector<in
     return result;
 }
 
-Expected expected(double value, double instrument_width, double model_width, double gap,
+// `machine_width` is of what one machine has and keeps (where between two samples it stands, what leaks on
+// its board), `model_width` of what the model leaves out of every reading.
+Expected expected(double value, double instrument_width, double model_width, double machine_width,
                   const AccuracyOptions& o) {
-    const double left_out = square(model_width) + square(gap);
-    return {value, std::sqrt(o.common_share * left_out),
-            std::sqrt(square(instrument_width) + (1.0 - o.common_share) * left_out)};
+    const double of_model = square(model_width);
+    const double of_machine = square(machine_width);
+    return {value, std::sqrt(o.common_share * of_model + o.machine_common_share * of_machine),
+            std::sqrt(square(instrument_width) + (1.0 - o.common_share) * of_model +
+                      (1.0 - o.machine_common_share) * of_machine)};
+}
+
+// Ohms are set by one part where they are few, by many that no model knows where they are many.
+double model_ohms_share(double ohms, const AccuracyOptions& o) {
+    constexpr double few_ohms = 100.0;
+    constexpr double many_decades = 2.0;
+    if (!std::isfinite(ohms) || ohms <= few_ohms)
+        return o.model_ohms_share;
+    const double decades = std::min(1.0, std::log10(ohms / few_ohms) / many_decades);
+    return o.model_ohms_share + decades * (o.model_kiloohms_share - o.model_ohms_share);
 }
 
 template <typename Get>
@@ -181,7 +195,7 @@ std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples
             std::min(o.stray_amps * std::abs(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}),
                      o.most_stray_volts);
         list.push_back(
-            expected(volts[s], instrument, std::hypot(o.model_rail_share * volts[s], stray), between[s], o));
+            expected(volts[s], instrument, o.model_rail_share * volts[s], std::hypot(stray, between[s]), o));
     }
     return list;
 }
@@ -207,8 +221,9 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double lead_share = std::isfinite(samples[s]) ? o.lead_ohms / (samples[s] + o.lead_ohms) : 0.0;
-        Expected one = expected(ln[s], std::hypot(o.dmm_ohms_share, lead_share), o.model_ohms_share,
-                                std::isfinite(between[s]) ? between[s] : 0.0, o);
+        Expected one =
+            expected(ln[s], std::hypot(o.dmm_ohms_share, lead_share), model_ohms_share(samples[s], o),
+                     std::isfinite(between[s]) ? between[s] : 0.0, o);
         if (std::isnan(samples[s]))
             one.value = samples[s];
         list.push_back(one);

@@ -13,13 +13,13 @@ namespace eh {
 namespace {
 
 constexpr double negligible_probability = 1e-4;
-constexpr double worth_a_look = 0.02;             // suspicion from which a part is looked at by itself
-constexpr double worth_a_swap = 0.6;              // suspicion from which a charger or lead is swapped first
-constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
-constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
-constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
-constexpr double least_bits = 0.02;               // less is not worth a line
-constexpr double certain_probability = 0.985;     // from here on nobody measures on
+constexpr double worth_a_look = 0.02;              // suspicion from which a part is looked at by itself
+constexpr double worth_a_swap = 0.6;               // suspicion from which a charger or lead is swapped first
+constexpr double in_doubt = 0.02;                  // suspicion from which an instrument is set aside
+constexpr double worth_removing = 0.05;            // suspicion from which taking a part off is considered
+constexpr double school_factor = 2.5;              // how much more a reading of the liked kind counts
+constexpr double least_bits = 0.02;                // less is not worth a line
+constexpr double certain_probability = 0.985;      // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 0.25;  // savings below this leave a due repair due
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
@@ -180,8 +180,7 @@ class Proposer {
         const double own = act.minutes - std::min(act.setup_minutes, opening_kept(act.configuration));
         act.bits_per_minute = act.bits / (own + act.risk_minutes);
         act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
-        act.saving_minutes =
-            step_.repair_now_minutes - table.cost_after(costs_) - own - act.risk_minutes;
+        act.saving_minutes = step_.repair_now_minutes - table.cost_after(costs_) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
         step_.acts.push_back(std::move(act));
     }
@@ -433,10 +432,9 @@ class Proposer {
         });
         if (block.family.empty() || tried)
             return std::nullopt;
-        const auto act =
-            std::find_if(step_.acts.begin(), step_.acts.end(), [&](const NextAct& candidate) {
-                return candidate.reading == ReadingKind::meter && swapped(candidate.configuration);
-            });
+        const auto act = std::find_if(step_.acts.begin(), step_.acts.end(), [&](const NextAct& candidate) {
+            return candidate.reading == ReadingKind::meter && swapped(candidate.configuration);
+        });
         return act == step_.acts.end() ? std::nullopt : std::optional(*act);
     }
 

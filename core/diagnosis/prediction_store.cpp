@@ -59,11 +59,13 @@ std::optional<ShortedNet> plain_short(const FaultSpec& fault, const PlanBlock& b
     return ShortedNet{block.pin_nodes.at(effect.pin), effect.knee_volts.median, effect.knee_volts.factor};
 }
 
-bool shorts_something(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults) {
+// Whether it matters much how severe they are.
+bool draws_severity(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults) {
     return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
         const auto& effects = catalogue.find(fault.fault)->effects;
-        return std::any_of(effects.begin(), effects.end(),
-                           [](const Effect& effect) { return effect.type == EffectType::shunt; });
+        return std::any_of(effects.begin(), effects.end(), [](const Effect& effect) {
+            return effect.type == EffectType::shunt || effect.type == EffectType::series;
+        });
     });
 }
 
@@ -100,10 +102,7 @@ PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions opti
 PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstance> faults) {
     const auto place = [&](const FaultInstance& fault) {
         const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
-        const auto& effects = plan_->knowledge().catalogue.find(fault.fault)->effects;
-        const bool draws = std::any_of(effects.begin(), effects.end(), [](const Effect& effect) {
-            return effect.type == EffectType::shunt || effect.type == EffectType::series;
-        });
+        const bool draws = draws_severity(plan_->knowledge().catalogue, {fault});
         return std::make_tuple(block.is_outside(), !draws, fault.block, fault.fault);
     };
     std::sort(faults.begin(), faults.end(),
@@ -130,11 +129,11 @@ PredictionStore::MachineNumber PredictionStore::number_of(std::vector<FaultInsta
 std::vector<double> PredictionStore::sample_weights(const Machine& machine) const {
     std::vector<double> weights;
     double total = 0.0;
-    const bool shorts = shorts_something(plan_->knowledge().catalogue, machine.faults);
+    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
     for (int s = 0; s < options_.samples; ++s) {
         const bool empty = s / make_count % 2 == 0;
         // Only shorts are drawn from another spread than their own.
-        const double drawn = shorts ? sample_model(machine, s).weight() : 1.0;
+        const double drawn = severe ? sample_model(machine, s).weight() : 1.0;
         weights.push_back(drawn * (empty ? empty_pack_share : 1.0 - empty_pack_share));
         total += weights.back();
     }
@@ -284,14 +283,14 @@ std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
 
 // Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts
 // punch through, so that each is met with each of the others. Three samples that differ in the make alone
-// have the same parts; shorts, which bring the make out, have each their own severity.
+// have the same parts; faults of some severity, which bring the make out, have each their own.
 MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
     const int parts = sample / make_count;
     PartDraw draw;
     draw.typical = false;
     // The same sound parts for every machine: differences between machines are then the faults' own.
     draw.seed = options_.seed + static_cast<std::uint64_t>(parts);
-    draw.severity = evenly(shorts_something(plan_->knowledge().catalogue, machine.faults) ? sample : parts);
+    draw.severity = evenly(draws_severity(plan_->knowledge().catalogue, machine.faults) ? sample : parts);
     draw.streams = machine.streams;
     draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
     draw.pack_empty = parts % 2 == 0;
@@ -432,7 +431,7 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         const Machine machine = copy_of(at.machine);
         Views views;
         OperatingPoints of_machine;
-        const bool same_parts = !shorts_something(plan_->knowledge().catalogue, machine.faults);
+        const bool same_parts = !draws_severity(plan_->knowledge().catalogue, machine.faults);
         for (int s = 0; s < options_.samples; ++s) {
             // A charger that is not strained shows nothing of its make.
             if (same_parts && s % make_count != 0 && !views.back().source_strained) {

@@ -274,7 +274,8 @@ class Runner {
         if (plan_.pack < 0 || !model_.condition(plan_.pack).present || !adapter_powers())
             return 0;
         const bool board_works = stage_ != Stage::off && stage_ != Stage::stuck;
-        if (!board_works || !charge_checks_met() || !rail_above_pack() || model_.param(plan_.pack, "charge_watts") <= 0.0)
+        if (!board_works || !charge_checks_met() || !rail_above_pack() ||
+            model_.param(plan_.pack, "charge_watts") <= 0.0)
             return 0;
         delay_s = charge_step_ == 0 ? first_charge_delay_s : charge_step_s;
         return std::min(charge_step_ + 1, charge_steps);
