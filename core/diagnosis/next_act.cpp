@@ -13,14 +13,14 @@ namespace eh {
 namespace {
 
 constexpr double negligible_probability = 1e-4;
-constexpr double worth_a_look = 0.02;              // suspicion from which a part is looked at by itself
-constexpr double worth_a_swap = 0.6;               // suspicion from which a charger or lead is swapped first
-constexpr double in_doubt = 0.02;                  // suspicion from which an instrument is set aside
-constexpr double worth_removing = 0.05;            // suspicion from which taking a part off is considered
-constexpr double school_factor = 2.5;              // how much more a reading of the liked kind counts
-constexpr double least_bits = 0.02;                // less is not worth a line
-constexpr double certain_probability = 0.985;      // from here on nobody measures on
-constexpr double worth_the_effort_minutes = 0.25;  // savings below this leave a due repair due
+constexpr double worth_a_look = 0.02;             // suspicion from which a part is looked at by itself
+constexpr double worth_a_swap = 0.6;              // suspicion from which a charger or lead is swapped first
+constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
+constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
+constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
+constexpr double least_bits = 0.02;               // less is not worth a line
+constexpr double certain_probability = 0.985;     // from here on nobody measures on
+constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
 
@@ -177,7 +177,8 @@ class Proposer {
         act.minutes = act.setup_minutes + costs_.reading_minutes[kind];
         act.risk_minutes = costs_.risk_minutes[kind] + extra_risk;
         // Opening that the repair will need in any case is not lost.
-        const double own = act.minutes - std::min(act.setup_minutes, opening_kept(act.configuration));
+        act.kept_minutes = std::min(act.setup_minutes, opening_kept(act.configuration));
+        const double own = act.minutes - act.kept_minutes;
         act.bits_per_minute = act.bits / (own + act.risk_minutes);
         act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
         act.saving_minutes = step_.repair_now_minutes - table.cost_after(costs_) - own - act.risk_minutes;

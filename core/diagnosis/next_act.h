@@ -37,6 +37,7 @@ struct NextAct {
 
     double minutes = 0.0;        // own time and set-up
     double setup_minutes = 0.0;  // part of it that is set-up
+    double kept_minutes = 0.0;   // part of the set-up that the repair is likely to need in any case
     double risk_minutes = 0.0;
     double bits = 0.0;
     double bits_per_minute = 0.0;

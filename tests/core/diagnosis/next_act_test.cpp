@@ -119,7 +119,7 @@ TEST_CASE("a school moves its readings up, and an instrument that is missing pro
     CHECK(place_of(thermal_first, heat) <= place_of(plain, heat));
     // The school changes the order, not what is known of an act.
     for (const NextAct& act : ohms_first.acts)
-        CHECK(act.bits_per_minute == Approx(act.bits / (act.minutes + act.risk_minutes)));
+        CHECK(act.bits_per_minute == Approx(act.bits / (act.minutes - act.kept_minutes + act.risk_minutes)));
     options.instruments = {ReadingKind::meter};
     for (const NextAct& act : step_after(readings, open, options).acts)
         CHECK((act.repair || act.reading == ReadingKind::meter));
@@ -130,7 +130,8 @@ TEST_CASE("when the part is nearly certain its repair is due, and not once it is
     without.board_out = true;
     without.removed = {"sp1"};
     const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vdc", 3.0),
-                                        open_reading("b", without, "vdc")};
+                                        open_reading("b", without, "vdc"),
+                                        meter_reading("c", plugged("p1"), MeterPattern::dark)};
     BenchConfiguration now = plugged("p1");
     const NextStep due = step_after(readings, now);
     REQUIRE(due.repair_due);
