@@ -12,7 +12,7 @@
 namespace eh {
 
 namespace {
-constexpr int row_height = 40;
+constexpr int job_row_height = 40;
 }
 
 void ShelfModel::show(std::vector<JobSummary> jobs) {
@@ -121,7 +121,7 @@ ShelfPage::ShelfPage(QWidget* parent)
     table_->setShowGrid(false);
     table_->setAlternatingRowColors(true);
     table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(row_height);
+    table_->verticalHeader()->setDefaultSectionSize(job_row_height);
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     table_->setTabKeyNavigation(false);
