@@ -18,6 +18,7 @@
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/proof/proof_page.h"
+#include "app/screens/rates/shop_rates_dialog.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
 #include "app/style/theme.h"
@@ -155,6 +156,8 @@ void MainWindow::makeMenus() {
     add(job, tr("&Import a job file …"), QKeySequence::Open, [this] { importAsked(); });
     job->addSeparator();
     add(job, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+    job->insertAction(job->actions().constLast(),
+                      add(job, tr("How &often parts are at fault …"), {}, [this] { showRates(); }));
     QMenu* edit = menuBar()->addMenu(tr("&Edit"));
     QAction* undo = session_.undoStack().createUndoAction(this, tr("&Undo"));
     undo->setShortcut(QKeySequence::Undo);
@@ -271,6 +274,42 @@ void MainWindow::useStore(std::unique_ptr<JobStore> store) {
     store_ = std::move(store);
     session_.setStore(store_.get());
     refreshShelf();
+    countRepairs();
+}
+
+void MainWindow::countRepairs() {
+    std::vector<Job> jobs;
+    if (store_ == nullptr)
+        return;
+    const auto list = store_->list();
+    for (const JobSummary& summary : list ? *list : std::vector<JobSummary>{}) {
+        // Nothing is proven before the proof.
+        if (summary.stage < JobStage::proof)
+            continue;
+        // The open job as it stands here: loading it would hide that another window has changed it.
+        if (session_.hasJob() && session_.job().id == summary.id) {
+            jobs.push_back(session_.job());
+            continue;
+        }
+        if (auto job = store_->load(summary.id))
+            jobs.push_back(std::move(job).value());
+    }
+    repairs_ = count_repairs(knowledge_, jobs);
+    diagnosis_.setShopRates(preferences_.useShopRates() ? repairs_ : ShopRates{});
+}
+
+void MainWindow::showRates() {
+    countRepairs();
+    if (rates_ == nullptr) {
+        rates_ = new ShopRatesDialog(knowledge_, this);
+        connect(rates_, &ShopRatesDialog::useChanged, this, [this](bool use) {
+            preferences_.setUseShopRates(use);
+            diagnosis_.setShopRates(use ? repairs_ : ShopRates{});
+            if (session_.hasJob())
+                diagnosis_.ask(session_.job());
+        });
+    }
+    rates_->show(repairs_, preferences_.useShopRates());
 }
 
 void MainWindow::refreshShelf() {

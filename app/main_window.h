@@ -23,6 +23,7 @@ class IntakePage;
 class ProofPage;
 class RepairPage;
 class ShelfPage;
+class ShopRatesDialog;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -77,6 +78,9 @@ class MainWindow : public QMainWindow {
     void wire();
     void jobChanged();
     void refreshShelf();
+    // Counts the proven repairs of the shop file.
+    void countRepairs();
+    void showRates();
     void steerMeter();
     void askMeterAddress();
     void importAsked();
@@ -84,6 +88,8 @@ class MainWindow : public QMainWindow {
     const Knowledge& knowledge_;
     Preferences preferences_;
     std::unique_ptr<JobStore> store_;
+    ShopRates repairs_;
+    ShopRatesDialog* rates_ = nullptr;
     JobSession session_;
     DiagnosisService diagnosis_;
     MeterRecording recording_;

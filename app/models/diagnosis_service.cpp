@@ -38,13 +38,13 @@ void DiagnosisService::ask(const Job& job) {
         return;
     }
     busy_ = true;
-    (void)QtConcurrent::run(&pool_, [this, engine, job, options = next_options_, generation] {
-        work(engine, job, options, generation);
-    });
+    (void)QtConcurrent::run(&pool_, [this, engine, job, options = next_options_,
+                                     factors = shop_rates_.factors(knowledge_.catalogue),
+                                     generation] { work(engine, job, options, factors, generation); });
 }
 
 void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
-                            int generation) {
+                            const std::map<std::string, double>& rate_factors, int generation) {
     const auto stale = [this, generation] { return generation_ != generation; };
     if (stale())
         return;
@@ -57,8 +57,9 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
     Answer answer;
     answer.engine = engine;
     answer.readings = job.readings;
-    auto suspects =
-        engine->reasoner.weigh({job.ticket.facts, job.bench.replaced}, job.readings, stale, report);
+    answer.rate_factors = rate_factors;
+    auto suspects = engine->reasoner.weigh({job.ticket.facts, job.bench.replaced, rate_factors}, job.readings,
+                                           stale, report);
     if (!suspects)
         return;
     answer.table = suspects->table;

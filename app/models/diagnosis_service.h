@@ -15,6 +15,7 @@
 #include "core/diagnosis/path_view.h"
 #include "core/diagnosis/reasoner.h"
 #include "core/job/job.h"
+#include "core/job/shop_rates.h"
 
 namespace eh {
 
@@ -31,7 +32,8 @@ struct Answer {
     std::shared_ptr<PredictionTable> table;  // the hypotheses that were weighed
     Ranking ranking;
     NextStep next;
-    bool next_complete = false;  // all candidates were weighed
+    std::map<std::string, double> rate_factors;  // by fault, of the shop's own repairs
+    bool next_complete = false;                  // all candidates were weighed
     PathView path;
     std::vector<Reading> readings;  // that were reasoned over
 };
@@ -46,6 +48,9 @@ class DiagnosisService : public QObject {
     void ask(const Job& job);
     // Instruments owned and school; counts from the next question on.
     void setNextOptions(const NextOptions& options) { next_options_ = options; }
+    // What the shop's own repairs make of the shipped rates; counts from the next question on.
+    void setShopRates(const ShopRates& rates) { shop_rates_ = rates; }
+    [[nodiscard]] const ShopRates& shopRates() const { return shop_rates_; }
     // Forgets the question that is being worked on.
     void cancel();
 
@@ -61,12 +66,13 @@ class DiagnosisService : public QObject {
 
   private:
     void work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
-              int generation);
+              const std::map<std::string, double>& rate_factors, int generation);
     void deliver(int generation, const Answer& answer, bool last);
 
     const Knowledge& knowledge_;
     BenchCosts costs_;
     NextOptions next_options_;
+    ShopRates shop_rates_;
     std::map<std::string, std::shared_ptr<Engine>> engines_;
     QThreadPool pool_;
     std::atomic<int> generation_{0};

@@ -20,6 +20,10 @@ class Preferences {
     [[nodiscard]] QString exportFolder() const { return settings_.value("export/folder").toString(); }
     void setExportFolder(const QString& folder) { settings_.setValue("export/folder", folder); }
 
+    // Whether the shop's own repairs move the rates.
+    [[nodiscard]] bool useShopRates() const { return settings_.value("rates/use_own", true).toBool(); }
+    void setUseShopRates(bool use) { settings_.setValue("rates/use_own", use); }
+
     // How next acts are chosen.
     [[nodiscard]] NextOptions nextOptions() const;
     void setNextOptions(const NextOptions& options);

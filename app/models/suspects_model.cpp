@@ -11,6 +11,20 @@ namespace {
 constexpr double least_shown = 0.002;
 constexpr std::size_t most_shown = 12;
 
+// Where the rate of a suspect comes from.
+QString rateWords(const Answer& answer, const Hypothesis& hypothesis) {
+    double factor = 1.0;
+    for (const FaultInstance& fault : hypothesis.faults) {
+        if (const auto own = answer.rate_factors.find(fault.fault); own != answer.rate_factors.end())
+            factor *= own->second;
+    }
+    constexpr double moved = 0.005;
+    if (std::abs(factor - 1.0) < moved)
+        return SuspectsModel::tr("shipped estimate, with what the intake says");
+    return SuspectsModel::tr("shipped estimate, × %1 by this shop's own repairs, with what the intake says")
+        .arg(QLocale().toString(factor, 'f', 2));
+}
+
 }  // namespace
 
 SuspectsModel::SuspectsModel(QObject* parent) : QAbstractItemModel(parent) {}
@@ -66,7 +80,7 @@ SuspectsModel::Part SuspectsModel::described(const Answer& answer, const PartSus
     }
     Line rate;
     rate.text = tr("Before any reading: %1").arg(format::percent(leading.prior));
-    rate.detail = tr("shipped estimate, with what the intake says");
+    rate.detail = rateWords(answer, hypothesis);
     part.lines.push_back(rate);
     for (const Evidence& evidence : leading.evidence) {
         const auto reading = std::find_if(answer.readings.begin(), answer.readings.end(),

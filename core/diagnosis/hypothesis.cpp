@@ -62,7 +62,9 @@ class HypothesisMaker {
                     fault.rate * catalogue_.nothing_wrong_rate);
             return;
         }
-        const double weight = intake_weight(instance, catalogue_, beforehand_.facts);
+        const auto factor = beforehand_.rate_factors.find(fault.id);
+        const double weight = intake_weight(instance, catalogue_, beforehand_.facts) *
+                              (factor == beforehand_.rate_factors.end() ? 1.0 : factor->second);
         double tied_share = 0.0;
         for (const Cause& cause : fault.causes)
             tied_share += add_tied(block, fault, cause, weight);

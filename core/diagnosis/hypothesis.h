@@ -1,6 +1,7 @@
 // What may be wrong with a machine of a topology, and how likely each is before any reading.
 #pragma once
 
+#include <map>
 #include <string>
 #include <vector>
 
@@ -22,6 +23,8 @@ struct Hypothesis {
 struct Beforehand {
     std::vector<std::string> facts;     // ids of the catalogue; unknown ones are ignored
     std::vector<std::string> replaced;  // parts changed or repaired since the job began
+    // By fault: what the shop's own repairs make of the shipped rate. Absent: 1.
+    std::map<std::string, double> rate_factors = {};
 };
 
 // All single faults that can befall this topology, with the charger and lead of each family of inlets; the

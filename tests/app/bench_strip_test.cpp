@@ -122,3 +122,15 @@ TEST_CASE("a warning stands on the strip until it is taken back", "[app][strip]"
     CHECK(s.strip.warning().isEmpty());
     CHECK(s.strip.grab().toImage() != with);
 }
+
+TEST_CASE("the meter's plate says which one reads, and takes out what was lent", "[app][strip]") {
+    Strip s(barrel);
+    s.key(Qt::Key_N);
+    CHECK(s.bench().second_instruments);
+    s.key(Qt::Key_N);
+    CHECK_FALSE(s.bench().second_instruments);
+    s.session.edit("lend", [](Job& job) { job.bench.lent = {"jack"}; });
+    s.key(Qt::Key_N);
+    CHECK(s.bench().lent.empty());
+    CHECK_FALSE(s.bench().second_instruments);
+}

@@ -2,12 +2,14 @@
 #include <QCheckBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QTableView>
 #include <fstream>
 
 #include "app/screens/bench/next_acts_view.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/proof/proof_page.h"
+#include "app/screens/rates/shop_rates_dialog.h"
 #include "app/screens/repair/repair_page.h"
 #include "core/job/job_json.h"
 #include "tests/app/app_fixture.h"
@@ -182,4 +184,44 @@ TEST_CASE("findings are kept apart from the customer's claim", "[app][pages]") {
     REQUIRE(w.job().findings.size() == 1);
     CHECK(w.job().findings.front().text == "dust under the left port");
     CHECK(w.job().ticket.claim == claim);
+}
+
+TEST_CASE("the shop's own repairs stand beside the shipped rates, and count only while they may",
+          "[app][pages]") {
+    ShopRatesDialog dialog(shipped_knowledge());
+    Job job;
+    job.ticket.topology = chained;
+    job.acts.push_back({"a1", "replace", "sp1", "", 20.0, 0.0, "", 0});
+    ProofStep step;
+    step.state = ProofState::passed;
+    job.proof.push_back(step);
+    const std::vector<Job> jobs(40, job);
+    const ShopRates rates = count_repairs(shipped_knowledge(), jobs);
+    dialog.show(rates, true);
+    const auto* model = dialog.findChild<QTableView*>()->model();
+    REQUIRE(model->rowCount() == static_cast<int>(rates.repairs.size()));
+    const auto text = [&](int row, int column) { return model->index(row, column).data().toString(); };
+    int found = 0;
+    for (int row = 0; row < model->rowCount(); ++row) {
+        if (text(row, ShopRatesModel::DoneColumn) == "40") {
+            CHECK(text(row, ShopRatesModel::WorkColumn) == "Replace");
+            ++found;
+        }
+    }
+    CHECK(found == 1);
+    bool used = true;
+    QObject::connect(&dialog, &ShopRatesDialog::useChanged, [&](bool use) { used = use; });
+    dialog.findChild<QCheckBox*>()->click();
+    CHECK_FALSE(used);
+
+    Window w;
+    REQUIRE(w.window.importJob(example).ok());
+    w.settle();
+    const double shipped = w.suspicion("sp2");
+    w.window.diagnosis().setShopRates(rates);
+    w.window.diagnosis().ask(w.job());
+    w.settle();
+    CHECK(w.suspicion("sp2") > shipped);
+    const auto& leading = w.window.diagnosis().answer();
+    CHECK(leading.rate_factors.at("protector_shorted") > 2.0);
 }

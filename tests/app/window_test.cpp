@@ -270,7 +270,13 @@ TEST_CASE("the working style is remembered", "[app]") {
     REQUIRE(trigger("Bench supply"));
     CHECK(std::find(told.instruments.begin(), told.instruments.end(), ReadingKind::injection) ==
           told.instruments.end());
+    REQUIRE(trigger("Reflow it first"));
+    CHECK(told.reflow_first);
+    REQUIRE(trigger("A second meter"));
+    CHECK_FALSE(told.second_instruments);
     preferences.setNextOptions(told);
+    CHECK(Preferences().nextOptions().reflow_first);
+    CHECK_FALSE(Preferences().nextOptions().second_instruments);
     CHECK(Preferences().nextOptions().school == School::thermal_first);
     CHECK(Preferences().nextOptions().instruments.size() == told.instruments.size());
     preferences.setNextOptions(before);
