@@ -169,10 +169,13 @@ class Proposer {
 
     // Adds the act when it tells anything.
     void consider(NextAct act, const Contingency& table, double extra_risk = 0.0) {
+        if (table.bits() >= least_bits)
+            step_.acts.push_back(weighed(std::move(act), table, extra_risk));
+    }
+
+    NextAct weighed(NextAct act, const Contingency& table, double extra_risk = 0.0) const {
         const auto kind = static_cast<std::size_t>(act.reading);
         act.bits = table.bits();
-        if (act.bits < least_bits)
-            return;
         act.setup_minutes = setup_minutes(now_, act.configuration, plan_, costs_);
         act.minutes = act.setup_minutes + costs_.reading_minutes[kind];
         act.risk_minutes = costs_.risk_minutes[kind] + extra_risk;
@@ -183,7 +186,7 @@ class Proposer {
         act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
         act.saving_minutes = step_.repair_now_minutes - table.cost_after(costs_) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
-        step_.acts.push_back(std::move(act));
+        return act;
     }
 
     // Minutes of opening that a repair expects to save when the machine stands like this.
@@ -433,10 +436,21 @@ class Proposer {
         });
         if (block.family.empty() || tried)
             return std::nullopt;
-        const auto act = std::find_if(step_.acts.begin(), step_.acts.end(), [&](const NextAct& candidate) {
-            return candidate.reading == ReadingKind::meter && swapped(candidate.configuration);
-        });
-        return act == step_.acts.end() ? std::nullopt : std::optional(*act);
+        // However little it is expected to tell.
+        NextAct act;
+        act.configuration = now_;
+        act.configuration.charger_connected = true;
+        if (plan_.topology().find_port(act.configuration.port) == nullptr)
+            act.configuration.port = plan_.topology().ports.front().id;
+        (block.id == lead_block_id(block.family) ? act.configuration.lead : act.configuration.charger) =
+            Owner::bench;
+        const auto column = table_.known_powered(act.configuration);
+        if (column == nullptr || !wanted(ReadingKind::meter))
+            return std::nullopt;
+        const Foresight::Asked asked = foresight_.asked(reading_of(act));
+        return weighed(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+                           table.add(h, foresight_.outcomes(asked, -1, h, *column));
+                       }));
     }
 
     void put_first(const NextAct& act) {

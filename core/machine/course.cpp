@@ -155,6 +155,13 @@ class Runner {
                            [this](int p) { return active_[static_cast<std::size_t>(p)] != 0; });
     }
 
+    // Of these amps, what the charger gives through this lead: more than 3 A only where it is marked for
+    // them.
+    double carried(double amps) const {
+        const Port& port = plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())];
+        return std::min(amps, model_.condition(plan_.lead_block(port.family)).carries_up_to_amps);
+    }
+
     // The highest volts that charger offers and machine asks for.
     double agreed_volts(int controller) const {
         const double ceiling =
@@ -262,7 +269,7 @@ class Runner {
         double offered = 0.0;
         for (const Offer& offer : charger().offers) {
             if (offer.volts <= source_volts_ + 0.1)
-                offered = std::max(offered, offer.volts * offer.amps);
+                offered = std::max(offered, offer.volts * carried(offer.amps));
         }
         const double machine = plan_.mainboard >= 0 ? model_.param(plan_.mainboard, "run_watts") : 0.0;
         const double left = std::max(0.0, offered * charger_share_usable - machine);
@@ -294,7 +301,7 @@ class Runner {
         double amps = charger().offers.front().amps;
         for (const Offer& offer : charger().offers) {
             if (std::abs(offer.volts - volts) < 0.1)
-                amps = offer.amps;
+                amps = carried(offer.amps);
         }
         const double fold =
             model_.source_protection().protection == Protection::foldback ? fold_back_share : 1.0;

@@ -251,6 +251,9 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
             case EffectType::offers_up_to:
                 condition.offers_up_to_volts = applied.effect.value;
                 break;
+            case EffectType::carries_up_to:
+                condition.carries_up_to_amps = applied.effect.value;
+                break;
             case EffectType::says:
                 firmware_says_ = applied.effect.name;
                 break;

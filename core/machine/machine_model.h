@@ -73,6 +73,7 @@ class MachineModel {
         bool dead = false;
         double contract_limit_volts = 1e9;
         double offers_up_to_volts = 1e9;
+        double carries_up_to_amps = 1e9;
         InstrumentError error;  // of the shop's instruments
     };
 

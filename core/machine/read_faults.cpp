@@ -25,6 +25,7 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
                                                          {"param", EffectType::param},
                                                          {"contract_limit", EffectType::contract_limit},
                                                          {"offers_up_to", EffectType::offers_up_to},
+                                                         {"carries_up_to", EffectType::carries_up_to},
                                                          {"play", EffectType::play},
                                                          {"says", EffectType::says},
                                                          {"reads", EffectType::reads}};
@@ -69,6 +70,9 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
         case EffectType::contract_limit:
         case EffectType::offers_up_to:
             effect.value = field.number_between("volts", 0.0, 60.0);
+            break;
+        case EffectType::carries_up_to:
+            effect.value = field.number_between("amps", 0.0, 20.0);
             break;
         case EffectType::play:
             effect.value = field.number_between("drop_probability", 0.0, 1.0);

@@ -53,7 +53,7 @@ TEST_CASE("a sound machine charges at each of its ports, either way up", "[topol
                 CHECK(view.meter.volts > 18.5);
                 CHECK(view.meter.volts < 21.0);
                 CHECK(view.meter.amps > 1.0);
-                CHECK(view.meter.amps < 3.0);
+                CHECK(view.meter.amps < plan.charger_spec(plan.port_index(port.id)).offers.back().amps);
                 CHECK(view.firmware == FirmwareMessage::charging);
                 // The rail stands where the topology says that it does when everything works.
                 const int rail = net_index(machine, machine.system_rail);
@@ -164,4 +164,21 @@ TEST_CASE("contradicting and absurd readings give shares, never NaN, on every to
         CHECK(total == Approx(1.0));
         CHECK_FALSE(ranking.odd.empty());
     }
+}
+
+TEST_CASE("a lead that is not marked for 5 A holds a 100 W charger to 3 A", "[machine]") {
+    // USB Type-C, from memory: 3 A without, 5 A with an electronically marked cable.
+    const MachinePlan plan(shipped_knowledge(), topology("usbc-chained-100w"));
+    DcSolver solver;
+    BenchConfiguration own = plugged("p1");
+    own.lead = Owner::customer;
+    const FaultInstance unmarked{"cable_no_marker", lead_block_id("usb-c")};
+    MachineModel model(plan, {unmarked}, {});
+    const PoweredView held = look_at(model, own, solver);
+    const PoweredView free = look_at(model, plugged("p1"), solver);
+    CHECK(held.firmware == FirmwareMessage::charging);
+    CHECK(held.meter.amps < 3.0);
+    CHECK(free.meter.amps > 3.6);
+    CHECK(free.meter.amps < 5.0);
+    CHECK(held.meter.volts > 19.0);
 }
