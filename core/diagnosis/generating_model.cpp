@@ -100,8 +100,10 @@ std::vector<std::string> MachineSource::facts_with(const std::vector<FaultInstan
 DrawnMachine MachineSource::next() {
     DrawnMachine machine;
     const double kind = random_.uniform();
-    const bool tied = kind < perturbation_.tied_share;
-    if (!tied && kind < perturbation_.tied_share + perturbation_.untied_share) {
+    // An unknown effect comes alone: beside a known fault there would be something to find.
+    const bool alone = perturbation_.unknown_effects;
+    const bool tied = !alone && kind < perturbation_.tied_share;
+    if (!alone && !tied && kind < perturbation_.tied_share + perturbation_.untied_share) {
         machine.facts = {random_.uniform() < 0.5 ? "liquid" : "earlier_repair"};
         machine.faults = untied(machine.facts);
     } else {
