@@ -154,10 +154,9 @@ void MainWindow::makeMenus() {
     QMenu* job = menuBar()->addMenu(tr("&Job"));
     add(job, tr("&New ticket"), QKeySequence::New, [this] { newTicket(); });
     add(job, tr("&Import a job file …"), QKeySequence::Open, [this] { importAsked(); });
+    add(job, tr("How &often parts are at fault …"), {}, [this] { showRates(); });
     job->addSeparator();
     add(job, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
-    job->insertAction(job->actions().constLast(),
-                      add(job, tr("How &often parts are at fault …"), {}, [this] { showRates(); }));
     QMenu* edit = menuBar()->addMenu(tr("&Edit"));
     QAction* undo = session_.undoStack().createUndoAction(this, tr("&Undo"));
     undo->setShortcut(QKeySequence::Undo);

@@ -567,9 +567,9 @@ std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
         case ReadingKind::through:
         case ReadingKind::diode:
             if (bench.charger_connected)
-                return "This is read with the charger unplugged: the bench says it is plugged in.";
+                return "Unplug the charger first: the bench says it is in.";
             if (bench.battery_in)
-                return "This is read with the battery disconnected: the bench says it is in.";
+                return "Disconnect the battery first: the bench says it is in.";
             return {};
         case ReadingKind::look:
             return {};

@@ -105,13 +105,15 @@ void ShopRatesDialog::show(const ShopRates& rates, bool used) {
     model_->show(rates);
     const QSignalBlocker quiet(use_);
     use_->setChecked(used);
-    summary_->setText(rates.jobs == 0 ? tr("No repair of this shop is proven yet. The shipped rates are "
-                                           "estimates; each job whose proof is "
-                                           "complete is counted here beside them.")
-                                      : tr("%n proven repair(s) of this shop beside what the shipped rates, "
-                                           "which are estimates, would have "
-                                           "made of them. The shipped rates weigh as much as a hundred jobs.",
-                                           nullptr, rates.jobs));
+    const QString done = rates.jobs == 1 ? tr("One proven repair of this shop")
+                                         : tr("%1 proven repairs of this shop").arg(rates.jobs);
+    summary_->setText(
+        rates.jobs == 0
+            ? tr("No repair of this shop is proven yet. The shipped rates are estimates; each job "
+                 "whose proof is complete is counted here beside them.")
+            : tr("%1, beside what the shipped rates, which are estimates, would have expected. The "
+                 "shipped rates weigh as much as a hundred jobs.")
+                  .arg(done));
     QDialog::show();
     raise();
 }
