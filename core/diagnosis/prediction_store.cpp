@@ -402,7 +402,7 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
                                      const std::function<void(double)>& progress) {
     // What only differs in which part of a net is shorted is simulated once, and so is what only differs in
     // which way up the plug is.
-    std::vector<MachineNumber> distinct;
+    std::map<BenchConfiguration, std::vector<MachineNumber>> distinct;
     std::vector<std::pair<Scene, Scene>> twins;  // of what is missing
     std::map<BenchConfiguration, std::vector<MachineNumber>> mirrored;
     {
@@ -415,7 +415,8 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
                 continue;
             }
             const Scene twin = twin_of(at);
-            distinct.push_back(twin.machine);
+            // Where the twin's own part was replaced, it is the scene's configuration that counts.
+            distinct[twin.configuration].push_back(twin.machine);
             if (twin.machine != at.machine && views_[at.configuration].count(at.machine) == 0)
                 twins.emplace_back(at, twin);
         }
@@ -424,9 +425,7 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         if (!simulate_mirrored(of_machines, at, stop, progress))
             return false;
     }
-    if (distinct.empty())
-        return true;
-    const auto points = sound_points(configuration);
+    std::shared_ptr<const SoundPoints> points;
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
         const Machine machine = copy_of(at.machine);
         Views views;
@@ -447,8 +446,11 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         }
         return views;
     };
-    if (!simulate(views_, distinct, configuration, true, simulate_one, stop, progress))
-        return false;
+    for (const auto& [at, of_machines] : distinct) {
+        points = sound_points(at);
+        if (!simulate(views_, of_machines, at, true, simulate_one, stop, progress))
+            return false;
+    }
     for (const auto& [own, twin] : twins) {
         auto moved = std::make_shared<const Views>(
             moved_heat(*find(views_, twin.machine, twin.configuration, true), twin.machine, own.machine));

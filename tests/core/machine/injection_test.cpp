@@ -244,3 +244,18 @@ TEST_CASE("a fault that the shop's own charger hides costs nothing", "[store]") 
     REQUIRE(store.simulate_views({single, pair}, own));
     CHECK(store.views(single, own) != store.views(pair, own));
 }
+
+TEST_CASE("a short is still told from its neighbour's when the neighbour was replaced", "[store]") {
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    PredictionStore store(plan);
+    const auto protector = store.machine({{"protector_shorted", "sp2"}});
+    const auto capacitor = store.machine({{"capacitor_shorted", "cv2"}});
+    BenchConfiguration after = plugged("p2");
+    after.replaced = {"sp2"};
+    REQUIRE(store.simulate_views({protector, capacitor}, after));
+    REQUIRE(store.views(capacitor, after) != nullptr);
+    // The new protector is sound; the capacitor is as it was.
+    CHECK(store.views(protector, after) == store.views(PredictionStore::sound, after));
+    REQUIRE(store.simulate_views({capacitor}, plugged("p2")));
+    CHECK(store.views(capacitor, after) == store.views(capacitor, plugged("p2")));
+}
