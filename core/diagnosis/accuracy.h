@@ -1,6 +1,8 @@
 // Accuracy of the instruments on the bench and of the model. Common practice for hand-held instruments.
 #pragma once
 
+#include <array>
+
 namespace eh {
 
 struct AccuracyOptions {
@@ -28,6 +30,9 @@ struct AccuracyOptions {
     double model_wrong_word = 0.05;  // share of machines that say something else than the model has them say
     double misread_word = 0.012;     // share of words written down wrongly
     double odd_reading = 0.01;       // share of readings that mean nothing
+    // Share of readings in which an effect outside the catalogue shows: nobody knows, so that a rare, a usual
+    // and a frequent one are weighed alike.
+    std::array<double, 3> unknown_shows{0.03, 0.1, 0.3};
     // Of what the model leaves out, as a share of variance: common to all readings of a quantity on a
     // machine.
     double common_share = 0.75;

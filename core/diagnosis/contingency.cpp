@@ -1,6 +1,7 @@
 #include "core/diagnosis/contingency.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -26,20 +27,31 @@ void Contingency::add(std::size_t hypothesis, const OutcomeShares& shares) {
     }
 }
 
-void Contingency::finish() {
-    double columns = 0.0;
+void Contingency::finish(double unknown_shows) {
+    outcomes_ = static_cast<double>(joint_.size());
+    double shown = 0.0;
     std::vector<double> seen(parties_.probability.size(), 0.0);
     for (const auto& column : joint_) {
-        columns += column.empty() ? 0.0 : 1.0;
+        shown += column.empty() ? 0.0 : 1.0;
         for (std::size_t g = 0; g < column.size(); ++g)
             seen[g] += column[g];
     }
-    for (auto& column : joint_) {
+    const double known = std::accumulate(seen.begin(), seen.end(), 0.0);
+    const auto add_anything = [&](std::vector<double>& column, double outcomes) {
+        const double as_others = std::accumulate(column.begin(), column.end(), 0.0) / known;
         for (std::size_t g = 0; g < column.size(); ++g) {
             const double missing = parties_.probability[g] - seen[g];
-            column[g] = column[g] * (1.0 - misread_share) + (misread_share * seen[g] + missing) / columns;
+            column[g] = column[g] * (1.0 - misread_share) +
+                        (misread_share * seen[g] + unknown_shows * missing) * outcomes / outcomes_ +
+                        (1.0 - unknown_shows) * missing * as_others;
         }
+    };
+    for (auto& column : joint_) {
+        if (!column.empty())
+            add_anything(column, 1.0);
     }
+    joint_.emplace_back(parties_.probability.size(), 0.0);
+    add_anything(joint_.back(), outcomes_ - shown);
 }
 
 double Contingency::bits() const {
@@ -54,12 +66,51 @@ double Contingency::bits() const {
     return std::max(0.0, information);
 }
 
+double Contingency::bits_on_trial() const {
+    // Shares of the three in the doubt.
+    constexpr double leading_share = 0.5;
+    constexpr double sound_share = 0.25;
+    constexpr double unknown_share = 0.25;
+    const auto sound = std::find_if(parties_.list.begin(), parties_.list.end(), [](const Party& party) {
+        return party.kind == HypothesisKind::nothing_wrong;
+    });
+    const auto sound_party = static_cast<std::size_t>(sound - parties_.list.begin());
+    double information = 0.0;
+    for (std::size_t c = 0; c < joint_.size(); ++c) {
+        if (joint_[c].empty())
+            continue;
+        const bool rest = c + 1 == joint_.size();
+        const auto shows = [&](std::size_t party) {
+            return parties_.probability[party] > 0.0 ? joint_[c][party] / parties_.probability[party] : 0.0;
+        };
+        const double anything =
+            rest ? 1.0 - static_cast<double>(std::count_if(joint_.begin(), joint_.end() - 1,
+                                                           [](const auto& column) { return !column.empty(); })) /
+                             outcomes_
+                 : 1.0 / outcomes_;
+        const std::array<std::pair<double, double>, 3> ways{
+            {{leading_share, shows(0)},
+             {sound_share, sound == parties_.list.end() ? anything : shows(sound_party)},
+             {unknown_share, anything}}};
+        double q = 0.0;
+        for (const auto& [share, probability] : ways)
+            q += share * probability;
+        for (const auto& [share, probability] : ways) {
+            if (probability > 0.0)
+                information += share * probability * std::log2(probability / q);
+        }
+    }
+    return information;
+}
+
 double Contingency::cost_after(const BenchCosts& costs) const {
     double total = 0.0;
     for (const auto& column : joint_) {
         if (column.empty())
             continue;
         const double q = std::accumulate(column.begin(), column.end(), 0.0);
+        if (q <= 0.0)
+            continue;
         std::vector<double> posterior = column;
         for (double& p : posterior)
             p /= q;
@@ -70,7 +121,7 @@ double Contingency::cost_after(const BenchCosts& costs) const {
 
 std::vector<Telling> Contingency::tellings(ReadingKind kind, const MachinePlan& plan) const {
     std::vector<Telling> list;
-    for (std::size_t c = 0; c < joint_.size(); ++c) {
+    for (std::size_t c = 0; c + 1 < joint_.size(); ++c) {
         if (joint_[c].empty())
             continue;
         const double q = std::accumulate(joint_[c].begin(), joint_[c].end(), 0.0);

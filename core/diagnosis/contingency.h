@@ -17,19 +17,25 @@ class Contingency {
 
     // A hypothesis shows outcomes with these shares.
     void add(std::size_t hypothesis, const OutcomeShares& shares);
-    // "None of these" may show anything; so may a misreading.
-    void finish();
+    // "None of these" shows what the others show or, with the share `unknown_shows`, anything; a misreading
+    // shows anything.
+    void finish(double unknown_shows);
 
     // Mutual information between party and outcome.
     [[nodiscard]] double bits() const;
     // Expected minutes of repairing once the outcome is known.
     [[nodiscard]] double cost_after(const BenchCosts& costs) const;
+    // What the reading would tell if one doubted the leading party: bits between it, a machine without
+    // faults, and an effect that shows as anything.
+    [[nodiscard]] double bits_on_trial() const;
     // The outcomes worth naming, most probable first.
     [[nodiscard]] std::vector<Telling> tellings(ReadingKind kind, const MachinePlan& plan) const;
 
   private:
     const Parties& parties_;
-    std::vector<std::vector<double>> joint_;  // [outcome][party]; empty where nothing shows the outcome
+    // [outcome][party]; empty where no hypothesis shows the outcome. The last one stands for all of those.
+    std::vector<std::vector<double>> joint_;
+    double outcomes_ = 0.0;  // how many there are
 };
 
 }  // namespace eh

@@ -6,6 +6,8 @@
 #include <memory>
 #include <thread>
 
+#include "core/diagnosis/complaint.h"
+#include "core/diagnosis/drawn_machines.h"
 #include "core/diagnosis/reasoner.h"
 #include "core/diagnosis/simulated_bench.h"
 
@@ -155,43 +157,6 @@ class Scorer {
     PlayScore score_;
 };
 
-// Whether somebody would bring it in: with what the customer has, at some plug, it is not what it was.
-bool is_brought_in(const MachinePlan& plan, const DrawnMachine& machine, const Perturbation& perturbation) {
-    if (machine.faults.empty())
-        return true;
-    SimulatedBench faulty(plan, machine.faults, machine.seed, 0.0, perturbation.tolerance_factor);
-    SimulatedBench sound(plan, {}, machine.seed, 0.0, perturbation.tolerance_factor);
-    const auto ways = ways_to_plug_in(plan.topology());
-    return std::any_of(ways.begin(), ways.end(), [&](const BenchConfiguration& way) {
-        return is_noticed(faulty.view(way), sound.view(way));
-    });
-}
-
-// Whether a machine with these parts would charge at every port if nothing were wrong. Wide tolerances draw
-// some that never worked; those were not sold.
-bool ever_worked(const MachinePlan& plan, const DrawnMachine& machine, const Perturbation& perturbation) {
-    SimulatedBench sound(plan, {}, machine.seed, 0.0, perturbation.tolerance_factor);
-    NextAct act;
-    act.configuration = as_brought_in(plan.topology(), {});
-    return std::all_of(plan.topology().ports.begin(), plan.topology().ports.end(), [&](const Port& port) {
-        act.configuration.port = port.id;
-        act.reading = ReadingKind::firmware;
-        return sound.take(act).firmware == FirmwareMessage::charging;
-    });
-}
-
-std::vector<DrawnMachine> drawn_machines(const MachinePlan& plan, const EvaluationOptions& options) {
-    MachineSource source(plan, options.perturbation, options.seed);
-    std::vector<DrawnMachine> machines;
-    while (static_cast<int>(machines.size()) < options.machines) {
-        DrawnMachine machine = source.next();
-        if (ever_worked(plan, machine, options.perturbation) &&
-            is_brought_in(plan, machine, options.perturbation))
-            machines.push_back(std::move(machine));
-    }
-    return machines;
-}
-
 // Everything that was played on one machine.
 struct MachinePlays {
     Played ours;
@@ -274,12 +239,11 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
                   options.perturbation, options.seed);
     const MachinePlan plan(knowledge, topology);
     const MachinePlan generating_plan(generating, topology);
-    const auto machines = drawn_machines(generating_plan, options);
-
     // Machines are spread over the threads, so each store works with one.
     PredictionOptions table_options;
     table_options.threads = 1;
     const Reasoner reasoner(std::make_shared<PredictionStore>(plan, table_options));
+    const auto machines = drawn_machines(generating_plan, reasoner, options);
     table_options.tolerance_factor = options.perturbation.tolerance_factor;
     const Reasoner oracle(std::make_shared<PredictionStore>(generating_plan, table_options),
                           oracle_accuracy(options.perturbation));

@@ -4,7 +4,7 @@
 // pattern, what the machine says) fit or are wrong. What the model leaves out of one machine is alike for all
 // readings of a quantity, so that repeating a reading teaches little: Quirks follows it from reading to
 // reading. Any reading may also be odd (slipped probe, wrong line written down): with a small share it comes
-// from a broad spread over everything a bench can show, which is also all that "none of these" predicts.
+// from a broad spread over everything a bench can show.
 #pragma once
 
 #include <array>

@@ -7,6 +7,7 @@
 
 #include "core/diagnosis/contingency.h"
 #include "core/diagnosis/foresight.h"
+#include "core/diagnosis/trial.h"
 #include "core/machine/fault_reach.h"
 
 namespace eh {
@@ -21,6 +22,13 @@ constexpr double school_factor = 2.5;             // how much more a reading of 
 constexpr double least_bits = 0.02;               // less is not worth a line
 constexpr double certain_probability = 0.985;     // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
+constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
+constexpr std::ptrdiff_t most_retakes = 2;        // of a reading that fits nothing
+constexpr std::size_t trials = 2;                 // readings at the suspect's own pins
+constexpr std::size_t trials_in_doubt = 4;        // where nothing in the catalogue fits well
+constexpr double doubt = 0.02;                    // of "none of these", from which that is so
+constexpr double most_trial_minutes = 5.0;        // that such a reading may take
+constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
 
@@ -66,10 +74,20 @@ class Proposer {
           parties_(make_parties(ranking, table, now, costs)),
           foresight_(table, ranking) {
         for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
-            if (parties_.p_hypothesis[h] > negligible_probability &&
-                table.hypotheses()[h].kind != HypothesisKind::none_of_these)
+            const HypothesisKind kind = table.hypotheses()[h].kind;
+            const bool weighty =
+                parties_.p_hypothesis[h] > negligible_probability && kind != HypothesisKind::none_of_these;
+            if (weighty || kind == HypothesisKind::nothing_wrong)
                 weighty_.push_back(h);
         }
+        const Party& top = parties_.list.front();
+        top_block_ = top.block.empty() ? -1 : plan_.find_block(top.block);
+        const bool wants_trial = top_block_ >= 0 && top.suspicion >= costs.repair_due_probability &&
+                                 top.repair_minutes >= worth_a_trial_minutes &&
+                                 !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
+                                 readings_at_part(taken, plan_, top_block_) < trials_wanted();
+        if (wants_trial)
+            tried_block_ = top_block_;
     }
 
     NextStep run() {
@@ -99,6 +117,14 @@ class Proposer {
         add_repair(!swap.has_value());
         if (swap && !step_.repair_due)
             put_first(*swap);
+        for (const auto& first : {trial_, again_}) {
+            if (!first)
+                continue;
+            if (step_.repair_due)
+                step_.acts.erase(step_.acts.begin());
+            step_.repair_due = false;
+            put_first(*first);
+        }
         if (step_.acts.size() > options_.most)
             step_.acts.resize(options_.most);
         return std::move(step_);
@@ -116,8 +142,25 @@ class Proposer {
         return configuration.lent.empty() || (options_.known_good_parts && options_.case_may_be_opened);
     }
 
+    // Whether a reading fits nothing, so that it is taken again before anybody believes or forgets it.
+    bool is_to_be_retaken(ReadingKind kind, const std::string& place,
+                          const BenchConfiguration& configuration) const {
+        const auto same = [&](const Reading& reading) {
+            return !reading.set_aside && reading.kind == kind && reading.place == place &&
+                   electrical_part(reading.configuration) == electrical_part(configuration);
+        };
+        const bool odd = std::any_of(ranking_.odd.begin(), ranking_.odd.end(), [&](const OddReading& one) {
+            return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+                return reading.id == one.reading_id && same(reading);
+            });
+        });
+        return odd && std::count_if(taken_.begin(), taken_.end(), same) <= most_retakes;
+    }
+
     bool already_taken(ReadingKind kind, const std::string& place,
                        const BenchConfiguration& configuration) const {
+        if (is_to_be_retaken(kind, place, configuration))
+            return false;
         return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
             if (reading.set_aside || reading.kind != kind ||
                 (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place != place))
@@ -158,6 +201,14 @@ class Proposer {
         return a == b;
     }
 
+    std::size_t trials_wanted() const {
+        for (const Party& party : parties_.list) {
+            if (party.kind == HypothesisKind::none_of_these && party.suspicion > doubt)
+                return trials_in_doubt;
+        }
+        return trials;
+    }
+
     double suspicion_of(int block) const {
         const std::string id = block < 0 ? "" : plan_.blocks[static_cast<std::size_t>(block)].id;
         for (const Party& party : parties_.list) {
@@ -169,8 +220,35 @@ class Proposer {
 
     // Adds the act when it tells anything.
     void consider(NextAct act, const Contingency& table, double extra_risk = 0.0) {
+        if (tried_block_ >= 0)
+            consider_as_trial(act, table, extra_risk);
+        if (!again_ && is_to_be_retaken(act.reading, act.place, act.configuration)) {
+            again_ = weighed(act, table, extra_risk);
+            again_->again = true;
+        }
         if (table.bits() >= least_bits)
             step_.acts.push_back(weighed(std::move(act), table, extra_risk));
+    }
+
+    // Keeps the act as the test of the leading suspect when it is one, and tells more per minute than the one
+    // that is kept.
+    void consider_as_trial(const NextAct& act, const Contingency& table, double extra_risk) {
+        const double bits = table.bits_on_trial();
+        if (extra_risk > 0.0 || bits < least_trial_bits ||
+            !is_at_part(act.reading, act.place, act.configuration, plan_, tried_block_))
+            return;
+        NextAct trial = weighed(act, table);
+        const double own = trial.minutes - trial.kept_minutes + trial.risk_minutes;
+        if (own > most_trial_minutes || bits / own <= trial_bits_per_minute_)
+            return;
+        const bool repeats = std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+            return !reading.set_aside && reading.kind == act.reading && reading.place == act.place;
+        });
+        if (repeats)
+            return;
+        trial.on_trial = true;
+        trial_bits_per_minute_ = bits / own;
+        trial_ = std::move(trial);
     }
 
     NextAct weighed(NextAct act, const Contingency& table, double extra_risk = 0.0) const {
@@ -203,12 +281,21 @@ class Proposer {
         return minutes;
     }
 
+    // Share of what an unknown effect would show as something else: looked for where the leading suspect sits.
+    double unknown_shows(const NextAct& act) const {
+        constexpr double at_the_suspect = 0.5;
+        constexpr double elsewhere = 0.03;
+        const bool there =
+            top_block_ >= 0 && is_at_part(act.reading, act.place, act.configuration, plan_, top_block_);
+        return there ? at_the_suspect : elsewhere;
+    }
+
     template <typename OutcomesOf>
-    Contingency tabulate(OutcomesOf outcomes_of) const {
+    Contingency tabulate(const NextAct& act, OutcomesOf outcomes_of) const {
         Contingency table(parties_);
         for (const std::size_t h : weighty_)
             outcomes_of(h, table);
-        table.finish();
+        table.finish(unknown_shows(act));
         return table;
     }
 
@@ -229,7 +316,7 @@ class Proposer {
         }
         const Foresight::Asked asked = foresight_.asked(reading_of(act));
         Alike known;
-        consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+        consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                      table.add(h, known.outcomes(asked, column[h], ranking_.sample_weights[h],
                                                  [&] { return foresight_.outcomes(asked, net, h, column); }));
                  }));
@@ -279,7 +366,7 @@ class Proposer {
             if (already_taken(act.reading, act.place, act.configuration))
                 continue;
             const BenchConfiguration configuration = act.configuration;
-            consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+            consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                          const LookShares shares =
                              look_shares(plan_, table_.hypotheses()[h].faults, party.block, configuration);
                          table.add(h, {shares.begin(), shares.end()});
@@ -302,7 +389,7 @@ class Proposer {
             act.place = id;
             act.configuration = configuration;
             const Foresight::Asked asked = foresight_.asked(reading_of(act));
-            consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+            consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                          table.add(h, foresight_.outcomes(asked, h, h, *column));
                      }));
         }
@@ -320,7 +407,7 @@ class Proposer {
                 NextAct act = ohms_act(nets[n].id, configuration);
                 const Foresight::Asked asked = foresight_.asked(reading_of(act));
                 Alike known;
-                consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+                consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                              table.add(h,
                                        known.outcomes(asked, (*column)[h], ranking_.sample_weights[h], [&] {
                                            return foresight_.outcomes(asked, h, h, *column);
@@ -369,7 +456,7 @@ class Proposer {
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
             NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
             const Foresight::Asked asked = foresight_.asked(reading_of(act));
-            consider(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+            consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                          const Hypothesis& hypothesis = table_.hypotheses()[h];
                          const bool its_own = fault_at(hypothesis, part.block) != nullptr;
                          const std::size_t left = its_own ? without(h, part.block, sound) : h;
@@ -448,7 +535,7 @@ class Proposer {
         if (column == nullptr || !wanted(ReadingKind::meter))
             return std::nullopt;
         const Foresight::Asked asked = foresight_.asked(reading_of(act));
-        return weighed(std::move(act), tabulate([&](std::size_t h, Contingency& table) {
+        return weighed(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                            table.add(h, foresight_.outcomes(asked, -1, h, *column));
                        }));
     }
@@ -515,6 +602,11 @@ class Proposer {
     Parties parties_;
     Foresight foresight_;
     std::vector<std::size_t> weighty_;
+    int top_block_ = -1;    // the leading suspect, -1 where it is no part
+    int tried_block_ = -1;  // the leading suspect where it is to be tested, else -1
+    std::optional<NextAct> trial_;
+    std::optional<NextAct> again_;
+    double trial_bits_per_minute_ = 0.0;
     NextStep step_;
 };
 

@@ -3,7 +3,8 @@
 // Information is the mutual information, in bits, between the part at fault and what the reading would show.
 // Minutes are the reading's own, the set-up still to be paid, and the risk expressed in minutes. Repairing is
 // due when one part is nearly certain, or when no reading is expected to save more time than it takes (one
-// step of look-ahead on the expected cost of repair).
+// step of look-ahead on the expected cost of repair) - and, where it takes heat or opening, when the suspect
+// stood the test of two readings at its own pins (common practice: measure at the part before replacing it).
 #pragma once
 
 #include <string>
@@ -30,6 +31,8 @@ struct NextAct {
     std::string place;
     BenchConfiguration configuration;
     std::vector<Telling> tells;  // most probable first
+    bool on_trial = false;       // taken to test a suspect before its repair
+    bool again = false;          // taken before, and it fitted nothing
     // ... or a part to put right.
     FaultInstance fault;  // the leading way in which it is at fault
     std::string remedy;   // act of the catalogue: "replace", "reset", ...

@@ -277,6 +277,7 @@ class Weighing {
         Ranking ranking;
         for (std::size_t h = 0; h < count_; ++h)
             ranking.sample_weights.push_back(weigh(h));
+        weigh_none_of_these();
         add_suspicions(ranking);
         ranking.parts = sum_by_part(ranking, table_.hypotheses());
         add_odd_readings(ranking);
@@ -288,11 +289,8 @@ class Weighing {
     // Fills the joint of one hypothesis; returns how well each of its samples fits, summing to 1.
     std::vector<double> weigh(std::size_t h) {
         joint_[0][h] = std::log(priors_[h]);
-        if (table_.hypotheses()[h].kind == HypothesisKind::none_of_these) {
-            for (std::size_t r = 0; r < used_.size(); ++r)
-                joint_[r + 1][h] = joint_[r][h] + std::log(fits_[r].terms.broad);
+        if (is_none(h))
             return {};
-        }
         std::vector<double> weights = table_.sample_weights(h);
         std::vector<std::vector<double>> odd(used_.size(), std::vector<double>(weights.size()));
         for (std::size_t r = 0; r < used_.size(); ++r) {
@@ -314,6 +312,37 @@ class Weighing {
         for (std::size_t r = 0; r < used_.size(); ++r)
             odd_share_[r][h] = std::inner_product(weights.begin(), weights.end(), odd[r].begin(), 0.0);
         return weights;
+    }
+
+    [[nodiscard]] bool is_none(std::size_t h) const {
+        return table_.hypotheses()[h].kind == HypothesisKind::none_of_these;
+    }
+
+    // An effect that the catalogue does not hold shows in some readings, as anything; the others are what the
+    // known hypotheses together, as far as they are known by then, make one expect.
+    void weigh_none_of_these() {
+        std::vector<double> known;  // by reading: log of the sum over the known ones
+        for (auto& so_far : joint_) {
+            std::vector<double> of_known;
+            for (std::size_t h = 0; h < count_; ++h) {
+                if (!is_none(h))
+                    of_known.push_back(so_far[h]);
+            }
+            known.push_back(log_sum_exp(of_known));
+        }
+        std::vector<double> by_share(accuracy_.unknown_shows.size(),
+                                     -std::log(static_cast<double>(accuracy_.unknown_shows.size())));
+        for (std::size_t r = 0; r < used_.size(); ++r) {
+            const double as_others = std::exp(known[r + 1] - known[r]);
+            for (std::size_t i = 0; i < by_share.size(); ++i) {
+                const double shows = accuracy_.unknown_shows[i];
+                by_share[i] += std::log((1.0 - shows) * as_others + shows * fits_[r].terms.broad);
+            }
+            for (std::size_t h = 0; h < count_; ++h) {
+                if (is_none(h))
+                    joint_[r + 1][h] = joint_[0][h] + log_sum_exp(by_share);
+            }
+        }
     }
 
     void add_suspicions(Ranking& ranking) const {
@@ -389,6 +418,40 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
         }
     }
     return rows;
+}
+
+std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std::vector<Reading>& readings,
+                                              const AccuracyOptions& accuracy) {
+    constexpr double far = 4.0;           // widths
+    constexpr double hardly_ever = 0.02;  // probability of a word
+    const auto is_unexplained = [](const SampleTerms& terms) {
+        if (terms.given < hardly_ever)
+            return true;
+        return std::any_of(
+            terms.residuals.begin(), terms.residuals.begin() + terms.count, [](const Residual& residual) {
+                return std::abs(residual.deviation) > far * std::hypot(residual.common_width, residual.own_width);
+            });
+    };
+    std::vector<std::vector<std::size_t>> by_sample(table.hypotheses().size());
+    std::size_t counted = 0;
+    for (const Reading& reading : readings) {
+        if (!counts(reading, table.plan()))
+            continue;
+        ++counted;
+        const ReadingFit fit = fit_of(table, reading, accuracy);
+        for (std::size_t h = 0; h < by_sample.size(); ++h) {
+            by_sample[h].resize(fit.samples[h]->size());
+            for (std::size_t s = 0; s < by_sample[h].size(); ++s)
+                by_sample[h][s] += is_unexplained((*fit.samples[h])[s]) ? 1 : 0;
+        }
+    }
+    std::vector<std::size_t> fewest;
+    fewest.reserve(by_sample.size());
+    for (const auto& counts_by_sample : by_sample) {
+        const auto least = std::min_element(counts_by_sample.begin(), counts_by_sample.end());
+        fewest.push_back(least == counts_by_sample.end() ? counted : *least);
+    }
+    return fewest;
 }
 
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,

@@ -79,6 +79,12 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
                                                   const std::vector<Reading>& readings,
                                                   const AccuracyOptions& accuracy = {});
 
+// By hypothesis: how many of the readings that count the best fitting of its samples leaves unexplained, being
+// several widths off or a word that it hardly ever shows; all of them for "none of these". Computes missing
+// columns.
+std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std::vector<Reading>& readings,
+                                              const AccuracyOptions& accuracy = {});
+
 // Of the ways in which a part may be at fault, the one whose remedy puts most of them right, by probability;
 // the more probable one of two alike. `replaced` tells which parts were changed: of those only faults of
 // refitting are left. Requires a part that still has a fault.

@@ -1,0 +1,21 @@
+// Before heat a suspect is put to the test where it sits: readings at its own pins, which an effect that the
+// catalogue does not hold, or another part, would have to imitate one by one. Internal to core/diagnosis.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/diagnosis/reading.h"
+#include "core/machine/machine_plan.h"
+
+namespace eh {
+
+// Whether a reading of this kind and place is taken at the part's own pins, or through it. `configuration` is
+// that of the reading. Requires a block of the plan.
+bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration,
+                const MachinePlan& plan, int block);
+
+// How many readings that count were taken at the part's own pins; of several of one kind and place only one.
+std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block);
+
+}  // namespace eh
