@@ -7,12 +7,13 @@ namespace eh {
 namespace {
 
 // What the store has of each machine; nothing for "none of these". Empty when a machine is missing.
+// `column` holds what is known already of the first ones.
 template <typename Kept, typename Find>
 std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& hypotheses,
+                                                std::vector<std::shared_ptr<const Kept>> column,
                                                 const Kept& nothing, Find find) {
-    std::vector<std::shared_ptr<const Kept>> column;
     column.reserve(hypotheses.size());
-    for (std::size_t h = 0; h < hypotheses.size(); ++h) {
+    for (std::size_t h = column.size(); h < hypotheses.size(); ++h) {
         auto kept = hypotheses[h].kind == HypothesisKind::none_of_these
                         ? std::make_shared<const Kept>(nothing)
                         : find(h);
@@ -23,16 +24,18 @@ std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& h
     return column;
 }
 
-// Works out each distinct thing once.
+// Works out each distinct thing once; `column` holds what is known already of the first ones.
 template <typename Thing, typename Work>
-ExpectedColumn expected_of(const std::vector<const Thing*>& things, Work work) {
+ExpectedColumn expected_of(const std::vector<std::shared_ptr<const Thing>>& things, ExpectedColumn column,
+                           Work work) {
     std::unordered_map<const Thing*, std::shared_ptr<const std::vector<Expected>>> known;
-    ExpectedColumn column;
+    for (std::size_t i = 0; i < column.size(); ++i)
+        known.emplace(things[i].get(), column[i]);
     column.reserve(things.size());
-    for (const Thing* thing : things) {
-        auto& expected = known[thing];
+    for (std::size_t i = column.size(); i < things.size(); ++i) {
+        auto& expected = known[things[i].get()];
         if (expected == nullptr)
-            expected = std::make_shared<const std::vector<Expected>>(work(*thing));
+            expected = std::make_shared<const std::vector<Expected>>(work(*things[i]));
         column.push_back(expected);
     }
     return column;
@@ -48,11 +51,9 @@ std::shared_ptr<const ExpectedColumn> PoweredColumn::expected(int number, Work w
     const std::lock_guard lock(mutex_);
     auto& column = expected_[number];
     if (column == nullptr) {
-        std::vector<const Views*> views;
-        views.reserve(of_hypothesis_.size());
-        for (const auto& of_hypothesis : of_hypothesis_)
-            views.push_back(of_hypothesis.get());
-        column = std::make_shared<const ExpectedColumn>(expected_of(views, work));
+        const auto known = narrower_ == nullptr ? nullptr : narrower_->expected(number, work);
+        column = std::make_shared<const ExpectedColumn>(
+            expected_of(of_hypothesis_, known == nullptr ? ExpectedColumn{} : *known, work));
     }
     return column;
 }
@@ -70,14 +71,11 @@ std::shared_ptr<const ExpectedColumn> PoweredColumn::net_volts(int net) const {
 }
 
 NumberColumn::NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
-                           const std::function<std::vector<Expected>(const Numbers&)>& expected)
-    : of_hypothesis_(std::move(of_hypothesis)) {
-    std::vector<const Numbers*> numbers;
-    numbers.reserve(of_hypothesis_.size());
-    for (const auto& of_one : of_hypothesis_)
-        numbers.push_back(of_one.get());
-    expected_ = expected_of(numbers, expected);
-}
+                           const std::function<std::vector<Expected>(const Numbers&)>& expected,
+                           const NumberColumn* narrower)
+    : of_hypothesis_(std::move(of_hypothesis)),
+      expected_(expected_of(of_hypothesis_, narrower == nullptr ? ExpectedColumn{} : narrower->expected_,
+                            expected)) {}
 
 PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
                                  PredictionOptions options)
@@ -89,6 +87,19 @@ PredictionTable::PredictionTable(std::shared_ptr<PredictionStore> store, std::ve
     weights_.reserve(hypotheses_.size());
     for (const Hypothesis& hypothesis : hypotheses_) {
         machines_.push_back(store_->machine(hypothesis.faults));
+        weights_.push_back(store_->weights(machines_.back()));
+    }
+}
+
+PredictionTable::PredictionTable(const std::shared_ptr<PredictionTable>& narrower,
+                                 std::vector<Hypothesis> hypotheses)
+    : store_(narrower->store_),
+      narrower_(narrower),
+      hypotheses_(std::move(hypotheses)),
+      machines_(narrower->machines_),
+      weights_(narrower->weights_) {
+    for (std::size_t h = machines_.size(); h < hypotheses_.size(); ++h) {
+        machines_.push_back(store_->machine(hypotheses_[h].faults));
         weights_.push_back(store_->weights(machines_.back()));
     }
 }
@@ -121,26 +132,36 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
     const std::lock_guard lock(mutex_);
     if (const auto found = powered_.find(configuration); found != powered_.end())
         return found->second;
-    auto views = gather(hypotheses_, Views{},
-                        [&](std::size_t h) { return store_->views(machines_[h], configuration); });
+    const auto narrower = narrower_ == nullptr ? nullptr : narrower_->known_powered(configuration);
+    auto views = gather(hypotheses_,
+                        narrower == nullptr ? std::vector<std::shared_ptr<const Views>>{}
+                                            : narrower->of_hypothesis_,
+                        Views{}, [&](std::size_t h) { return store_->views(machines_[h], configuration); });
     if (views.empty())
         return nullptr;
-    return powered_.emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views)))
+    return powered_.emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views), narrower))
         .first->second;
 }
 
 template <typename Find>
 std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
-    NumberColumns& columns, const BenchConfiguration& asked, int number, Find find,
+    NumberKind kind, const BenchConfiguration& asked, int number, Find find,
     const std::function<std::vector<Expected>(const Numbers&)>& expected) const {
     const NumberKey key{electrical_part(unpowered(asked)), number};
     const std::lock_guard lock(mutex_);
+    NumberColumns& columns = numbers_[kind];
     if (const auto found = columns.find(key); found != columns.end())
         return found->second;
-    auto numbers = gather(hypotheses_, Numbers{}, [&](std::size_t h) { return find(h, key.first); });
+    const auto narrower =
+        narrower_ == nullptr ? nullptr : narrower_->known_numbers(kind, asked, number, find, expected);
+    auto numbers = gather(hypotheses_,
+                          narrower == nullptr ? std::vector<std::shared_ptr<const Numbers>>{}
+                                              : narrower->of_hypothesis_,
+                          Numbers{}, [&](std::size_t h) { return find(h, key.first); });
     if (numbers.empty())
         return nullptr;
-    return columns.emplace(key, std::make_shared<const NumberColumn>(std::move(numbers), expected))
+    return columns
+        .emplace(key, std::make_shared<const NumberColumn>(std::move(numbers), expected, narrower.get()))
         .first->second;
 }
 
@@ -153,7 +174,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_ohms(const BenchConfi
         const Numbers* of_net = &(*by_net)[static_cast<std::size_t>(net)];
         return {std::move(by_net), of_net};
     };
-    return known_numbers(ohms_, configuration, net, find,
+    return known_numbers(of_ohms, configuration, net, find,
                          [](const Numbers& ohms) { return expected_ohms(ohms, {}); });
 }
 
@@ -162,7 +183,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_drops(const BenchConf
     const auto find = [&](std::size_t h, const BenchConfiguration& at) {
         return store_->drops(machines_[h], at, net);
     };
-    return known_numbers(drops_, configuration, net, find,
+    return known_numbers(of_drops, configuration, net, find,
                          [](const Numbers& volts) { return expected_drops(volts, {}); });
 }
 
@@ -172,7 +193,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_through(const BenchCo
     const auto find = [&](std::size_t h, const BenchConfiguration& at) {
         return store_->through(machines[h], at, block);
     };
-    return known_numbers(through_, configuration, block, find,
+    return known_numbers(of_through, configuration, block, find,
                          [](const Numbers& ohms) { return expected_ohms(ohms, {}); });
 }
 

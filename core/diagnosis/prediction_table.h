@@ -5,6 +5,7 @@
 // all tables over it. Safe to use from several threads.
 #pragma once
 
+#include <array>
 #include <functional>
 #include <map>
 #include <memory>
@@ -25,8 +26,11 @@ using ExpectedColumn = std::vector<std::shared_ptr<const std::vector<Expected>>>
 // asked for and kept, with the default accuracy.
 class PoweredColumn {
   public:
-    explicit PoweredColumn(std::vector<std::shared_ptr<const Views>> of_hypothesis)
-        : of_hypothesis_(std::move(of_hypothesis)) {}
+    // `narrower` is the column of the same configuration over the first of the same hypotheses, whose
+    // expectations serve here too; nullptr where there is none.
+    explicit PoweredColumn(std::vector<std::shared_ptr<const Views>> of_hypothesis,
+                           std::shared_ptr<const PoweredColumn> narrower = nullptr)
+        : of_hypothesis_(std::move(of_hypothesis)), narrower_(std::move(narrower)) {}
     const Views& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
 
@@ -35,10 +39,12 @@ class PoweredColumn {
     [[nodiscard]] std::shared_ptr<const ExpectedColumn> net_volts(int net) const;
 
   private:
+    friend class PredictionTable;
     template <typename Work>
     std::shared_ptr<const ExpectedColumn> expected(int number, Work work) const;
 
     std::vector<std::shared_ptr<const Views>> of_hypothesis_;
+    std::shared_ptr<const PoweredColumn> narrower_;
     mutable std::mutex mutex_;
     mutable std::map<int, std::shared_ptr<const ExpectedColumn>> expected_;  // by net; the meter's below 0
 };
@@ -47,14 +53,16 @@ class PoweredColumn {
 // sample; "none of these" has no samples. Infinity is OL, NaN: no operating point was found.
 class NumberColumn {
   public:
-    // `expected` says what samples make one expect.
+    // `expected` says what samples make one expect. `narrower`: see PoweredColumn.
     NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
-                 const std::function<std::vector<Expected>(const Numbers&)>& expected);
+                 const std::function<std::vector<Expected>(const Numbers&)>& expected,
+                 const NumberColumn* narrower = nullptr);
     const Numbers& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
     [[nodiscard]] const ExpectedColumn& expected() const { return expected_; }
 
   private:
+    friend class PredictionTable;
     std::vector<std::shared_ptr<const Numbers>> of_hypothesis_;
     ExpectedColumn expected_;
 };
@@ -66,6 +74,9 @@ class PredictionTable {
                     PredictionOptions options = {});
     // Over a store that others use too.
     PredictionTable(std::shared_ptr<PredictionStore> store, std::vector<Hypothesis> hypotheses);
+    // The hypotheses of `narrower`, maybe with other priors, and more: what is put together there serves
+    // here too, and so do its sample weights. Requires `hypotheses` to begin with those of `narrower`.
+    PredictionTable(const std::shared_ptr<PredictionTable>& narrower, std::vector<Hypothesis> hypotheses);
 
     [[nodiscard]] const MachinePlan& plan() const { return store_->plan(); }
     [[nodiscard]] const std::vector<Hypothesis>& hypotheses() const { return hypotheses_; }
@@ -76,7 +87,6 @@ class PredictionTable {
     [[nodiscard]] const std::vector<double>& sample_weights(std::size_t hypothesis) const {
         return weights_[hypothesis];
     }
-    [[nodiscard]] const std::vector<std::vector<double>>& all_sample_weights() const { return weights_; }
     // Sets them. Requires as many as there are hypotheses and samples; not while others use the table.
     void set_sample_weights(std::vector<std::vector<double>> weights) { weights_ = std::move(weights); }
 
@@ -107,24 +117,26 @@ class PredictionTable {
                                                                     int block) const;
 
   private:
+    enum NumberKind { of_ohms, of_drops, of_through };
     using NumberKey = std::pair<BenchConfiguration, int>;
     using NumberColumns = std::map<NumberKey, std::shared_ptr<const NumberColumn>>;
 
-    // The column of that number in `columns`, put together with `find` where it is not there yet.
+    // The column of that number, put together with `find` where it is not there yet.
     template <typename Find>
     std::shared_ptr<const NumberColumn> known_numbers(
-        NumberColumns& columns, const BenchConfiguration& configuration, int number, Find find,
+        NumberKind kind, const BenchConfiguration& configuration, int number, Find find,
         const std::function<std::vector<Expected>(const Numbers&)>& expected) const;
     // By hypothesis: the machine, or the sound one where the part has no fault in it.
     [[nodiscard]] std::vector<PredictionStore::MachineNumber> machines_with_fault_at(int block) const;
 
     std::shared_ptr<PredictionStore> store_;
+    std::shared_ptr<PredictionTable> narrower_;  // over the first of the hypotheses; nullptr: none
     std::vector<Hypothesis> hypotheses_;
     std::vector<PredictionStore::MachineNumber> machines_;  // by hypothesis; sound for "none of these"
     std::vector<std::vector<double>> weights_;              // of samples, by hypothesis
     mutable std::mutex mutex_;
     mutable std::map<BenchConfiguration, std::shared_ptr<const PoweredColumn>> powered_;
-    mutable NumberColumns ohms_, drops_, through_;
+    mutable std::array<NumberColumns, 3> numbers_;  // by NumberKind
 };
 
 }  // namespace eh

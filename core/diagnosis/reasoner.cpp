@@ -87,13 +87,9 @@ std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std:
         return Suspects{table, rank(*table, priors, readings, accuracy_)};
 
     const auto weigh_with = [&](const std::vector<Hypothesis>& more) -> std::optional<Suspects> {
-        auto wider = std::make_shared<PredictionTable>(store_, with_combinations(hypotheses, priors, more));
+        auto wider = std::make_shared<PredictionTable>(table, with_combinations(hypotheses, priors, more));
         if (!prepare(*wider, readings, stop, progress))
             return std::nullopt;
-        auto weights = wider->all_sample_weights();
-        for (std::size_t h = 0; h < hypotheses.size(); ++h)
-            weights[h] = table->sample_weights(h);
-        wider->set_sample_weights(std::move(weights));
         return Suspects{wider, rank(*wider, priors_of(wider->hypotheses()), readings, accuracy_)};
     };
     const auto all = weigh_with(combinations);
