@@ -1,7 +1,6 @@
 #include "core/diagnosis/contingency.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -67,37 +66,39 @@ double Contingency::bits() const {
 }
 
 double Contingency::bits_on_trial() const {
-    // Shares of the three in the doubt.
+    // Shares in the doubt: of the leading party, of the others by the root of their probability, and of an
+    // effect that shows as anything.
     constexpr double leading_share = 0.5;
-    constexpr double sound_share = 0.25;
-    constexpr double unknown_share = 0.25;
-    const auto sound = std::find_if(parties_.list.begin(), parties_.list.end(), [](const Party& party) {
-        return party.kind == HypothesisKind::nothing_wrong;
-    });
-    const auto sound_party = static_cast<std::size_t>(sound - parties_.list.begin());
+    constexpr double others_share = 0.35;
+    constexpr double unknown_share = 0.15;
+    std::vector<double> share(parties_.probability.size() + 1, 0.0);
+    double roots = 0.0;
+    for (std::size_t g = 1; g < parties_.probability.size(); ++g) {
+        if (parties_.list[g].kind != HypothesisKind::none_of_these)
+            share[g] = std::sqrt(parties_.probability[g]);
+        roots += share[g];
+    }
+    for (double& of_party : share)
+        of_party *= roots > 0.0 ? others_share / roots : 0.0;
+    share.front() = leading_share;
+    share.back() = unknown_share;
+    const double shown = static_cast<double>(std::count_if(
+        joint_.begin(), joint_.end() - 1, [](const auto& column) { return !column.empty(); }));
     double information = 0.0;
     for (std::size_t c = 0; c < joint_.size(); ++c) {
         if (joint_[c].empty())
             continue;
-        const bool rest = c + 1 == joint_.size();
-        const auto shows = [&](std::size_t party) {
-            return parties_.probability[party] > 0.0 ? joint_[c][party] / parties_.probability[party] : 0.0;
+        const auto shows = [&](std::size_t g) {
+            if (g == parties_.probability.size())
+                return (c + 1 == joint_.size() ? outcomes_ - shown : 1.0) / outcomes_;
+            return parties_.probability[g] > 0.0 ? joint_[c][g] / parties_.probability[g] : 0.0;
         };
-        const double anything =
-            rest ? 1.0 - static_cast<double>(std::count_if(joint_.begin(), joint_.end() - 1,
-                                                           [](const auto& column) { return !column.empty(); })) /
-                             outcomes_
-                 : 1.0 / outcomes_;
-        const std::array<std::pair<double, double>, 3> ways{
-            {{leading_share, shows(0)},
-             {sound_share, sound == parties_.list.end() ? anything : shows(sound_party)},
-             {unknown_share, anything}}};
         double q = 0.0;
-        for (const auto& [share, probability] : ways)
-            q += share * probability;
-        for (const auto& [share, probability] : ways) {
-            if (probability > 0.0)
-                information += share * probability * std::log2(probability / q);
+        for (std::size_t g = 0; g < share.size(); ++g)
+            q += share[g] * shows(g);
+        for (std::size_t g = 0; g < share.size(); ++g) {
+            if (share[g] > 0.0 && shows(g) > 0.0)
+                information += share[g] * shows(g) * std::log2(shows(g) / q);
         }
     }
     return information;

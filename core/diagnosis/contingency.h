@@ -25,8 +25,8 @@ class Contingency {
     [[nodiscard]] double bits() const;
     // Expected minutes of repairing once the outcome is known.
     [[nodiscard]] double cost_after(const BenchCosts& costs) const;
-    // What the reading would tell if one doubted the leading party: bits between it, a machine without
-    // faults, and an effect that shows as anything.
+    // What the reading would tell if one doubted the leading party: bits between it, the others, made more
+    // likely than they are, and an effect that shows as anything.
     [[nodiscard]] double bits_on_trial() const;
     // The outcomes worth naming, most probable first.
     [[nodiscard]] std::vector<Telling> tellings(ReadingKind kind, const MachinePlan& plan) const;

@@ -28,6 +28,7 @@ constexpr std::size_t trials = 2;                 // readings at the suspect's o
 constexpr std::size_t trials_in_doubt = 4;        // where nothing in the catalogue fits well
 constexpr double doubt = 0.02;                    // of "none of these", from which that is so
 constexpr double most_trial_minutes = 5.0;        // that such a reading may take
+constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to be worth a minute more
 constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
@@ -230,8 +231,7 @@ class Proposer {
             step_.acts.push_back(weighed(std::move(act), table, extra_risk));
     }
 
-    // Keeps the act as the test of the leading suspect when it is one, and tells more per minute than the one
-    // that is kept.
+    // Keeps the act as the test of the leading suspect when it is one, and worth more than the one that is kept.
     void consider_as_trial(const NextAct& act, const Contingency& table, double extra_risk) {
         const double bits = table.bits_on_trial();
         if (extra_risk > 0.0 || bits < least_trial_bits ||
@@ -239,7 +239,8 @@ class Proposer {
             return;
         NextAct trial = weighed(act, table);
         const double own = trial.minutes - trial.kept_minutes + trial.risk_minutes;
-        if (own > most_trial_minutes || bits / own <= trial_bits_per_minute_)
+        const double worth = bits - trial_bits_for_a_minute * own;
+        if (own > most_trial_minutes || (trial_ && worth <= trial_worth_))
             return;
         const bool repeats = std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
             return !reading.set_aside && reading.kind == act.reading && reading.place == act.place;
@@ -247,7 +248,7 @@ class Proposer {
         if (repeats)
             return;
         trial.on_trial = true;
-        trial_bits_per_minute_ = bits / own;
+        trial_worth_ = worth;
         trial_ = std::move(trial);
     }
 
@@ -606,7 +607,7 @@ class Proposer {
     int tried_block_ = -1;  // the leading suspect where it is to be tested, else -1
     std::optional<NextAct> trial_;
     std::optional<NextAct> again_;
-    double trial_bits_per_minute_ = 0.0;
+    double trial_worth_ = 0.0;
     NextStep step_;
 };
 

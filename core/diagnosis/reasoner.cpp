@@ -1,6 +1,8 @@
 #include "core/diagnosis/reasoner.h"
 
 #include <algorithm>
+#include <cmath>
+#include <limits>
 
 namespace eh {
 namespace {
@@ -37,6 +39,59 @@ std::vector<Hypothesis> likely_combinations(const Suspects& suspects, std::size_
             kept.push_back(combinations[suspicion.hypothesis - first_combination]);
     }
     return kept;
+}
+
+// Goes through the readings and leaves out, before more of it is simulated, each combination that cannot come
+// near the best of the single hypotheses any more, however well it fits what is left. `likelihoods` are those
+// of the hypotheses. Nothing when stopped.
+std::optional<std::vector<Hypothesis>> not_beaten_yet(const std::shared_ptr<PredictionStore>& store,
+                                                      std::vector<Hypothesis> combinations,
+                                                      const std::vector<double>& priors,
+                                                      const std::vector<Reading>& readings,
+                                                      const LikelihoodTable& likelihoods,
+                                                      const AccuracyOptions& accuracy,
+                                                      const std::function<bool()>& stop) {
+    constexpr double far_behind = 9.0;  // in logs, what the machine's quirks may make up for included
+    double best = -std::numeric_limits<double>::infinity();
+    for (std::size_t h = 0; h < priors.size(); ++h) {
+        double sum = std::log(priors[h]);
+        for (const auto& row : likelihoods)
+            sum += row[h];
+        best = std::max(best, sum);
+    }
+    double still_to_gain = 0.0;
+    for (const auto& row : likelihoods)
+        still_to_gain += *std::max_element(row.begin(), row.end());
+    std::vector<double> logs;
+    logs.reserve(combinations.size());
+    for (const Hypothesis& combination : combinations)
+        logs.push_back(std::log(combination.prior));
+    auto row = likelihoods.begin();
+    for (const Reading& reading : readings) {
+        if (combinations.empty())
+            break;
+        PredictionTable table(store, combinations);
+        if (!prepare(table, {reading}, stop))
+            return std::nullopt;
+        const auto own = likelihood_table(table, {reading}, accuracy);
+        if (own.empty())
+            continue;
+        still_to_gain -= *std::max_element(row->begin(), row->end());
+        ++row;
+        std::size_t kept = 0;
+        for (std::size_t c = 0; c < combinations.size(); ++c) {
+            const double log = logs[c] + own.front()[c];
+            if (log + still_to_gain < best - far_behind)
+                continue;
+            logs[kept] = log;
+            if (kept != c)
+                combinations[kept] = std::move(combinations[c]);
+            ++kept;
+        }
+        logs.resize(kept);
+        combinations.resize(kept);
+    }
+    return combinations;
 }
 
 }  // namespace
@@ -81,8 +136,13 @@ std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std:
     const auto priors = priors_of(hypotheses);
     if (!prepare(*table, readings, stop, progress))
         return std::nullopt;
-    const auto combinations = promising_combinations(store_->plan(), beforehand, hypotheses,
-                                                     likelihood_table(*table, readings, accuracy_));
+    const auto likelihoods = likelihood_table(*table, readings, accuracy_);
+    const auto found =
+        not_beaten_yet(store_, promising_combinations(store_->plan(), beforehand, hypotheses, likelihoods),
+                       priors, readings, likelihoods, accuracy_, stop);
+    if (!found)
+        return std::nullopt;
+    const auto& combinations = *found;
     if (combinations.empty())
         return Suspects{table, rank(*table, priors, readings, accuracy_)};
 

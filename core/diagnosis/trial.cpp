@@ -30,8 +30,9 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
             return configuration.injection && has_pin_on(plan, block, configuration.injection->net);
         case ReadingKind::through:
             return place == plan.blocks[static_cast<std::size_t>(block)].id;
-        case ReadingKind::meter:
         case ReadingKind::hot_part:
+            return true;
+        case ReadingKind::meter:
         case ReadingKind::firmware:
         case ReadingKind::wiggle:
         case ReadingKind::look:

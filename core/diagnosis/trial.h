@@ -10,8 +10,8 @@
 
 namespace eh {
 
-// Whether a reading of this kind and place is taken at the part's own pins, or through it. `configuration` is
-// that of the reading. Requires a block of the plan.
+// Whether a reading of this kind and place is taken at the part's own pins, through it, or by its heat.
+// `configuration` is that of the reading. Requires a block of the plan.
 bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration,
                 const MachinePlan& plan, int block);
 
