@@ -6,6 +6,7 @@
 
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
+#include "app/models/machine_library.h"
 #include "app/self_measure.h"
 #include "app/shop_file.h"
 #include "app/style/theme.h"
@@ -57,15 +58,22 @@ int main(int argc, char** argv) {
     QApplication::setApplicationVersion(EH_VERSION);
 
     const auto data = eh::default_data_directory();
-    const auto knowledge = eh::load_knowledge(data);
-    if (!knowledge)
-        return fail(knowledge.error().text());
+    auto loaded = eh::load_knowledge(data);
+    if (!loaded)
+        return fail(loaded.error().text());
+    eh::Knowledge knowledge = std::move(loaded).value();
     const auto costs = eh::load_costs(data);
     if (!costs)
         return fail(costs.error().text());
     eh::theme::apply(application);
 
-    eh::MainWindow window(*knowledge, *costs);
+    const std::string shop_folder =
+        QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString();
+    eh::MachineLibrary machines(knowledge, shop_folder + "/machines");
+    eh::MainWindow window(knowledge, *costs);
+    window.useMachines(machines);
+    window.diagnosis().keepPredictionsIn(
+        QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString() + "/predictions");
     eh::SimulatedMeter meter;
     QObject::connect(&meter, &eh::SimulatedMeter::listening, &window, &eh::MainWindow::connectMeter);
     QObject::connect(&meter, &eh::SimulatedMeter::failed, &window, &eh::MainWindow::say);
@@ -73,8 +81,7 @@ int main(int argc, char** argv) {
     if (demo) {
         start_demo(window, meter, data);
     } else {
-        const std::filesystem::path usual =
-            QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString() + "/shop.sqlite";
+        const std::filesystem::path usual = shop_folder + "/shop.sqlite";
         auto store = eh::open_shop(shop_file.empty() ? usual : std::filesystem::path(shop_file),
                                    eh::offer_copy_in_dialog);
         if (!store)
@@ -83,7 +90,7 @@ int main(int argc, char** argv) {
     }
     if (!meter_address.empty())
         window.connectMeter(QString::fromStdString(meter_address));
-    for (const eh::Error& refused : knowledge->refused_files)
+    for (const eh::Error& refused : knowledge.refused_files)
         window.say(QString::fromStdString(refused.text()));
     if (measure_s > 0.0)
         measure.run(window, measure_s);

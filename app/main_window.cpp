@@ -17,6 +17,7 @@
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/intake/intake_page.h"
+#include "app/screens/machine/machine_dialog.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/rates/shop_rates_dialog.h"
 #include "app/screens/repair/repair_page.h"
@@ -295,6 +296,17 @@ void MainWindow::countRepairs() {
     }
     repairs_ = count_repairs(knowledge_, jobs);
     diagnosis_.setShopRates(preferences_.useShopRates() ? repairs_ : ShopRates{});
+}
+
+void MainWindow::useMachines(MachineLibrary& machines) {
+    intake_->offerMachines();
+    connect(&machines, &MachineLibrary::added, intake_, &IntakePage::takeUpMachine);
+    connect(intake_, &IntakePage::machineAsked, this, [this, &machines] {
+        if (machine_dialog_ == nullptr)
+            machine_dialog_ = new MachineDialog(machines, this);
+        machine_dialog_->startFrom(session_.hasJob() ? session_.job().ticket.topology : std::string());
+        machine_dialog_->open();
+    });
 }
 
 void MainWindow::showRates() {

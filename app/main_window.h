@@ -20,6 +20,8 @@ namespace eh {
 class BenchPage;
 class HandoverPage;
 class IntakePage;
+class MachineDialog;
+class MachineLibrary;
 class ProofPage;
 class RepairPage;
 class ShelfPage;
@@ -54,6 +56,9 @@ class MainWindow : public QMainWindow {
     void say(const QString& sentence);
 
     [[nodiscard]] JobSession& session() { return session_; }
+    // The shop's own kinds of machine; the library must outlive the window.
+    void useMachines(MachineLibrary& machines);
+    [[nodiscard]] MachineDialog* machineDialog() { return machine_dialog_; }
     [[nodiscard]] DiagnosisService& diagnosis() { return diagnosis_; }
     [[nodiscard]] MeterFeed& feed() { return feed_; }
     [[nodiscard]] BenchPage& bench() { return *bench_; }
@@ -90,6 +95,7 @@ class MainWindow : public QMainWindow {
     std::unique_ptr<JobStore> store_;
     ShopRates repairs_;
     ShopRatesDialog* rates_ = nullptr;
+    MachineDialog* machine_dialog_ = nullptr;
     JobSession session_;
     DiagnosisService diagnosis_;
     MeterRecording recording_;

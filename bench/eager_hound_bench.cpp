@@ -6,6 +6,8 @@
 #include <nlohmann/json.hpp>
 
 #include "core/diagnosis/next_act.h"
+#include "core/diagnosis/prediction_archive.h"
+#include "core/diagnosis/prediction_cache.h"
 
 namespace {
 
@@ -101,6 +103,46 @@ void predictions_within_reach(benchmark::State& state) {
     }
 }
 BENCHMARK(predictions_within_reach)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// Every usual configuration of a topology from nothing: what the window does in the background.
+void predictions_of_a_whole_topology(benchmark::State& state) {
+    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    std::size_t bytes = 0;
+    for (auto _ : state) {
+        PredictionTable table(plan, make_hypotheses(plan, {}));
+        for (const BenchConfiguration& configuration : usual_configurations(plan))
+            benchmark::DoNotOptimize(table.powered(configuration));
+        bytes = PredictionArchive::write(*table.store()).size();
+    }
+    state.counters["kept_mb"] = static_cast<double>(bytes) / (1 << 20);
+}
+BENCHMARK(predictions_of_a_whole_topology)->Unit(benchmark::kSecond)->Iterations(1)->UseRealTime();
+
+// What is within reach, as in predictions_within_reach, but taken from a folder on disk.
+void predictions_from_disk(benchmark::State& state) {
+    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    const auto folder = std::filesystem::temp_directory_path() / "eager-hound-bench";
+    const PredictionCache cache(folder, this_program());
+    BenchConfiguration bench;
+    bench.port = "p1";
+    {
+        PredictionTable table(plan, make_hypotheses(plan, {}));
+        prepare_candidates(table, rank(table, priors_of(table.hypotheses()), {}), bench);
+        for (const BenchConfiguration& configuration : usual_configurations(plan))
+            table.powered(configuration);
+        (void)cache.save(*table.store());
+    }
+    for (auto _ : state) {
+        auto store = std::make_shared<PredictionStore>(plan);
+        if (!cache.load(*store))
+            state.SkipWithError("nothing came from disk");
+        PredictionTable table(store, make_hypotheses(plan, {}));
+        for (const BenchConfiguration& configuration : reachable_configurations(bench, plan))
+            benchmark::DoNotOptimize(table.known_powered(configuration));
+    }
+    std::filesystem::remove_all(folder);
+}
+BENCHMARK(predictions_from_disk)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void course_of_a_sound_machine(benchmark::State& state) {
     const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));

@@ -54,6 +54,11 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
                 emit progressed(share);
         });
     };
+    if (cache_ && !engine->restored) {
+        // Nothing kept, or nothing usable: then it is worked out.
+        (void)cache_->load(*engine->reasoner.store());
+        engine->restored = true;
+    }
     Answer answer;
     answer.engine = engine;
     answer.readings = job.readings;
@@ -87,6 +92,24 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
     if (!prepare_candidates(table, answer.ranking, stance, stale, report))
         return;
     refresh(true);
+    completeTables(*engine, stale);
+}
+
+void DiagnosisService::completeTables(Engine& engine, const std::function<bool()>& stale) const {
+    if (engine.complete)
+        return;
+    const auto& store = engine.reasoner.store();
+    PredictionTable table(store, make_hypotheses(engine.plan, {}));
+    bool all_known = true;
+    for (const BenchConfiguration& configuration : usual_configurations(engine.plan)) {
+        all_known = all_known && table.known_powered(configuration) != nullptr;
+        if (table.powered(configuration, stale) == nullptr)
+            return;
+    }
+    engine.complete = true;
+    // What cannot be kept is worked out again next time.
+    if (cache_ && !all_known)
+        (void)cache_->save(*store);
 }
 
 void DiagnosisService::deliver(int generation, const Answer& answer, bool last) {

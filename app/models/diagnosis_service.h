@@ -13,6 +13,7 @@
 
 #include "core/diagnosis/next_act.h"
 #include "core/diagnosis/path_view.h"
+#include "core/diagnosis/prediction_cache.h"
 #include "core/diagnosis/reasoner.h"
 #include "core/job/job.h"
 #include "core/job/shop_rates.h"
@@ -25,6 +26,10 @@ struct Engine {
         : plan(knowledge, topology), reasoner(std::make_shared<PredictionStore>(plan)) {}
     MachinePlan plan;
     Reasoner reasoner;
+    // Of the background only: whether the predictions kept on disk were taken over, and whether they are all
+    // there.
+    bool restored = false;
+    bool complete = false;
 };
 
 struct Answer {
@@ -51,6 +56,8 @@ class DiagnosisService : public QObject {
     // What the shop's own repairs make of the shipped rates; counts from the next question on.
     void setShopRates(const ShopRates& rates) { shop_rates_ = rates; }
     [[nodiscard]] const ShopRates& shopRates() const { return shop_rates_; }
+    // Takes predictions from a folder and keeps them there; counts from the next question on.
+    void keepPredictionsIn(const std::filesystem::path& folder) { cache_.emplace(folder, this_program()); }
     // Forgets the question that is being worked on.
     void cancel();
 
@@ -67,12 +74,15 @@ class DiagnosisService : public QObject {
   private:
     void work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
               const std::map<std::string, double>& rate_factors, int generation);
+    // Works out what any job on the topology may need, and keeps it on disk.
+    void completeTables(Engine& engine, const std::function<bool()>& stale) const;
     void deliver(int generation, const Answer& answer, bool last);
 
     const Knowledge& knowledge_;
     BenchCosts costs_;
     NextOptions next_options_;
     ShopRates shop_rates_;
+    std::optional<PredictionCache> cache_;
     std::map<std::string, std::shared_ptr<Engine>> engines_;
     QThreadPool pool_;
     std::atomic<int> generation_{0};

@@ -1,13 +1,19 @@
 // Takes a picture of each main view from the demo shop, for docs/screenshots. Usage: screenshots FOLDER
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLineEdit>
+#include <QSpinBox>
 #include <QStandardPaths>
+#include <QTemporaryDir>
 #include <QTest>
 #include <cstdio>
 
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
+#include "app/models/machine_library.h"
 #include "app/screens/bench/bench_page.h"
+#include "app/screens/intake/intake_page.h"
+#include "app/screens/machine/machine_dialog.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/style/theme.h"
@@ -45,7 +51,7 @@ int main(int argc, char** argv) {
         return 2;
     const QString folder = QString::fromLocal8Bit(argv[1]);
     const auto data = eh::default_data_directory();
-    const auto knowledge = eh::load_knowledge(data);
+    auto knowledge = eh::load_knowledge(data);
     const auto costs = eh::load_costs(data);
     const auto shop = eh::make_demo_shop(data);
     if (!knowledge || !costs || !shop)
@@ -54,7 +60,11 @@ int main(int argc, char** argv) {
     if (!store)
         return 1;
     eh::theme::apply(application);
-    eh::MainWindow window(*knowledge, *costs);
+    eh::Knowledge known = std::move(knowledge).value();
+    const QTemporaryDir machines_folder;
+    eh::MachineLibrary machines(known, machines_folder.path().toStdString());
+    eh::MainWindow window(known, *costs);
+    window.useMachines(machines);
     window.useStore(std::move(store).value());
     window.resize(1280, 800);
     window.show();
@@ -67,6 +77,13 @@ int main(int argc, char** argv) {
     window.openJob("demo-3");
     window.go(eh::MainWindow::IntakeStation);
     good &= take(window, folder, "intake");
+    window.intake().describe().click();
+    window.machineDialog()->name().setText("Grey 14-inch, 45 W");
+    window.machineDialog()->watts().setValue(45);
+    window.machineDialog()->cells().setValue(3);
+    QTest::qWait(400);
+    good &= window.machineDialog()->grab().save(folder + "/machine.png");
+    window.machineDialog()->reject();
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
     window.bench().suspects().openPart(window.diagnosis().answer().ranking.parts.front().block);

@@ -16,7 +16,14 @@ Result<std::string> read_text_file(const std::filesystem::path& path, std::size_
     const auto size = std::filesystem::file_size(path, problem);
     if (!problem && size > limit_bytes)
         return refused("the file is larger than anything this program writes", path.string());
-    std::string text{std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
+    std::string text;
+    if (!problem && std::filesystem::is_regular_file(path, problem)) {
+        text.resize(size);
+        file.read(text.data(), static_cast<std::streamsize>(size));
+        text.resize(static_cast<std::size_t>(file.gcount()));
+    } else {
+        text.assign(std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>());
+    }
     if (file.bad())
         return Error{ErrorKind::unavailable, "the file could not be read to its end", path.string()};
     return text;

@@ -15,12 +15,12 @@ struct AccuracyOptions {
     double dmm_volts_share = 0.006;
     double dmm_volts_digit = 0.02;
     double model_rail_share = 0.03;
-    double stray_amps = 8e-7;  // leakages nobody knows, which decide the volts of nets that nothing holds
+    double stray_amps = 2e-6;  // leakages nobody knows, which decide the volts of nets that nothing holds
     double most_stray_volts = 8.0;
     double dmm_ohms_share = 0.02;
     double model_ohms_share = 0.12;
-    double model_kiloohms_share = 0.35;  // from some ten kiloohms on
-    double lead_ohms = 0.05;             // of the test leads, left in or taken off
+    double model_kiloohms_share = 0.5;  // from some ten kiloohms on
+    double lead_ohms = 0.05;            // of the test leads, left in or taken off
     double over_limit_ohms = 1e5;  // from about here on a reading counts as open (common practice: > 100 k)
     double dmm_drop_digit = 0.003;
     double model_drop_share = 0.1;  // of drops in diode mode: chips of one kind differ little

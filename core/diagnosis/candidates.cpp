@@ -1,6 +1,7 @@
 // Where readings can be taken from here, and the columns that choosing among them needs.
 #include <algorithm>
 
+#include "core/diagnosis/complaint.h"
 #include "core/diagnosis/next_act.h"
 
 namespace eh {
@@ -49,6 +50,23 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
             unique.push_back(configuration);
     }
     return unique;
+}
+
+std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan) {
+    std::vector<BenchConfiguration> list;
+    for (const BenchConfiguration& way : ways_to_plug_in(plan.topology())) {
+        for (const bool battery_in : {true, false}) {
+            for (const Owner charger : {Owner::customer, Owner::bench}) {
+                for (const Owner lead : {Owner::customer, Owner::bench}) {
+                    list.push_back(way);
+                    list.back().battery_in = battery_in;
+                    list.back().charger = charger;
+                    list.back().lead = lead;
+                }
+            }
+        }
+    }
+    return list;
 }
 
 std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,

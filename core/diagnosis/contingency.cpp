@@ -82,8 +82,8 @@ double Contingency::bits_on_trial() const {
         of_party *= roots > 0.0 ? others_share / roots : 0.0;
     share.front() = leading_share;
     share.back() = unknown_share;
-    const double shown = static_cast<double>(std::count_if(
-        joint_.begin(), joint_.end() - 1, [](const auto& column) { return !column.empty(); }));
+    const double shown = static_cast<double>(
+        std::count_if(joint_.begin(), joint_.end() - 1, [](const auto& column) { return !column.empty(); }));
     double information = 0.0;
     for (std::size_t c = 0; c < joint_.size(); ++c) {
         if (joint_[c].empty())

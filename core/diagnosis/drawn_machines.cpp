@@ -76,8 +76,7 @@ std::size_t changed_readings(const std::vector<Reading>& one, const std::vector<
 bool held_in_all_but_name(const MachinePlan& generating, const DrawnMachine& machine,
                           const Reasoner& reasoner, const Perturbation& perturbation) {
     constexpr double share_left = 0.25;  // of the readings that the effect changed
-    const auto faulty =
-        everything_read(generating, machine.faults, machine, perturbation.tolerance_factor);
+    const auto faulty = everything_read(generating, machine.faults, machine, perturbation.tolerance_factor);
     const auto sound = everything_read(generating, {}, machine, perturbation.tolerance_factor);
     PredictionTable table(reasoner.store(), make_hypotheses(reasoner.store()->plan(), {machine.facts, {}}));
     const auto of_sound = unexplained_readings(table, sound);

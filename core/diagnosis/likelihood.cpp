@@ -23,11 +23,11 @@ double square(double x) {
     return x * x;
 }
 
-// Student's t with 8 degrees of freedom: twice as far off as a normal spread would have it is common, ten
-// times is a reading that does not fit.
-double student8(double deviation, double width) {
-    const double x = 1.0 + 0.125 * square(deviation / width);
-    return 0.3867 / (width * square(square(x)) * std::sqrt(x));
+// Student's t with 16 degrees of freedom: four widths off is seen now and then, eight widths off does not
+// fit; the heavier tail is that of odd readings.
+double student16(double deviation, double width) {
+    const double x = 1.0 + square(deviation / width) / 16.0;
+    return 0.39276 / (width * square(square(square(x))) * std::sqrt(x));
 }
 
 bool lit(MeterPattern pattern) {
@@ -344,7 +344,7 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
         const Shift shift =
             shifts[static_cast<std::size_t>(i)] == nullptr ? Shift{} : *shifts[static_cast<std::size_t>(i)];
         const double width = std::sqrt(square(r.common_width) * shift.variance + square(r.own_width));
-        fitting *= student8(r.deviation - r.common_width * shift.mean, width) * r.scale;
+        fitting *= student16(r.deviation - r.common_width * shift.mean, width) * r.scale;
     }
     double wrong = 0.0;  // the machine's own word, by the density of what is seen
     if (reading.word >= 0 && doubt != nullptr) {

@@ -24,9 +24,8 @@ constexpr double certain_probability = 0.985;     // from here on nobody measure
 constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
 constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
 constexpr std::ptrdiff_t most_retakes = 2;        // of a reading that fits nothing
-constexpr std::size_t trials = 2;                 // readings at the suspect's own pins
-constexpr std::size_t trials_in_doubt = 4;        // where nothing in the catalogue fits well
-constexpr double doubt = 0.02;                    // of "none of these", from which that is so
+constexpr std::size_t trials = 3;                 // readings at the suspect's own pins
+constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalogue fits well
 constexpr double most_trial_minutes = 5.0;        // that such a reading may take
 constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to be worth a minute more
 constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
@@ -86,6 +85,7 @@ class Proposer {
         const bool wants_trial = top_block_ >= 0 && top.suspicion >= costs.repair_due_probability &&
                                  top.repair_minutes >= worth_a_trial_minutes &&
                                  !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
+                                 !was_taken_off(taken, top.block) &&
                                  readings_at_part(taken, plan_, top_block_) < trials_wanted();
         if (wants_trial)
             tried_block_ = top_block_;
@@ -204,7 +204,9 @@ class Proposer {
 
     std::size_t trials_wanted() const {
         for (const Party& party : parties_.list) {
-            if (party.kind == HypothesisKind::none_of_these && party.suspicion > doubt)
+            // More likely than before the first reading.
+            if (party.kind == HypothesisKind::none_of_these &&
+                party.suspicion > plan_.knowledge().catalogue.none_of_these_share)
                 return trials_in_doubt;
         }
         return trials;
@@ -231,7 +233,8 @@ class Proposer {
             step_.acts.push_back(weighed(std::move(act), table, extra_risk));
     }
 
-    // Keeps the act as the test of the leading suspect when it is one, and worth more than the one that is kept.
+    // Keeps the act as the test of the leading suspect when it is one, and worth more than the one that is
+    // kept.
     void consider_as_trial(const NextAct& act, const Contingency& table, double extra_risk) {
         const double bits = table.bits_on_trial();
         if (extra_risk > 0.0 || bits < least_trial_bits ||
@@ -282,7 +285,8 @@ class Proposer {
         return minutes;
     }
 
-    // Share of what an unknown effect would show as something else: looked for where the leading suspect sits.
+    // Share of what an unknown effect would show as something else: looked for where the leading suspect
+    // sits.
     double unknown_shows(const NextAct& act) const {
         constexpr double at_the_suspect = 0.5;
         constexpr double elsewhere = 0.03;
@@ -457,12 +461,14 @@ class Proposer {
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
             NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
             const Foresight::Asked asked = foresight_.asked(reading_of(act));
-            consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
-                         const Hypothesis& hypothesis = table_.hypotheses()[h];
-                         const bool its_own = fault_at(hypothesis, part.block) != nullptr;
-                         const std::size_t left = its_own ? without(h, part.block, sound) : h;
-                         table.add(h, foresight_.outcomes(asked, h, left, column));
-                     }),
+            consider(act,
+                     tabulate(act,
+                              [&](std::size_t h, Contingency& table) {
+                                  const Hypothesis& hypothesis = table_.hypotheses()[h];
+                                  const bool its_own = fault_at(hypothesis, part.block) != nullptr;
+                                  const std::size_t left = its_own ? without(h, part.block, sound) : h;
+                                  table.add(h, foresight_.outcomes(asked, h, left, column));
+                              }),
                      costs_.remove_risk_minutes);
         }
     }

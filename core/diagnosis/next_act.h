@@ -77,6 +77,10 @@ struct NextStep {
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
                                                          const MachinePlan& plan);
 
+// Every configuration with all parts in their places: ports, plug sides, whose charger and lead, battery in
+// and out.
+std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan);
+
 // Configurations that feed a shorted net from the bench supply: nets that the suspects make likely to be
 // shorted, at volts and a limit that harm nothing on them (common practice: 1 V or less). Most likely short
 // first; from known columns of ohms only.

@@ -75,7 +75,10 @@ double evenly(int i) {
     return turn - std::floor(turn);
 }
 
-std::string name_of(const std::vector<FaultInstance>& faults, const std::vector<int>& streams) {
+}  // namespace
+
+std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
+                                     const std::vector<int>& streams) {
     std::string name;
     for (std::size_t f = 0; f < faults.size(); ++f) {
         const FaultInstance& fault = faults[f];
@@ -88,8 +91,6 @@ std::string name_of(const std::vector<FaultInstance>& faults, const std::vector<
     }
     return name;
 }
-
-}  // namespace
 
 PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
     : plan_(&plan), options_(options) {
@@ -115,12 +116,16 @@ PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstanc
 
 PredictionStore::MachineNumber PredictionStore::number_of(std::vector<FaultInstance> faults,
                                                           std::vector<int> streams) const {
-    if (faults.empty() && !machines_.empty())
+    return number_of(Machine{std::move(faults), std::move(streams), {}});
+}
+
+PredictionStore::MachineNumber PredictionStore::number_of(Machine machine) const {
+    if (machine.faults.empty() && !machines_.empty())
         return sound;
-    const auto [place, fresh] = numbers_.emplace(name_of(faults, streams), machines_.size());
+    const auto [place, fresh] = numbers_.emplace(name_of(machine.faults, machine.streams), machines_.size());
     if (fresh) {
-        Machine machine{std::move(faults), std::move(streams), {}};
-        machine.weights = sample_weights(machine);
+        if (machine.weights.empty())
+            machine.weights = sample_weights(machine);
         machines_.push_back(std::move(machine));
     }
     return place->second;
@@ -247,8 +252,9 @@ Views PredictionStore::moved_heat(const Views& views, MachineNumber from, Machin
             return view.first_shunt_watts *
                    static_cast<float>(plan_->blocks[block].kind->heat_kelvin_per_watt);
         };
-        view.rise_kelvin[source] -= rise(source);
-        view.rise_kelvin[target] += rise(target);
+        std::vector<float>& rises = view.rise_kelvin.own();
+        rises[source] -= rise(source);
+        rises[target] += rise(target);
     }
     return moved;
 }
@@ -385,9 +391,11 @@ bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machin
     for (const MachineNumber machine : machines) {
         auto turned = std::make_shared<Views>(*views(machine, other));
         for (PoweredView& view : *turned) {
+            std::vector<float>& volts = view.net_volts.own();
+            std::vector<float>& ohms = view.net_ohms.own();
             for (const auto& [a, b] : nets) {
-                std::swap(view.net_volts[a], view.net_volts[b]);
-                std::swap(view.net_ohms[a], view.net_ohms[b]);
+                std::swap(volts[a], volts[b]);
+                std::swap(ohms[a], ohms[b]);
             }
         }
         const std::lock_guard lock(mutex_);

@@ -79,6 +79,7 @@ class PredictionStore {
                                                          int block) const;
 
   private:
+    friend class PredictionArchive;
     // Where the sound machine stands in each of its states, by sample: where solving starts.
     using SoundPoints = std::vector<OperatingPoints>;
     template <typename Kept>
@@ -96,6 +97,9 @@ class PredictionStore {
     };
     // These call for mutex_ to be held.
     MachineNumber number_of(std::vector<FaultInstance> faults, std::vector<int> streams) const;
+    // The number of a machine, whose weights are worked out where it is new and has none.
+    MachineNumber number_of(Machine machine) const;
+    static std::string name_of(const std::vector<FaultInstance>& faults, const std::vector<int>& streams);
     [[nodiscard]] Scene scene(MachineNumber machine, const BenchConfiguration& configuration,
                               bool powered) const;
     // A machine that differs only in which part of a net is shorted, the same one for all of those; the

@@ -133,10 +133,10 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
     if (const auto found = powered_.find(configuration); found != powered_.end())
         return found->second;
     const auto narrower = narrower_ == nullptr ? nullptr : narrower_->known_powered(configuration);
-    auto views = gather(hypotheses_,
-                        narrower == nullptr ? std::vector<std::shared_ptr<const Views>>{}
-                                            : narrower->of_hypothesis_,
-                        Views{}, [&](std::size_t h) { return store_->views(machines_[h], configuration); });
+    auto views =
+        gather(hypotheses_,
+               narrower == nullptr ? std::vector<std::shared_ptr<const Views>>{} : narrower->of_hypothesis_,
+               Views{}, [&](std::size_t h) { return store_->views(machines_[h], configuration); });
     if (views.empty())
         return nullptr;
     return powered_.emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views), narrower))
@@ -154,10 +154,10 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
         return found->second;
     const auto narrower =
         narrower_ == nullptr ? nullptr : narrower_->known_numbers(kind, asked, number, find, expected);
-    auto numbers = gather(hypotheses_,
-                          narrower == nullptr ? std::vector<std::shared_ptr<const Numbers>>{}
-                                              : narrower->of_hypothesis_,
-                          Numbers{}, [&](std::size_t h) { return find(h, key.first); });
+    auto numbers =
+        gather(hypotheses_,
+               narrower == nullptr ? std::vector<std::shared_ptr<const Numbers>>{} : narrower->of_hypothesis_,
+               Numbers{}, [&](std::size_t h) { return find(h, key.first); });
     if (numbers.empty())
         return nullptr;
     return columns

@@ -270,6 +270,7 @@ class Weighing {
                                  quirks_.shift_channel(of_reading.channels[1]),
                                  quirks_.doubt_channel(of_reading.word_channel)});
         joint_.assign(used_.size() + 1, std::vector<double>(count_));
+        strange_.fill(std::vector<std::vector<double>>(used_.size()));
         odd_share_.assign(used_.size(), std::vector<double>(count_, 1.0));
     }
 
@@ -292,19 +293,25 @@ class Weighing {
         if (is_none(h))
             return {};
         std::vector<double> weights = table_.sample_weights(h);
+        std::vector<Strange> strange;
+        for (const double shows : accuracy_.unknown_shows)
+            strange.emplace_back(weights, joint_[0][h], shows, accuracy_.odd_reading);
+        std::vector<double> seen(weights.size());
         std::vector<std::vector<double>> odd(used_.size(), std::vector<double>(weights.size()));
         for (std::size_t r = 0; r < used_.size(); ++r) {
             const ReadingTerms& terms = fits_[r].terms;
             double total = 0.0;
             for (std::size_t s = 0; s < weights.size(); ++s) {
-                const double seen =
+                seen[s] =
                     density(terms, (*fits_[r].samples[h])[s],
                             {quirks_.shift(h, s, channels_[r][0]), quirks_.shift(h, s, channels_[r][1])},
                             quirks_.doubt(h, s, channels_[r][2]), accuracy_);
-                odd[r][s] = std::min(1.0, accuracy_.odd_reading * terms.broad / seen);
-                weights[s] *= seen;
+                odd[r][s] = std::min(1.0, accuracy_.odd_reading * terms.broad / seen[s]);
+                weights[s] *= seen[s];
                 total += weights[s];
             }
+            for (std::size_t i = 0; i < strange.size(); ++i)
+                strange_[i][r].push_back(strange[i].with(seen, terms.broad));
             for (double& weight : weights)
                 weight /= total;
             joint_[r + 1][h] = joint_[r][h] + std::log(total);
@@ -318,32 +325,53 @@ class Weighing {
         return table_.hypotheses()[h].kind == HypothesisKind::none_of_these;
     }
 
-    // An effect that the catalogue does not hold shows in some readings, as anything; the others are what the
-    // known hypotheses together, as far as they are known by then, make one expect.
+    // A machine with an effect that the catalogue does not hold is like one of the known hypotheses, but for
+    // some readings, in which it shows anything.
     void weigh_none_of_these() {
-        std::vector<double> known;  // by reading: log of the sum over the known ones
-        for (auto& so_far : joint_) {
-            std::vector<double> of_known;
-            for (std::size_t h = 0; h < count_; ++h) {
-                if (!is_none(h))
-                    of_known.push_back(so_far[h]);
-            }
-            known.push_back(log_sum_exp(of_known));
+        std::vector<double> priors_known;
+        for (std::size_t h = 0; h < count_; ++h) {
+            if (!is_none(h))
+                priors_known.push_back(joint_[0][h]);
         }
-        std::vector<double> by_share(accuracy_.unknown_shows.size(),
-                                     -std::log(static_cast<double>(accuracy_.unknown_shows.size())));
+        const double known = log_sum_exp(priors_known);
         for (std::size_t r = 0; r < used_.size(); ++r) {
-            const double as_others = std::exp(known[r + 1] - known[r]);
-            for (std::size_t i = 0; i < by_share.size(); ++i) {
-                const double shows = accuracy_.unknown_shows[i];
-                by_share[i] += std::log((1.0 - shows) * as_others + shows * fits_[r].terms.broad);
-            }
+            std::vector<double> all;
+            for (const auto& of_share : strange_)
+                all.insert(all.end(), of_share[r].begin(), of_share[r].end());
+            const double log = log_sum_exp(all) - known - std::log(static_cast<double>(strange_.size()));
             for (std::size_t h = 0; h < count_; ++h) {
                 if (is_none(h))
-                    joint_[r + 1][h] = joint_[0][h] + log_sum_exp(by_share);
+                    joint_[r + 1][h] = joint_[0][h] + log;
             }
         }
     }
+
+    // How likely the readings are of machines like the samples of one hypothesis with an unknown effect; an
+    // item of `seen` for each sample.
+    class Strange {
+      public:
+        Strange(const std::vector<double>& weights, double log_prior, double shows, double odd)
+            : weights_(weights), log_(log_prior), shows_(shows), odd_(odd) {}
+        // Log of the joint, with one reading more.
+        double with(const std::vector<double>& seen, double broad) {
+            double total = 0.0;
+            for (std::size_t s = 0; s < weights_.size(); ++s) {
+                const double meant = std::max(0.0, (seen[s] - odd_ * broad) / (1.0 - odd_));
+                weights_[s] *= (1.0 - shows_) * meant + shows_ * broad;
+                total += weights_[s];
+            }
+            for (double& weight : weights_)
+                weight /= total;
+            log_ += std::log(total);
+            return log_;
+        }
+
+      private:
+        std::vector<double> weights_;
+        double log_;
+        double shows_;
+        double odd_;
+    };
 
     void add_suspicions(Ranking& ranking) const {
         std::vector<double> totals;
@@ -384,6 +412,10 @@ class Weighing {
     std::vector<ReadingFit> fits_;              // by reading that counts
     std::vector<std::array<int, 3>> channels_;  // of the quirk book, likewise
     QuirkBook quirks_;
+    // By share of readings in which an unknown effect shows, reading, known hypothesis: log of the joint of a
+    // machine like that hypothesis with such an effect.
+    std::array<std::vector<std::vector<double>>, std::tuple_size_v<decltype(AccuracyOptions::unknown_shows)>>
+        strange_;
     std::vector<std::vector<double>> joint_;  // [readings so far][hypothesis]
     // Share of a reading's density that comes from "it means nothing": [reading][hypothesis].
     std::vector<std::vector<double>> odd_share_;
@@ -427,10 +459,11 @@ std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std:
     const auto is_unexplained = [](const SampleTerms& terms) {
         if (terms.given < hardly_ever)
             return true;
-        return std::any_of(
-            terms.residuals.begin(), terms.residuals.begin() + terms.count, [](const Residual& residual) {
-                return std::abs(residual.deviation) > far * std::hypot(residual.common_width, residual.own_width);
-            });
+        return std::any_of(terms.residuals.begin(), terms.residuals.begin() + terms.count,
+                           [](const Residual& residual) {
+                               return std::abs(residual.deviation) >
+                                      far * std::hypot(residual.common_width, residual.own_width);
+                           });
     };
     std::vector<std::vector<std::size_t>> by_sample(table.hypotheses().size());
     std::size_t counted = 0;

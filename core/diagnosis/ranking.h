@@ -79,9 +79,9 @@ std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
                                                   const std::vector<Reading>& readings,
                                                   const AccuracyOptions& accuracy = {});
 
-// By hypothesis: how many of the readings that count the best fitting of its samples leaves unexplained, being
-// several widths off or a word that it hardly ever shows; all of them for "none of these". Computes missing
-// columns.
+// By hypothesis: how many of the readings that count the best fitting of its samples leaves unexplained,
+// being several widths off or a word that it hardly ever shows; all of them for "none of these". Computes
+// missing columns.
 std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std::vector<Reading>& readings,
                                               const AccuracyOptions& accuracy = {});
 

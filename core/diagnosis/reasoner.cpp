@@ -44,13 +44,10 @@ std::vector<Hypothesis> likely_combinations(const Suspects& suspects, std::size_
 // Goes through the readings and leaves out, before more of it is simulated, each combination that cannot come
 // near the best of the single hypotheses any more, however well it fits what is left. `likelihoods` are those
 // of the hypotheses. Nothing when stopped.
-std::optional<std::vector<Hypothesis>> not_beaten_yet(const std::shared_ptr<PredictionStore>& store,
-                                                      std::vector<Hypothesis> combinations,
-                                                      const std::vector<double>& priors,
-                                                      const std::vector<Reading>& readings,
-                                                      const LikelihoodTable& likelihoods,
-                                                      const AccuracyOptions& accuracy,
-                                                      const std::function<bool()>& stop) {
+std::optional<std::vector<Hypothesis>> not_beaten_yet(
+    const std::shared_ptr<PredictionStore>& store, std::vector<Hypothesis> combinations,
+    const std::vector<double>& priors, const std::vector<Reading>& readings,
+    const LikelihoodTable& likelihoods, const AccuracyOptions& accuracy, const std::function<bool()>& stop) {
     constexpr double far_behind = 9.0;  // in logs, what the machine's quirks may make up for included
     double best = -std::numeric_limits<double>::infinity();
     for (std::size_t h = 0; h < priors.size(); ++h) {

@@ -31,14 +31,26 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
         case ReadingKind::through:
             return place == plan.blocks[static_cast<std::size_t>(block)].id;
         case ReadingKind::hot_part:
-            return true;
+            // Of what is plugged in and not soldered, its own heat tells nothing.
+            return plan.blocks[static_cast<std::size_t>(block)].kind->remove_minutes.has_value();
         case ReadingKind::meter:
-        case ReadingKind::firmware:
+        case ReadingKind::firmware: {
+            const auto& lent = configuration.lent;
+            return std::binary_search(lent.begin(), lent.end(),
+                                      plan.blocks[static_cast<std::size_t>(block)].id);
+        }
         case ReadingKind::wiggle:
         case ReadingKind::look:
             break;
     }
     return false;
+}
+
+bool was_taken_off(const std::vector<Reading>& readings, const std::string& block) {
+    return std::any_of(readings.begin(), readings.end(), [&](const Reading& reading) {
+        const auto& removed = reading.configuration.removed;
+        return !reading.set_aside && std::binary_search(removed.begin(), removed.end(), block);
+    });
 }
 
 std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block) {

@@ -10,10 +10,13 @@
 
 namespace eh {
 
-// Whether a reading of this kind and place is taken at the part's own pins, through it, or by its heat.
-// `configuration` is that of the reading. Requires a block of the plan.
+// Whether a reading of this kind and place is taken at the part's own pins, through it, by its heat, or with
+// a known-good one in its place. `configuration` is that of the reading. Requires a block of the plan.
 bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration,
                 const MachinePlan& plan, int block);
+
+// Whether anything was measured with the part off the board: the best test of it there is.
+bool was_taken_off(const std::vector<Reading>& readings, const std::string& block);
 
 // How many readings that count were taken at the part's own pins; of several of one kind and place only one.
 std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block);

@@ -6,13 +6,15 @@
 #include <map>
 
 #include "core/base/files.h"
+#include "core/base/fingerprint.h"
 
 namespace eh {
 namespace {
 
-template <typename T>
-const T* find_by_id(const std::vector<T>& list, const std::string& id) {
-    const auto found = std::find_if(list.begin(), list.end(), [&](const T& item) { return item.id == id; });
+template <typename List>
+auto find_by_id(const List& list, const std::string& id) -> decltype(&*list.begin()) {
+    const auto found =
+        std::find_if(list.begin(), list.end(), [&](const auto& item) { return item.id == id; });
     return found == list.end() ? nullptr : &*found;
 }
 
@@ -26,7 +28,7 @@ void read_topologies(const std::filesystem::path& folder, Knowledge& knowledge) 
     }
     std::sort(files.begin(), files.end());
     // Files may build on one another, so all are known before the first is read.
-    std::map<std::string, nlohmann::json> raw;
+    auto& raw = knowledge.topology_files;
     for (const auto& path : files) {
         const auto text = read_text_file(path);
         nlohmann::json content = nlohmann::json::parse(text ? *text : std::string(), nullptr, false);
@@ -80,6 +82,11 @@ const ChargerSpec* Kit::find_charger(const std::string& id) const {
     return find_by_id(chargers, id);
 }
 
+const ChargerSpec* find_charger(const Kit& kit, const Topology& topology, const std::string& id) {
+    const ChargerSpec* own = find_by_id(topology.chargers, id);
+    return own == nullptr ? kit.find_charger(id) : own;
+}
+
 const LeadSpec* Kit::lead_for(const std::string& family) const {
     const auto found =
         std::find_if(leads.begin(), leads.end(), [&](const LeadSpec& lead) { return lead.family == family; });
@@ -110,6 +117,14 @@ Result<Knowledge> load_knowledge(const std::filesystem::path& directory) {
     if (!faults)
         return faults.error();
     knowledge.catalogue = *faults;
+    const auto chemistries_text = text_of("chemistries.json");
+    if (!chemistries_text)
+        return chemistries_text.error();
+    auto chemistries = parse_chemistries(*chemistries_text, "chemistries.json");
+    if (!chemistries)
+        return chemistries.error();
+    knowledge.chemistries = *chemistries;
+    knowledge.fingerprint = fingerprint(*kinds_text + *kit_text + *faults_text);
 
     read_topologies(directory / "topologies", knowledge);
     if (knowledge.topologies.empty())

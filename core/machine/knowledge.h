@@ -1,12 +1,15 @@
 // Everything the program knows about machines, read from data files.
 #pragma once
 
+#include <deque>
 #include <filesystem>
+#include <map>
 #include <string>
 #include <vector>
 
 #include "core/base/result.h"
 #include "core/machine/block_kind.h"
+#include "core/machine/chemistry.h"
 #include "core/machine/fault.h"
 #include "core/machine/kit.h"
 #include "core/machine/topology.h"
@@ -18,9 +21,14 @@ struct Knowledge {
     std::vector<BlockKind> kinds;
     FaultCatalogue catalogue;
     Kit kit;
-    std::vector<Topology> topologies;
+    std::vector<Chemistry> chemistries;
+    // One more at the end moves none of the others.
+    std::deque<Topology> topologies;
+    std::map<std::string, nlohmann::json> topology_files;  // as they were read, by id
     // Files that were refused, with the reason; the rest is loaded all the same.
     std::vector<Error> refused_files;
+    // Of kinds.json, kit.json and faults.json as they were read; empty where it was not read from files.
+    std::string fingerprint;
 
     [[nodiscard]] const BlockKind* find_kind(const std::string& id) const;
     [[nodiscard]] const Topology* find_topology(const std::string& id) const;
@@ -28,6 +36,7 @@ struct Knowledge {
 
 // Each parser reads the text of one file; `file` names it in errors ("faults.json: faults[3].rate: ...").
 Result<std::vector<BlockKind>> parse_kinds(const std::string& text, const std::string& file);
+Result<std::vector<Chemistry>> parse_chemistries(const std::string& text, const std::string& file);
 Result<Kit> parse_kit(const std::string& text, const std::string& file);
 Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& file,
                                     const std::vector<BlockKind>& kinds);
@@ -36,8 +45,8 @@ Result<Topology> parse_topology(
     const std::string& text, const std::string& file, const std::vector<BlockKind>& kinds, const Kit& kit,
     const FindTopologyFile& find = [](const std::string&) { return nullptr; });
 
-// Reads kinds.json, kit.json, faults.json and topologies/*.json of a data directory. Fails only when one of
-// the first three is unusable; a refused topology is listed in `refused_files`.
+// Reads kinds.json, kit.json, faults.json, chemistries.json and topologies/*.json of a data directory. Fails
+// only when one of the first four is unusable; a refused topology is listed in `refused_files`.
 Result<Knowledge> load_knowledge(const std::filesystem::path& data_directory);
 
 // The data directory: $EAGER_HOUND_DATA, else ../share/eager-hound/data beside the program, else the source

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cassert>
 
+#include "core/machine/known_ohms.h"
+
 namespace eh {
 namespace {
 
@@ -79,7 +81,7 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
         if (!port.controller.empty())
             controller_of_port.back() = find_block(port.controller);
         if (charger_block(port.family) < 0)
-            add_outside(port.family, *knowledge.kit.find_charger(port.charger),
+            add_outside(port.family, *find_charger(knowledge.kit, topology, port.charger),
                         *knowledge.kit.lead_for(port.family));
     }
     for (const BlockKind& kind : knowledge.kinds) {
@@ -88,6 +90,7 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
         if (kind.role == BlockRole::multimeter)
             multimeter = add_block(instrument_block_id(kind), kind, {}, {});
     }
+    fit_known_ohms(*this);
 }
 
 int MachinePlan::add_node(const std::string& name) {
@@ -124,7 +127,7 @@ int MachinePlan::lead_block(const std::string& family) const {
 
 const ChargerSpec& MachinePlan::charger_spec(int port) const {
     const ChargerSpec* spec =
-        knowledge_->kit.find_charger(topology_->ports[static_cast<std::size_t>(port)].charger);
+        find_charger(knowledge_->kit, *topology_, topology_->ports[static_cast<std::size_t>(port)].charger);
     assert(spec != nullptr);
     return *spec;
 }

@@ -93,9 +93,9 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     const std::size_t blocks = plan.topology().blocks.size();
     if (course.phases.back().node_volts.empty()) {
         view.valid = false;
-        view.net_volts.assign(plan.net_nodes.size(), 0.0F);
-        view.net_ohms.assign(plan.net_nodes.size(), 0.0F);
-        view.rise_kelvin.assign(blocks, 0.0F);
+        view.net_volts = std::vector<float>(plan.net_nodes.size(), 0.0F);
+        view.net_ohms = std::vector<float>(plan.net_nodes.size(), 0.0F);
+        view.rise_kelvin = std::vector<float>(blocks, 0.0F);
         return view;
     }
     const auto meter_error = model.error_of(plan.inline_meter);
@@ -108,9 +108,9 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     });
     if (view.valid) {
         for (const double ohms : solver.driving_point_ohms(plan.net_nodes))
-            view.net_ohms.push_back(static_cast<float>(ohms));
+            view.net_ohms.own().push_back(static_cast<float>(ohms));
     } else {
-        view.net_ohms.assign(plan.net_nodes.size(), 0.0F);
+        view.net_ohms = std::vector<float>(plan.net_nodes.size(), 0.0F);
     }
     view.rise_kelvin = lasting_mean(course, blocks, [&](const Phase& phase, std::size_t block) {
         return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;

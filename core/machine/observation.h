@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/shared_floats.h"
 #include "core/machine/course.h"
 #include "core/trace/meter_summary.h"
 
@@ -22,12 +23,12 @@ enum class FirmwareMessage {
     on_battery,  // sees no adapter
 };
 
-// Everything that can be read off one run of the powered machine.
+// Everything that can be read off one run of the powered machine. Copies share their numbers.
 struct PoweredView {
     MeterSummary meter;              // at the plug, or of the bench supply where one feeds a net
-    std::vector<float> net_volts;    // by net of the topology, averaged over the cycle when it cycles
-    std::vector<float> net_ohms;     // how stiffly they are held: ohms seen by a small current into the net
-    std::vector<float> rise_kelvin;  // by block of the topology, above the surroundings
+    SharedFloats net_volts;          // by net of the topology, averaged over the cycle when it cycles
+    SharedFloats net_ohms;           // how stiffly they are held: ohms seen by a small current into the net
+    SharedFloats rise_kelvin;        // by block of the topology, above the surroundings
     float first_shunt_watts = 0.0F;  // heat in the shunts of the machine's first fault
     FirmwareMessage firmware = FirmwareMessage::none;
     MachineModel::Percent battery_percent;

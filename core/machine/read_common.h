@@ -6,6 +6,7 @@
 
 #include "core/base/json_reader.h"
 #include "core/machine/block_kind.h"
+#include "core/machine/kit.h"
 
 namespace eh {
 
@@ -24,5 +25,6 @@ Enum one_of(const JsonReader& field, const std::map<std::string, Enum>& names) {
 // A number, or the name of a parameter such as "$volts".
 ValueSpec read_value(const JsonReader& field);
 Need read_need(const JsonReader& field);
+ChargerSpec read_charger(const JsonReader& item);
 
 }  // namespace eh

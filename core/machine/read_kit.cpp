@@ -16,26 +16,45 @@ std::string to_text(Protection protection) {
     return {};
 }
 
+ChargerSpec read_charger(const JsonReader& item) {
+    static const std::map<std::string, Protection> protections{
+        {"foldback", Protection::foldback}, {"hiccup", Protection::hiccup}, {"latched", Protection::latched}};
+    ChargerSpec charger{item.text("id"), item.text("family"), item.text("title"), item.text("kind"), {}};
+    for (const JsonReader& offer : item.items("offers"))
+        charger.offers.push_back(
+            {offer.number_between("volts", 0.0, 60.0), offer.number_between("amps", 0.0, 20.0)});
+    if (charger.offers.empty())
+        item.refuse("a charger offers at least one voltage");
+    charger.protection = one_of(item.at("protection"), protections);
+    charger.trip_s = item.number_between("trip_s", 0.001, 10.0);
+    charger.recover_s = item.number_between("recover_s", 0.01, 60.0);
+    return charger;
+}
+
+Result<std::vector<Chemistry>> parse_chemistries(const std::string& text, const std::string& file) {
+    return read_json<std::vector<Chemistry>>(text, file, [](const JsonReader& root) {
+        root.check_format("eager-hound.chemistries", 1);
+        std::vector<Chemistry> list;
+        for (const JsonReader& item : root.items("chemistries")) {
+            Chemistry cell{
+                item.text("id"), item.text("title"), item.number_between("nominal_volts", 0.5, 6.0),
+                item.number_between("full_volts", 0.5, 6.0), item.number_between("empty_volts", 0.5, 6.0)};
+            if (!(cell.empty_volts < cell.nominal_volts && cell.nominal_volts < cell.full_volts))
+                item.refuse("an empty cell has fewer volts than its nominal ones, a full one more");
+            list.push_back(std::move(cell));
+        }
+        if (list.empty())
+            root.at("chemistries").refuse("there must be at least one");
+        return list;
+    });
+}
+
 Result<Kit> parse_kit(const std::string& text, const std::string& file) {
     return read_json<Kit>(text, file, [](const JsonReader& root) {
-        static const std::map<std::string, Protection> protections{{"foldback", Protection::foldback},
-                                                                   {"hiccup", Protection::hiccup},
-                                                                   {"latched", Protection::latched}};
         root.check_format("eager-hound.kit", 1);
         Kit kit;
-        for (const JsonReader& item : root.items("chargers")) {
-            ChargerSpec charger{
-                item.text("id"), item.text("family"), item.text("title"), item.text("kind"), {}};
-            for (const JsonReader& offer : item.items("offers"))
-                charger.offers.push_back(
-                    {offer.number_between("volts", 0.0, 60.0), offer.number_between("amps", 0.0, 20.0)});
-            if (charger.offers.empty())
-                item.refuse("a charger offers at least one voltage");
-            charger.protection = one_of(item.at("protection"), protections);
-            charger.trip_s = item.number_between("trip_s", 0.001, 10.0);
-            charger.recover_s = item.number_between("recover_s", 0.01, 60.0);
-            kit.chargers.push_back(std::move(charger));
-        }
+        for (const JsonReader& item : root.items("chargers"))
+            kit.chargers.push_back(read_charger(item));
         for (const JsonReader& item : root.items("leads"))
             kit.leads.push_back(
                 {item.text("id"), item.text("family"), item.text("title"), item.text("kind")});

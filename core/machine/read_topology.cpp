@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/fingerprint.h"
 #include "core/machine/knowledge.h"
 #include "core/machine/read_common.h"
 
@@ -79,18 +80,22 @@ Result<Topology> parse_topology(const std::string& text, const std::string& file
         const nlohmann::json written_out = expand_topology(source.raw(), file, find);
         const JsonReader root(written_out, source.path());
         Topology topology;
+        topology.fingerprint = fingerprint(written_out.dump());
         topology.id = root.text("id");
         topology.title = root.text("title");
         topology.about = root.text("about", "");
         topology.order = root.number("order", topology.order);
         topology.wanted_volts = root.number_between("wanted_volts", 1.0, 60.0);
         topology.system_rail = root.text("system_rail");
+        for (const JsonReader& item : root.items_or_none("chargers"))
+            topology.chargers.push_back(read_charger(item));
         for (const JsonReader& item : root.items("ports")) {
             Port port{
                 item.text("id"),      item.text("title"), item.text("family"),        item.text("place", ""),
                 item.text("charger"), item.text("vbus"),  item.text("controller", "")};
-            if (kit.find_charger(port.charger) == nullptr)
-                item.at("charger").refuse("the kit has no charger “" + port.charger + "”");
+            if (find_charger(kit, topology, port.charger) == nullptr)
+                item.at("charger").refuse("neither the kit nor this file has a charger “" + port.charger +
+                                          "”");
             if (kit.lead_for(port.family) == nullptr)
                 item.at("family").refuse("the kit has no lead for “" + port.family + "”");
             topology.ports.push_back(std::move(port));
@@ -99,7 +104,10 @@ Result<Topology> parse_topology(const std::string& text, const std::string& file
             root.at("ports").refuse("a machine has at least one port");
         for (const JsonReader& item : root.items("nets")) {
             Net net{item.text("id"),       item.text("title"),        item.texts("names"),
-                    item.text("port", ""), item.number("volts", 0.0), item.text("stage", "")};
+                    item.text("port", ""), item.number("volts", 0.0), {},
+                    item.text("stage", "")};
+            if (item.has("ohms"))
+                net.known_ohms = item.number_between("ohms", 1e-3, 1e7);
             if (topology.find_net(net.id) != nullptr)
                 item.refuse("the net “" + net.id + "” is listed twice");
             topology.nets.push_back(std::move(net));

@@ -2,10 +2,12 @@
 #pragma once
 
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "core/machine/block_kind.h"
+#include "core/machine/kit.h"
 
 namespace eh {
 
@@ -22,9 +24,10 @@ struct Port {
 struct Net {
     std::string id;
     std::string title;
-    std::vector<std::string> names;  // further names it may be typed by
-    std::string port;                // port it belongs to, or empty
-    double volts = 0.0;              // when everything works
+    std::vector<std::string> names;    // further names it may be typed by
+    std::string port;                  // port it belongs to, or empty
+    double volts = 0.0;                // when everything works
+    std::optional<double> known_ohms;  // to ground, measured on sound machines of this kind
     std::string stage;  // place on the charge path: inlet, controller, switch, charger, rail, battery
 };
 
@@ -47,12 +50,17 @@ struct Topology {
     double wanted_volts = 20.0;  // contract the machine asks for
     std::string system_rail;     // net of the main rail
     std::vector<Port> ports;
+    std::vector<ChargerSpec> chargers;  // that come with this kind of machine, beside those of the kit
     std::vector<Net> nets;
     std::vector<Block> blocks;
+    std::string fingerprint;  // of its file, what it is based on written out
 
     [[nodiscard]] const Port* find_port(const std::string& id) const;
     [[nodiscard]] const Net* find_net(const std::string& id) const;
     [[nodiscard]] const Block* find_block(const std::string& id) const;
 };
+
+// The charger of that id, of the topology or of the kit; nullptr where neither has it.
+const ChargerSpec* find_charger(const Kit& kit, const Topology& topology, const std::string& id);
 
 }  // namespace eh

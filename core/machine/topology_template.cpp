@@ -114,7 +114,7 @@ json* item_with_id(json& list, const std::string& id) {
     return nullptr;
 }
 
-// "params", "net_volts" and "without" of a file that builds on another.
+// "params", "net_volts", "net_ohms" and "without" of a file that builds on another.
 void change_values(json& topology, const std::string& file) {
     const auto wrong = [&](const std::string& sentence, const std::string& place) {
         throw JsonRefused{refused(sentence, file + ": " + place)};
@@ -126,12 +126,14 @@ void change_values(json& topology, const std::string& file) {
             wrong("there is no block “" + block + "”", "params");
         (*item)["params"].update(values);
     }
-    const json volts = topology.value("net_volts", json::object());
-    for (const auto& [net, value] : volts.items()) {
-        json* item = item_with_id(topology["nets"], net);
-        if (item == nullptr)
-            wrong("there is no net “" + net + "”", "net_volts");
-        (*item)["volts"] = value;
+    for (const auto& [key, member] : {std::pair("net_volts", "volts"), {"net_ohms", "ohms"}}) {
+        const json values = topology.value(key, json::object());
+        for (const auto& [net, value] : values.items()) {
+            json* item = item_with_id(topology["nets"], net);
+            if (item == nullptr)
+                wrong("there is no net “" + net + "”", key);
+            (*item)[member] = value;
+        }
     }
     const json without = topology.value("without", json::array());
     for (const json& id : without) {
@@ -150,7 +152,7 @@ void change_values(json& topology, const std::string& file) {
         if (!found)
             wrong("there is nothing called “" + name + "” to leave out", "without");
     }
-    for (const char* key : {"params", "net_volts", "without"})
+    for (const char* key : {"params", "net_volts", "net_ohms", "without"})
         topology.erase(key);
 }
 
@@ -166,7 +168,8 @@ json merged(const json& source, const std::string& file, const FindTopologyFile&
                                   file + ": based_on")};
     json result = merged(*below, file, find, depth + 1);
     for (const auto& [key, value] : source.items()) {
-        const bool adds_up = (key == "params" || key == "net_volts") && result.contains(key);
+        const bool adds_up =
+            (key == "params" || key == "net_volts" || key == "net_ohms") && result.contains(key);
         const std::string list = key.rfind("add_", 0) == 0 ? key.substr(4) : std::string();
         if (adds_up && value.is_object() && result[key].is_object())
             result[key].merge_patch(value);

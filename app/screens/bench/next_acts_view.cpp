@@ -129,6 +129,10 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
                     tells << tr("Cures about %1 of such chips (estimate); else replace it.")
                                  .arg(format::percent(act->cures));
             } else {
+                if (act->again)
+                    tells << tr("It fitted nothing: take it once more.");
+                else if (act->on_trial)
+                    tells << tr("Test of the suspect, before the repair.");
                 for (const Telling& telling : act->tells) {
                     if (static_cast<std::size_t>(tells.size()) >= most_tells)
                         break;

@@ -3,8 +3,6 @@
 #include <QFormLayout>
 #include <QGridLayout>
 #include <QHBoxLayout>
-#include <QPushButton>
-#include <QStringListModel>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -25,7 +23,9 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     : QWidget(parent),
       session_(session),
       knowledge_(knowledge),
+      titles_(new QStringListModel(this)),
       kinds_(new QListView(this)),
+      describe_(new QPushButton(tr("&Describe another…"), this)),
       number_(new QLineEdit(this)),
       customer_(new QLineEdit(this)),
       machine_(new QLineEdit(this)),
@@ -38,10 +38,8 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     auto* title = new QLabel(tr("Intake"), this);
     title->setProperty("role", "heading");
 
-    QStringList titles;
-    for (const Topology& topology : knowledge_.topologies)
-        titles << format::qt(topology.title);
-    kinds_->setModel(new QStringListModel(titles, kinds_));
+    listKinds();
+    kinds_->setModel(titles_);
     kinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     kinds_->setWordWrap(true);
     kinds_->setSpacing(3);
@@ -79,7 +77,12 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     auto* left = new QVBoxLayout;
     left->addWidget(kind_label);
     left->addWidget(kinds_, 1);
-    left->addWidget(to_bench, 0, Qt::AlignLeft);
+    auto* under_kinds = new QHBoxLayout;
+    under_kinds->addWidget(to_bench);
+    under_kinds->addStretch(1);
+    under_kinds->addWidget(describe_);
+    describe_->hide();
+    left->addLayout(under_kinds);
     auto* facts_title = new QLabel(tr("What is known or claimed changes what is likely"), this);
     facts_title->setProperty("role", "soft");
     left->addSpacing(10);
@@ -125,6 +128,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     connect(kinds_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex& index) { chooseKind(index.row()); });
     connect(kinds_, &QListView::activated, this, &IntakePage::benchAsked);
+    connect(describe_, &QPushButton::clicked, this, &IntakePage::machineAsked);
     connect(to_bench, &QPushButton::clicked, this, &IntakePage::benchAsked);
     connectText(number_, tr("Job number"), &Ticket::number);
     connectText(customer_, tr("Customer"), &Ticket::customer);
@@ -168,6 +172,25 @@ void IntakePage::connectMoney(QLineEdit* field, const QString& what, std::option
         session_.edit(
             what, [&](Job& job) { job.ticket.*member = *amount; }, what);
     });
+}
+
+void IntakePage::listKinds() {
+    QStringList titles;
+    for (const Topology& topology : knowledge_.topologies)
+        titles << format::qt(topology.title);
+    titles_->setStringList(titles);
+}
+
+void IntakePage::takeUpMachine(const QString& id) {
+    refreshing_ = true;
+    listKinds();
+    refreshing_ = false;
+    const std::string wanted = id.toStdString();
+    for (std::size_t row = 0; row < knowledge_.topologies.size(); ++row) {
+        if (knowledge_.topologies[row].id == wanted)
+            chooseKind(static_cast<int>(row));
+    }
+    refresh();
 }
 
 void IntakePage::startTicket() {

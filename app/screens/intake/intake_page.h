@@ -6,6 +6,8 @@
 #include <QLineEdit>
 #include <QListView>
 #include <QPlainTextEdit>
+#include <QPushButton>
+#include <QStringListModel>
 #include <QWidget>
 
 #include "app/models/job_session.h"
@@ -20,22 +22,31 @@ class IntakePage : public QWidget {
 
     // Puts the keyboard where a new ticket starts: on the kind of machine.
     void startTicket();
+    // Lists a kind of machine that was added to the knowledge, and chooses it for the job at hand.
+    void takeUpMachine(const QString& id);
+    // Shows the button that asks for a new kind of machine.
+    void offerMachines() { describe_->show(); }
+    [[nodiscard]] QPushButton& describe() { return *describe_; }
     [[nodiscard]] QListView& kinds() { return *kinds_; }
     [[nodiscard]] QString moneyProblem() const { return money_problem_->text(); }
     [[nodiscard]] QLineEdit& priceLimit() { return *price_limit_; }
 
   signals:
     void benchAsked();
+    void machineAsked();
 
   private:
     void refresh();
+    void listKinds();
     void chooseKind(int row);
     void connectText(QLineEdit* field, const QString& what, std::string Ticket::*member);
     void connectMoney(QLineEdit* field, const QString& what, std::optional<double> Ticket::*member);
 
     JobSession& session_;
     const Knowledge& knowledge_;
+    QStringListModel* titles_;
     QListView* kinds_;
+    QPushButton* describe_;
     QLineEdit* number_;
     QLineEdit* customer_;
     QLineEdit* machine_;

@@ -53,6 +53,18 @@ TEST_CASE("logs of sums neither overflow nor lose what is small", "[bayes]") {
     CHECK(p[2] == 0.0);
 }
 
+namespace {
+
+// Of a reading by a machine that shows anything in a share of its readings, from that of one which does so in
+// the share of odd readings.
+double strange_likelihood(double usual, const Reading& reading, double shows) {
+    const double odd = AccuracyOptions{}.odd_reading;
+    const double broad = std::exp(log_broad(reading));
+    return (1.0 - shows) * (usual - odd * broad) / (1.0 - odd) + shows * broad;
+}
+
+}  // namespace
+
 TEST_CASE("the posterior of a job is that of a junction tree on the same tables", "[bayes]") {
     // One node says which sample of which hypothesis the machine is; the readings hang on it. They belong to
     // quantities of their own, so that they are independent given the machine.
@@ -71,6 +83,7 @@ TEST_CASE("the posterior of a job is that of a junction tree on the same tables"
         std::array<double, 3> likelihood;
     };
     std::vector<Machine> machines;
+    std::size_t none = 0;
     std::array<double, 3> highest{};
     const auto meter = table.powered(readings[0].configuration);
     const auto net = [&](const std::string& id) {
@@ -83,10 +96,7 @@ TEST_CASE("the posterior of a job is that of a junction tree on the same tables"
     for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
         const double prior = table.hypotheses()[h].prior;
         if (table.hypotheses()[h].kind == HypothesisKind::none_of_these) {
-            machines.push_back({h,
-                                prior,
-                                {std::exp(log_broad(readings[0])), std::exp(log_broad(readings[1])),
-                                 std::exp(log_broad(readings[2]))}});
+            none = h;
             continue;
         }
         const auto a = log_likelihoods(readings[0], (*meter)[h], -1, -1);
@@ -95,6 +105,21 @@ TEST_CASE("the posterior of a job is that of a junction tree on the same tables"
         for (std::size_t s = 0; s < a.size(); ++s)
             machines.push_back(
                 {h, prior * table.sample_weights(h)[s], {std::exp(a[s]), std::exp(b[s]), std::exp(c[s])}});
+    }
+    // One with an unknown effect is like one of those, but shows anything in a share of the readings.
+    const std::size_t known = machines.size();
+    double known_prior = 0.0;
+    for (const Machine& machine : machines)
+        known_prior += machine.prior;
+    for (std::size_t m = 0; m < known; ++m) {
+        for (const double shows : AccuracyOptions{}.unknown_shows) {
+            Machine strange = machines[m];
+            strange.hypothesis = none;
+            strange.prior *= table.hypotheses()[none].prior / known_prior / 3.0;
+            for (std::size_t r = 0; r < 3; ++r)
+                strange.likelihood[r] = strange_likelihood(machines[m].likelihood[r], readings[r], shows);
+            machines.push_back(strange);
+        }
     }
     for (const Machine& machine : machines) {
         for (std::size_t r = 0; r < 3; ++r)

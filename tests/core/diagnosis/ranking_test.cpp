@@ -94,20 +94,39 @@ TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by ha
     const auto main_net =
         std::find_if(nets.begin(), nets.end(), [](const Net& net) { return net.id == "main"; });
     const auto ohms_column = table.ohms(readings[1].configuration, static_cast<int>(main_net - nets.begin()));
+    // A machine with an unknown effect is like one of the others, but shows anything in a share of its
+    // readings.
+    const double odd = AccuracyOptions{}.odd_reading;
+    const auto shares = AccuracyOptions{}.unknown_shows;
+    const auto strange = [&](double usual, const Reading& reading, double shows) {
+        const double broad = std::exp(log_broad(reading));
+        return (1.0 - shows) * (usual - odd * broad) / (1.0 - odd) + shows * broad;
+    };
     std::vector<double> weights;
+    double of_strange = 0.0;
+    double known_prior = 0.0;
+    std::size_t none = 0;
     for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
-        double likelihood = 0.0;
+        weights.push_back(0.0);
         if (table.hypotheses()[h].kind == HypothesisKind::none_of_these) {
-            likelihood = std::exp(log_broad(readings[0]) + log_broad(readings[1]));
-        } else {
-            // A sample is one machine: both readings are of it.
-            const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1);
-            const auto b = log_likelihoods(readings[1], (*ohms_column)[h]);
-            for (std::size_t s = 0; s < a.size(); ++s)
-                likelihood += table.sample_weights(h)[s] * std::exp(a[s]) * std::exp(b[s]);
+            none = h;
+            continue;
         }
-        weights.push_back(table.hypotheses()[h].prior * likelihood);
+        // A sample is one machine: both readings are of it.
+        const double prior = table.hypotheses()[h].prior;
+        known_prior += prior;
+        const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1);
+        const auto b = log_likelihoods(readings[1], (*ohms_column)[h]);
+        for (std::size_t s = 0; s < a.size(); ++s) {
+            const double weight = prior * table.sample_weights(h)[s];
+            weights[h] += weight * std::exp(a[s]) * std::exp(b[s]);
+            for (const double shows : shares)
+                of_strange += weight / static_cast<double>(shares.size()) *
+                              strange(std::exp(a[s]), readings[0], shows) *
+                              strange(std::exp(b[s]), readings[1], shows);
+        }
     }
+    weights[none] = table.hypotheses()[none].prior * of_strange / known_prior;
     const double total = std::accumulate(weights.begin(), weights.end(), 0.0);
     for (const Suspicion& suspicion : ranked(barrel, readings).suspicions)
         CHECK(suspicion.probability ==

@@ -14,7 +14,7 @@ using namespace eh::test;
 
 namespace {
 
-const std::vector<Topology>& all() {
+const auto& all() {
     return shipped_knowledge().topologies;
 }
 

@@ -1,0 +1,136 @@
+// A kind of machine described in the window: shown by the model, saved as data, chosen for the job.
+#include "app/screens/machine/machine_dialog.h"
+
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QTableWidget>
+
+#include "app/models/machine_library.h"
+#include "app/screens/intake/intake_page.h"
+#include "tests/app/app_fixture.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+// A library over a copy of the shipped knowledge, in a folder of its own.
+struct Shelf {
+    QTemporaryDir folder;
+    Knowledge knowledge = shipped_knowledge();
+    MachineLibrary library{knowledge, folder.filePath("machines").toStdString()};
+};
+
+QString value_of(const QTableWidget& table, const QString& what) {
+    for (int row = 0; row < table.rowCount(); ++row) {
+        if (table.item(row, 0)->text().contains(what))
+            return table.item(row, 1)->text();
+    }
+    return {};
+}
+
+double volts_of(const QTableWidget& table, const QString& what) {
+    return value_of(table, what).section(' ', 0, 0).toDouble();
+}
+
+void type_ohms(MachineDialog& dialog, const QString& net, const QString& ohms) {
+    for (int row = 0; row < dialog.ohms().rowCount(); ++row) {
+        if (dialog.ohms().item(row, 0)->text() == net)
+            dialog.ohms().item(row, 1)->setText(ohms);
+    }
+}
+
+}  // namespace
+
+TEST_CASE("what a described machine would show follows the fields", "[machine]") {
+    Shelf shelf;
+    MachineDialog dialog(shelf.library);
+    dialog.startFrom(chained);
+    CHECK(volts_of(dialog.shown(), "Port 1, at the plug") == Approx(20.0).margin(0.5));
+    CHECK_FALSE(dialog.save().isEnabled());  // no name yet
+    dialog.name().setText("Grey 14-inch");
+    dialog.cells().setValue(3);
+    dialog.watts().setValue(45);
+    type_ohms(dialog, "Processor core rail", "0R35");
+    REQUIRE(eventually([&] { return dialog.save().isEnabled(); }));
+    CHECK(volts_of(dialog.shown(), "Port 1, at the plug") == Approx(15.0).margin(0.5));
+    CHECK(volts_of(dialog.shown(), "Main rail") == Approx(12.9).margin(0.2));
+    CHECK(value_of(dialog.shown(), "Full battery") == "12.6 V");
+    CHECK(value_of(dialog.shown(), "Processor core rail") == "350 mΩ");
+    // Another kind starts from its own values.
+    dialog.like().setCurrentIndex(dialog.like().findData(QString("usbc-dual")));
+    CHECK(dialog.watts().value() == 65);
+    CHECK(dialog.ports().rowCount() == 2);
+}
+
+TEST_CASE("fields that make no machine are said, and nothing is saved", "[machine]") {
+    Shelf shelf;
+    MachineDialog dialog(shelf.library);
+    dialog.startFrom(chained);
+    dialog.name().setText("Grey 14-inch");
+    type_ohms(dialog, "Main rail", "many");
+    REQUIRE(eventually([&] { return dialog.problem().contains("Main rail"); }));
+    CHECK_FALSE(dialog.save().isEnabled());
+    type_ohms(dialog, "Main rail", "");
+    dialog.watts().setValue(45);
+    dialog.cells().setValue(6);
+    REQUIRE(eventually([&] { return dialog.problem().contains("would not charge"); }));
+    CHECK_FALSE(dialog.save().isEnabled());
+    CHECK(QDir(shelf.folder.filePath("machines")).isEmpty());
+}
+
+TEST_CASE("a machine described at intake is the job's at once, and there after the next start", "[machine]") {
+    Shelf shelf;
+    {
+        Window w;
+        w.window.useMachines(shelf.library);
+        w.window.newTicket();
+        REQUIRE(w.window.intake().describe().isVisibleTo(&w.window));
+        w.window.intake().describe().click();
+        MachineDialog* dialog = w.window.machineDialog();
+        REQUIRE(dialog != nullptr);
+        dialog->startFrom(chained);
+        dialog->name().setText("Grey 14-inch");
+        dialog->cells().setValue(3);
+        REQUIRE(eventually([&] { return dialog->save().isEnabled(); }));
+        dialog->save().click();
+        CHECK(dialog->isHidden());
+    }
+    const Topology* machine = shelf.knowledge.find_topology("grey-14-inch");
+    REQUIRE(machine != nullptr);
+    // The same name again is refused.
+    MachineProfile twice = profile_like(*machine, shelf.knowledge);
+    twice.title = "Grey 14-inch";
+    const Outcome again = shelf.library.add(twice);
+    REQUIRE_FALSE(again.ok());
+    CHECK_THAT(again.error().text(), Catch::Contains("already"));
+
+    Knowledge next_start = shipped_knowledge();
+    const MachineLibrary reopened(next_start, shelf.folder.filePath("machines").toStdString());
+    REQUIRE(next_start.find_topology("grey-14-inch") != nullptr);
+    CHECK(next_start.find_topology("grey-14-inch")->fingerprint == machine->fingerprint);
+    CHECK(next_start.refused_files.size() == shipped_knowledge().refused_files.size());
+}
+
+TEST_CASE("a job on a described machine is reasoned over, and its predictions are kept", "[machine]") {
+    Shelf shelf;
+    MachineProfile profile = profile_like(*shelf.knowledge.find_topology(barrel), shelf.knowledge);
+    profile.title = "Black 15-inch";
+    profile.adapter_volts = 19.0;
+    REQUIRE(shelf.library.add(profile).ok());
+    Job job;
+    job.ticket.topology = "black-15-inch";
+    job.bench = plugged("p1");
+    const auto folder = shelf.folder.filePath("kept");
+    for (const bool kept_already : {false, true}) {
+        DiagnosisService service(shelf.knowledge, shipped_costs());
+        service.keepPredictionsIn(folder.toStdString());
+        CHECK(QDir(folder).entryList({"*.predictions"}).empty() != kept_already);
+        service.ask(job);
+        REQUIRE(eventually([&] { return service.answer().next_complete; }, 60000));
+        CHECK_FALSE(service.answer().next.acts.empty());
+        REQUIRE(eventually([&] { return !QDir(folder).entryList({"*.predictions"}).empty(); }, 120000));
+    }
+}
