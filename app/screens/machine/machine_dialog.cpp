@@ -42,6 +42,13 @@ QTableWidgetItem* fixed(const QString& text, bool number = false) {
     return item;
 }
 
+// A row of several widgets, whose label leads to the first.
+void add_row(QFormLayout& form, const QString& label, QWidget* first, QLayout* row) {
+    auto* text = new QLabel(label, first->parentWidget());
+    text->setBuddy(first);
+    form.addRow(text, row);
+}
+
 QString quantity(double value, Unit unit) {
     return format::qt(format_quantity(value, unit));
 }
@@ -116,7 +123,7 @@ QWidget* MachineDialog::makeFields() {
     auto* ports = new QVBoxLayout;
     ports->addWidget(ports_);
     ports->addLayout(number);
-    form->addRow(tr("&Ports"), ports);
+    add_row(*form, tr("&Ports"), ports_, ports);
     watts_ = new QSpinBox(fields);
     watts_->setRange(10, 240);
     watts_->setSuffix(tr(" W"));
@@ -130,7 +137,7 @@ QWidget* MachineDialog::makeFields() {
     charger->addWidget(watts_);
     charger->addWidget(volts_);
     charger->addStretch(1);
-    form->addRow(tr("Cha&rger"), charger);
+    add_row(*form, tr("Cha&rger"), watts_, charger);
     cells_ = new QSpinBox(fields);
     cells_->setRange(1, 6);
     cells_->setSuffix(tr(" in series"));
@@ -142,7 +149,7 @@ QWidget* MachineDialog::makeFields() {
     battery->addWidget(cells_);
     battery->addWidget(chemistry_);
     battery->addStretch(1);
-    form->addRow(tr("&Cells"), battery);
+    add_row(*form, tr("&Cells"), cells_, battery);
     ohms_ = table_of({tr("Net"), tr("Known ohms")}, tr("Known resistances to ground"), fields);
     ohms_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Fixed);
     ohms_->setColumnWidth(1, 120);
@@ -155,7 +162,7 @@ QWidget* MachineDialog::makeFields() {
     hint->setProperty("role", "soft");
     hint->setWordWrap(true);
     known->addWidget(hint);
-    form->addRow(tr("&Ohms"), known);
+    add_row(*form, tr("&Ohms"), ohms_, known);
     return fields;
 }
 
