@@ -60,6 +60,7 @@ json score_json(const PlayScore& score) {
             {"right_first", score.right_first / count},
             {"right_in_two", score.right_in_two / count},
             {"sure_and_wrong", score.sure_and_wrong / count},
+            {"sure_of_none_of_these_and_wrong", score.sure_of_none / count},
             {"none_of_these_leads", score.none_leads / count},
             {"calibration_error", score.calibration_error},
             {"mean_minutes", score.mean_minutes},

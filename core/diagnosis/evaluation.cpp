@@ -128,8 +128,10 @@ class Scorer {
         ++score_.machines;
         score_.right_first += first ? 1 : 0;
         score_.right_in_two += first || right(1) ? 1 : 0;
-        score_.sure_and_wrong +=
-            played.stated > sure && !right_part(played.named.front(), machine, unknown) ? 1 : 0;
+        if (played.stated > sure && !right_part(played.named.front(), machine, unknown)) {
+            const bool none = played.named.front().kind == HypothesisKind::none_of_these;
+            ++(none ? score_.sure_of_none : score_.sure_and_wrong);
+        }
         score_.none_leads += played.named.front().kind == HypothesisKind::none_of_these ? 1 : 0;
         score_.mean_minutes += played.minutes;
         score_.mean_readings += static_cast<double>(played.readings.size());
@@ -211,6 +213,7 @@ PlayScore joined(const PlayScore& a, const PlayScore& b) {
     sum.right_first = a.right_first + b.right_first;
     sum.right_in_two = a.right_in_two + b.right_in_two;
     sum.sure_and_wrong = a.sure_and_wrong + b.sure_and_wrong;
+    sum.sure_of_none = a.sure_of_none + b.sure_of_none;
     sum.none_leads = a.none_leads + b.none_leads;
     const double count = std::max(1, sum.machines);
     const auto mean = [&](double x, double y) { return (x * a.machines + y * b.machines) / count; };

@@ -57,7 +57,8 @@ struct PlayScore {
     int machines = 0;
     int right_first = 0;
     int right_in_two = 0;    // among the first two
-    int sure_and_wrong = 0;  // over 95 % on a wrong part
+    int sure_and_wrong = 0;  // over 95 % on a wrong part, or wrongly on nothing being wrong
+    int sure_of_none = 0;    // over 95 % on "none of these" where it is one of these
     int none_leads = 0;      // "none of these" leads
     double mean_minutes = 0.0;
     double mean_readings = 0.0;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <cmath>
 #include <nlohmann/json.hpp>
 #include <set>
 
@@ -53,7 +54,7 @@ json charger_file(const ChargerSpec& like, const std::string& id, const MachineP
              : std::vector<Offer>{{profile.adapter_volts, profile.adapter_watts / profile.adapter_volts}};
     for (const Offer& offer : own)
         offers.push_back({{"volts", offer.volts}, {"amps", offer.amps}});
-    const auto watts = std::to_string(static_cast<int>(profile.adapter_watts + 0.5));
+    const auto watts = std::to_string(std::lround(profile.adapter_watts));
     return {{"id", id},
             {"family", like.family},
             {"title", (usbc ? "USB-C charger, " : "Adapter, ") + watts + " W"},
@@ -246,18 +247,18 @@ Result<std::string> write_profile(const MachineProfile& profile, const Knowledge
     const bool barrel = std::none_of(base->ports.begin(), base->ports.end(), is_usbc);
     const double wanted =
         barrel ? profile.adapter_volts : std::min(20.0, usbc_offers(profile.adapter_watts).back().volts);
-    json file{{"format", "eager-hound.topology/1"},
-              {"id", profile.id.empty() ? id_from_title(profile.title) : profile.id},
-              {"based_on", profile.base},
-              {"title", profile.title},
-              {"about", std::to_string(profile.cells_in_series) + " cells in series, " +
-                            std::to_string(static_cast<int>(profile.adapter_watts + 0.5)) + " W; like “" +
-                            base->title + "”."},
-              {"wanted_volts", wanted},
-              {"ports", ports_file(profile, *base, changed)},
-              {"chargers", std::move(chargers)},
-              {"params", std::move(params)},
-              {"net_volts", std::move(net_volts)}};
+    json file{
+        {"format", "eager-hound.topology/1"},
+        {"id", profile.id.empty() ? id_from_title(profile.title) : profile.id},
+        {"based_on", profile.base},
+        {"title", profile.title},
+        {"about", std::to_string(profile.cells_in_series) + " cells in series, " +
+                      std::to_string(std::lround(profile.adapter_watts)) + " W; like “" + base->title + "”."},
+        {"wanted_volts", wanted},
+        {"ports", ports_file(profile, *base, changed)},
+        {"chargers", std::move(chargers)},
+        {"params", std::move(params)},
+        {"net_volts", std::move(net_volts)}};
     if (!profile.net_ohms.empty())
         file["net_ohms"] = profile.net_ohms;
     return file.dump(2) + "\n";

@@ -211,7 +211,7 @@ void MachineDialog::fill(const Topology& base) {
         ports_->setItem(row, 0, new QTableWidgetItem(format::qt(port.title)));
         ports_->setItem(row, 1, new QTableWidgetItem(format::qt(port.place)));
     }
-    watts_->setValue(static_cast<int>(usual.adapter_watts + 0.5));
+    watts_->setValue(qRound(usual.adapter_watts));
     volts_->setValue(usual.adapter_volts);
     volts_->setVisible(std::any_of(base.ports.begin(), base.ports.end(),
                                    [](const Port& port) { return port.family.rfind("barrel", 0) == 0; }));
