@@ -295,23 +295,25 @@ class Weighing {
         std::vector<double> weights = table_.sample_weights(h);
         std::vector<Strange> strange;
         for (const double shows : accuracy_.unknown_shows)
-            strange.emplace_back(weights, joint_[0][h], shows, accuracy_.odd_reading);
-        std::vector<double> seen(weights.size());
+            strange.emplace_back(weights, joint_[0][h], shows);
+        std::vector<double> meant(weights.size());
         std::vector<std::vector<double>> odd(used_.size(), std::vector<double>(weights.size()));
         for (std::size_t r = 0; r < used_.size(); ++r) {
             const ReadingTerms& terms = fits_[r].terms;
             double total = 0.0;
             for (std::size_t s = 0; s < weights.size(); ++s) {
-                seen[s] =
+                const double seen =
                     density(terms, (*fits_[r].samples[h])[s],
                             {quirks_.shift(h, s, channels_[r][0]), quirks_.shift(h, s, channels_[r][1])},
                             quirks_.doubt(h, s, channels_[r][2]), accuracy_);
-                odd[r][s] = std::min(1.0, accuracy_.odd_reading * terms.broad / seen[s]);
-                weights[s] *= seen[s];
+                const double by_oddness = accuracy_.odd_reading * terms.broad;
+                odd[r][s] = std::min(1.0, by_oddness / seen);
+                meant[s] = std::max(0.0, seen - by_oddness) / (1.0 - accuracy_.odd_reading);
+                weights[s] *= seen;
                 total += weights[s];
             }
             for (std::size_t i = 0; i < strange.size(); ++i)
-                strange_[i][r].push_back(strange[i].with(seen, terms.broad));
+                strange_[i][r].push_back(strange[i].with(meant, terms.broad));
             for (double& weight : weights)
                 weight /= total;
             joint_[r + 1][h] = joint_[r][h] + std::log(total);
@@ -346,22 +348,21 @@ class Weighing {
         }
     }
 
-    // How likely the readings are of machines like the samples of one hypothesis with an unknown effect; an
-    // item of `seen` for each sample.
+    // How likely the readings are of machines like the samples of one hypothesis with an unknown effect.
     class Strange {
       public:
-        Strange(const std::vector<double>& weights, double log_prior, double shows, double odd)
-            : weights_(weights), log_(log_prior), shows_(shows), odd_(odd) {}
-        // Log of the joint, with one reading more.
-        double with(const std::vector<double>& seen, double broad) {
+        Strange(const std::vector<double>& weights, double log_prior, double shows)
+            : weights_(weights), log_(log_prior), shows_(shows) {}
+        // Log of the joint, with one reading more: `meant` is its density by sample where it is not odd.
+        double with(const std::vector<double>& meant, double broad) {
             double total = 0.0;
             for (std::size_t s = 0; s < weights_.size(); ++s) {
-                const double meant = std::max(0.0, (seen[s] - odd_ * broad) / (1.0 - odd_));
-                weights_[s] *= (1.0 - shows_) * meant + shows_ * broad;
+                weights_[s] *= (1.0 - shows_) * meant[s] + shows_ * broad;
                 total += weights_[s];
             }
+            const double scale = 1.0 / total;
             for (double& weight : weights_)
-                weight /= total;
+                weight *= scale;
             log_ += std::log(total);
             return log_;
         }
@@ -370,7 +371,6 @@ class Weighing {
         std::vector<double> weights_;
         double log_;
         double shows_;
-        double odd_;
     };
 
     void add_suspicions(Ranking& ranking) const {
