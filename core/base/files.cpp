@@ -1,5 +1,6 @@
 #include "core/base/files.h"
 
+#include <algorithm>
 #include <fstream>
 #include <iterator>
 
@@ -27,6 +28,17 @@ Result<std::string> read_text_file(const std::filesystem::path& path, std::size_
     if (file.bad())
         return Error{ErrorKind::unavailable, "the file could not be read to its end", path.string()};
     return text;
+}
+
+std::vector<std::filesystem::path> files_of(const std::filesystem::path& folder, const std::string& ending) {
+    std::vector<std::filesystem::path> files;
+    std::error_code problem;
+    for (const auto& entry : std::filesystem::directory_iterator(folder, problem)) {
+        if (entry.path().extension() == ending)
+            files.push_back(entry.path());
+    }
+    std::sort(files.begin(), files.end());
+    return files;
 }
 
 }  // namespace eh

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <optional>
-#include <unordered_map>
 
+#include "core/diagnosis/alike.h"
 #include "core/diagnosis/contingency.h"
 #include "core/diagnosis/foresight.h"
 #include "core/diagnosis/trial.h"
@@ -31,34 +31,6 @@ constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to b
 constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
 constexpr double worth_learning_bits =
     0.05;  // below it no reading is left that would change the choice of part
-
-// Hypotheses that show the same with the same weights make one expect the same, as long as no reading has
-// touched the quirks that bear on it.
-class Alike {
-  public:
-    template <typename Samples, typename Work>
-    const OutcomeShares& outcomes(const Foresight::Asked& asked, const Samples& samples,
-                                  const std::vector<double>& weights, Work work) {
-        const bool untouched =
-            asked.channel < 0 && asked.low_channel < 0 && asked.high_channel < 0 && asked.doubt_channel < 0;
-        auto& entries = known_[untouched ? static_cast<const void*>(&samples) : nullptr];
-        for (const Entry& entry : entries) {
-            if (untouched && *entry.weights == weights)
-                return entry.shares;
-        }
-        if (!untouched)
-            entries.clear();
-        entries.push_back({&weights, work()});
-        return entries.back().shares;
-    }
-
-  private:
-    struct Entry {
-        const std::vector<double>* weights = nullptr;
-        OutcomeShares shares;
-    };
-    std::unordered_map<const void*, std::vector<Entry>> known_;
-};
 
 class Proposer {
   public:
@@ -622,56 +594,6 @@ class Proposer {
 NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
                    const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options) {
     return Proposer(table, ranking, taken, now, costs, options).run();
-}
-
-namespace {
-
-std::string part_title(const MachinePlan& plan, const std::string& id) {
-    const Block* block = plan.topology().find_block(id);
-    const int index = plan.find_block(id);
-    if (block == nullptr && index >= 0)
-        return plan.blocks[static_cast<std::size_t>(index)].kind->title;
-    return block == nullptr ? id : block->title;
-}
-
-}  // namespace
-
-std::string describe(const NextAct& act, const MachinePlan& plan) {
-    const Topology& topology = plan.topology();
-    if (act.repair)
-        return fault_title(plan.knowledge(), topology, act.fault) + ": " + act.remedy;
-    const Net* net = topology.find_net(act.place);
-    const std::string place = net == nullptr ? act.place : net->title;
-    const std::string stance = describe(act.configuration, topology);
-    switch (act.reading) {
-        case ReadingKind::meter:
-            return "Meter: " + stance;
-        case ReadingKind::net_volts:
-            return "Volts of " + place + " (" + stance + ")";
-        case ReadingKind::net_ohms: {
-            std::string text = "Ohms of " + place + " to ground";
-            for (const std::string& id : act.configuration.removed) {
-                if (const Block* block = topology.find_block(id))
-                    text += ", without " + block->title;
-            }
-            return text + (act.configuration.second_instruments ? ", with another multimeter" : "");
-        }
-        case ReadingKind::hot_part:
-            return "Hottest part (" + stance + ")";
-        case ReadingKind::injection:
-            return "Inject " + stance + ": hottest part";
-        case ReadingKind::look:
-            return "Look at " + part_title(plan, act.place);
-        case ReadingKind::through:
-            return "Ohms through " + part_title(plan, act.place) + ", at rest and pushed";
-        case ReadingKind::diode:
-            return "Diode mode at " + place;
-        case ReadingKind::firmware:
-            return "What the machine says (" + stance + ")";
-        case ReadingKind::wiggle:
-            return "Wiggle the plug: " + stance;
-    }
-    return {};
 }
 
 }  // namespace eh

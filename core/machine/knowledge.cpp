@@ -20,13 +20,7 @@ auto find_by_id(const List& list, const std::string& id) -> decltype(&*list.begi
 
 // Reads every topology of a folder; one that cannot be used goes to the refused files.
 void read_topologies(const std::filesystem::path& folder, Knowledge& knowledge) {
-    std::vector<std::filesystem::path> files;
-    std::error_code problem;
-    for (const auto& entry : std::filesystem::directory_iterator(folder, problem)) {
-        if (entry.path().extension() == ".json")
-            files.push_back(entry.path());
-    }
-    std::sort(files.begin(), files.end());
+    const auto files = files_of(folder, ".json");
     // Files may build on one another, so all are known before the first is read.
     auto& raw = knowledge.topology_files;
     for (const auto& path : files) {

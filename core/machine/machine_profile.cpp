@@ -293,14 +293,7 @@ Result<Topology> read_profile(const std::string& text, const std::string& file, 
 }
 
 void load_profiles(const std::filesystem::path& folder, Knowledge& knowledge) {
-    std::vector<std::filesystem::path> files;
-    std::error_code problem;
-    for (const auto& entry : std::filesystem::directory_iterator(folder, problem)) {
-        if (entry.path().extension() == ".json")
-            files.push_back(entry.path());
-    }
-    std::sort(files.begin(), files.end());
-    for (const auto& path : files) {
+    for (const auto& path : files_of(folder, ".json")) {
         const auto text = read_text_file(path);
         auto topology =
             text ? read_profile(*text, path.filename().string(), knowledge) : Result<Topology>(text.error());
