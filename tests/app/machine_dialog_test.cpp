@@ -20,7 +20,7 @@ namespace {
 struct Shelf {
     QTemporaryDir folder;
     Knowledge knowledge = shipped_knowledge();
-    MachineLibrary library{knowledge, folder.filePath("machines").toStdString()};
+    MachineLibrary machines{knowledge, folder.filePath("machines").toStdString()};
 };
 
 QString value_of(const QTableWidget& table, const QString& what) {
@@ -46,7 +46,7 @@ void type_ohms(MachineDialog& dialog, const QString& net, const QString& ohms) {
 
 TEST_CASE("what a described machine would show follows the fields", "[machine]") {
     Shelf shelf;
-    MachineDialog dialog(shelf.library);
+    MachineDialog dialog(shelf.machines);
     dialog.startFrom(chained);
     CHECK(volts_of(dialog.shown(), "Port 1, at the plug") == Approx(20.0).margin(0.5));
     CHECK_FALSE(dialog.save().isEnabled());  // no name yet
@@ -67,7 +67,7 @@ TEST_CASE("what a described machine would show follows the fields", "[machine]")
 
 TEST_CASE("fields that make no machine are said, and nothing is saved", "[machine]") {
     Shelf shelf;
-    MachineDialog dialog(shelf.library);
+    MachineDialog dialog(shelf.machines);
     dialog.startFrom(chained);
     dialog.name().setText("Grey 14-inch");
     type_ohms(dialog, "Main rail", "many");
@@ -85,7 +85,7 @@ TEST_CASE("a machine described at intake is the job's at once, and there after t
     Shelf shelf;
     {
         Window w;
-        w.window.useMachines(shelf.library);
+        w.window.useMachines(shelf.machines);
         w.window.newTicket();
         REQUIRE(w.window.intake().describe().isVisibleTo(&w.window));
         w.window.intake().describe().click();
@@ -103,7 +103,7 @@ TEST_CASE("a machine described at intake is the job's at once, and there after t
     // The same name again is refused.
     MachineProfile twice = profile_like(*machine, shelf.knowledge);
     twice.title = "Grey 14-inch";
-    const Outcome again = shelf.library.add(twice);
+    const Outcome again = shelf.machines.add(twice);
     REQUIRE_FALSE(again.ok());
     CHECK_THAT(again.error().text(), Catch::Contains("already"));
 
@@ -119,7 +119,7 @@ TEST_CASE("a job on a described machine is reasoned over, and its predictions ar
     MachineProfile profile = profile_like(*shelf.knowledge.find_topology(barrel), shelf.knowledge);
     profile.title = "Black 15-inch";
     profile.adapter_volts = 19.0;
-    REQUIRE(shelf.library.add(profile).ok());
+    REQUIRE(shelf.machines.add(profile).ok());
     Job job;
     job.ticket.topology = "black-15-inch";
     job.bench = plugged("p1");

@@ -1,6 +1,10 @@
 #include "core/machine/knowledge.h"
 
+#include <filesystem>
+#include <fstream>
+
 #include "core/base/files.h"
+#include "core/machine/machine_profile.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -106,4 +110,40 @@ TEST_CASE("fault instances are read as they are typed", "[knowledge]") {
         CAPTURE(wrong);
         CHECK_FALSE(parse_fault_instance(wrong).ok());
     }
+}
+
+TEST_CASE("the files of a folder come by name, and only those of the ending", "[knowledge]") {
+    const auto folder = std::filesystem::temp_directory_path() / "eh_files_of";
+    std::filesystem::remove_all(folder);
+    CHECK(files_of(folder, ".json").empty());
+    std::filesystem::create_directories(folder);
+    for (const char* name : {"b.json", "a.json", "c.txt"})
+        std::ofstream(folder / name) << "{}";
+    const auto files = files_of(folder, ".json");
+    REQUIRE(files.size() == 2);
+    CHECK(files.front().filename() == "a.json");
+    CHECK(files.back().filename() == "b.json");
+    std::filesystem::remove_all(folder);
+}
+
+TEST_CASE("a shop's machine that cannot be used is named, and the others load", "[knowledge]") {
+    const auto folder = std::filesystem::temp_directory_path() / "eh_machines";
+    std::filesystem::remove_all(folder);
+    std::filesystem::create_directories(folder);
+    Knowledge knowledge = shipped_knowledge();
+    MachineProfile profile = profile_like(knowledge.topologies.front(), knowledge);
+    profile.title = "Good one";
+    std::ofstream(folder / "good.json") << write_profile(profile, knowledge).value();
+    std::ofstream(folder / "same-id.json") << write_profile(profile, knowledge).value();
+    std::ofstream(folder / "broken.json") << "{ not json";
+    std::ofstream(folder / "nowhere.json")
+        << R"({"format": "eager-hound.topology/1", "id": "x", "based_on": "no-such-machine", "title": "X"})";
+    const auto refused_before = knowledge.refused_files.size();
+    load_profiles(folder, knowledge);
+    CHECK(knowledge.find_topology("good-one") != nullptr);
+    REQUIRE(knowledge.refused_files.size() == refused_before + 3);
+    CHECK_THAT(knowledge.refused_files[refused_before].text(), Catch::Contains("broken.json"));
+    CHECK_THAT(knowledge.refused_files[refused_before + 1].text(), Catch::Contains("no-such-machine"));
+    CHECK_THAT(knowledge.refused_files[refused_before + 2].text(), Catch::Contains("same-id.json"));
+    std::filesystem::remove_all(folder);
 }
