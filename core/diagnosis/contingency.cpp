@@ -106,17 +106,8 @@ double Contingency::bits_on_trial() const {
 
 double Contingency::cost_after(const BenchCosts& costs) const {
     double total = 0.0;
-    for (const auto& column : joint_) {
-        if (column.empty())
-            continue;
-        const double q = std::accumulate(column.begin(), column.end(), 0.0);
-        if (q <= 0.0)
-            continue;
-        std::vector<double> posterior = column;
-        for (double& p : posterior)
-            p /= q;
-        total += q * repair_now_minutes(posterior, parties_, costs);
-    }
+    for (const auto& column : joint_)
+        total += column.empty() ? 0.0 : repair_now_minutes(column, parties_, costs);
     return total;
 }
 

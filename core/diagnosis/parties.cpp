@@ -87,14 +87,15 @@ double repair_now_minutes(const std::vector<double>& probability, const Parties&
                           const BenchCosts& costs) {
     // What the repair that is right costs is paid in any case; a wrong one comes on top of it.
     double right_minutes = 0.0;
+    const double total = std::accumulate(probability.begin(), probability.end(), 0.0);
     for (std::size_t g = 0; g < probability.size(); ++g) {
         if (std::isfinite(parties.list[g].repair_minutes))
             right_minutes += probability[g] * parties.list[g].repair_minutes;
     }
     double wasted_minutes = std::numeric_limits<double>::infinity();
     for (std::size_t g = 0; g < probability.size(); ++g)
-        wasted_minutes = std::min(wasted_minutes, (1.0 - probability[g]) * (parties.list[g].repair_minutes +
-                                                                            costs.failed_repair_minutes));
+        wasted_minutes = std::min(wasted_minutes, (total - probability[g]) * (parties.list[g].repair_minutes +
+                                                                              costs.failed_repair_minutes));
     return right_minutes + wasted_minutes;
 }
 

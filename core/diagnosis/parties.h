@@ -34,7 +34,8 @@ struct Parties {
 Parties make_parties(const Ranking& ranking, const PredictionTable& table, const BenchConfiguration& now,
                      const BenchCosts& costs);
 
-// Expected minutes of repairing the best party at once, a wrong guess included. `probability` is by party.
+// Expected minutes of repairing the best party at once, a wrong guess included. `probability` is by party;
+// where it sums to another total than 1, so many times the minutes.
 double repair_now_minutes(const std::vector<double>& probability, const Parties& parties,
                           const BenchCosts& costs);
 
