@@ -273,11 +273,11 @@ Result<Topology> read_profile(const std::string& text, const std::string& file, 
     if (!topology)
         return topology;
     const MachinePlan plan(knowledge, *topology);
-    for (const int net : known_ohms_misses(plan))
+    if (const auto misses = known_ohms_misses(plan); !misses.empty())
         return refused(
             "a sound machine cannot show these ohms here: other parts on the net rule them out; "
             "correct or leave out the value",
-            file + ": ohms of " + topology->nets[static_cast<std::size_t>(net)].title);
+            file + ": ohms of " + topology->nets[static_cast<std::size_t>(misses.front())].title);
     MachineModel model(plan, {}, {});
     DcSolver solver;
     for (const Port& port : topology->ports) {

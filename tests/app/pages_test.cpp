@@ -225,3 +225,24 @@ TEST_CASE("the shop's own repairs stand beside the shipped rates, and count only
     const auto& leading = w.window.diagnosis().answer();
     CHECK(leading.rate_factors.at("protector_shorted") > 2.0);
 }
+
+TEST_CASE("an act says that it tests the suspect, or that it was taken and fitted nothing", "[bench]") {
+    Answer answer;
+    answer.engine = std::make_shared<Engine>(shipped_knowledge(), topology(chained));
+    NextAct plain;
+    plain.reading = ReadingKind::net_ohms;
+    plain.place = "pden";
+    NextAct trial = plain;
+    trial.on_trial = true;
+    NextAct again = plain;
+    again.again = true;
+    answer.next.acts = {plain, trial, again};
+    NextActsModel model;
+    model.show(answer);
+    const auto said = [&](int row) {
+        return model.index(row).data(NextActsModel::TellsRole).toStringList().join(' ').toStdString();
+    };
+    CHECK(said(0).empty());
+    CHECK_THAT(said(1), Catch::Contains("before the repair"));
+    CHECK_THAT(said(2), Catch::Contains("once more"));
+}

@@ -73,6 +73,14 @@ Reading meter_reading(const std::string& id, const BenchConfiguration& configura
     return reading;
 }
 
+Reading volts_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
+                      double volts) {
+    Reading reading = ohms_reading(id, configuration, net, volts);
+    reading.kind = ReadingKind::net_volts;
+    reading.configuration.case_open = true;
+    return reading;
+}
+
 Reading ohms_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
                      double ohms) {
     Reading reading;

@@ -24,6 +24,9 @@ BenchConfiguration for_ohms();
 
 Reading meter_reading(const std::string& id, const BenchConfiguration& configuration, MeterPattern pattern,
                       double volts = 0.0, double amps = 0.0);
+// With the case open.
+Reading volts_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
+                      double volts);
 Reading ohms_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
                      double ohms);
 Reading open_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net);

@@ -104,13 +104,7 @@ TEST_CASE("one school reflows a chip once before it replaces it", "[next]") {
     for (const char* port : {"p1", "p2"})
         readings.push_back(meter_reading(port, plugged(port), MeterPattern::steady, 5.05, 0.03));
     const auto volts = [&](const std::string& net, double value) {
-        Reading reading;
-        reading.id = net;
-        reading.kind = ReadingKind::net_volts;
-        reading.configuration = plugged("p1");
-        reading.place = net;
-        reading.value = value;
-        readings.push_back(reading);
+        readings.push_back(volts_reading(net, plugged("p1"), net, value));
     };
     volts("vcc1", 3.28);
     volts("vcc2", 3.28);

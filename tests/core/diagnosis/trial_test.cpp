@@ -14,18 +14,6 @@ using namespace eh::test;
 
 namespace {
 
-Reading volts_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
-                      double volts) {
-    Reading reading;
-    reading.id = id;
-    reading.kind = ReadingKind::net_volts;
-    reading.configuration = configuration;
-    reading.configuration.case_open = true;
-    reading.place = net;
-    reading.value = volts;
-    return reading;
-}
-
 Ranking ranked(const std::vector<Reading>& readings) {
     PredictionTable& table = shared_table(chained);
     return rank(table, priors_of(table.hypotheses()), readings);
