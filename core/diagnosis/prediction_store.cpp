@@ -95,6 +95,8 @@ std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
 PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
     : plan_(&plan), options_(options) {
     assert(options_.samples > 0 && options_.threads > 0);
+    for (int s = 0; s < options_.samples; ++s)
+        sound_models_.emplace_back(*plan_, std::vector<FaultInstance>{}, sample_draw(s));
     machine({});
 }
 
@@ -290,19 +292,25 @@ std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
 // Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts
 // punch through, so that each is met with each of the others. Three samples that differ in the make alone
 // have the same parts; faults of some severity, which bring the make out, have each their own.
-MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
+PartDraw PredictionStore::sample_draw(int sample) const {
     const int parts = sample / make_count;
     PartDraw draw;
     draw.typical = false;
     // The same sound parts for every machine: differences between machines are then the faults' own.
     draw.seed = options_.seed + static_cast<std::uint64_t>(parts);
-    draw.severity = evenly(draws_severity(plan_->knowledge().catalogue, machine.faults) ? sample : parts);
-    draw.streams = machine.streams;
     draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
     draw.pack_empty = parts % 2 == 0;
     draw.alike_punching_through = parts / 2 % 2 != 0;
     draw.tolerance_factor = options_.tolerance_factor;
-    return {*plan_, machine.faults, draw};
+    return draw;
+}
+
+MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
+    PartDraw draw = sample_draw(sample);
+    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
+    draw.severity = evenly(severe ? sample : sample / make_count);
+    draw.streams = machine.streams;
+    return {sound_models_[static_cast<std::size_t>(sample)], machine.faults, draw};
 }
 
 template <typename Kept, typename Simulate>

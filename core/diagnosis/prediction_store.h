@@ -130,13 +130,15 @@ class PredictionStore {
                   const std::function<bool()>& stop, const std::function<void(double)>& progress);
     [[nodiscard]] std::vector<double> sample_weights(const Machine& machine) const;
     [[nodiscard]] Machine copy_of(MachineNumber machine) const;
+    [[nodiscard]] PartDraw sample_draw(int sample) const;
     [[nodiscard]] MachineModel sample_model(const Machine& machine, int sample) const;
     // Computes the sound machine's views when its points are not there yet.
     std::shared_ptr<const SoundPoints> sound_points(const BenchConfiguration& configuration);
 
     const MachinePlan* plan_;
     PredictionOptions options_;
-    mutable std::mutex mutex_;  // guards everything below; held only to look up and to put away
+    std::vector<MachineModel> sound_models_;  // by sample; never change
+    mutable std::mutex mutex_;                // guards everything below; held only to look up and to put away
     mutable std::vector<Machine> machines_;
     mutable std::map<std::string, MachineNumber> numbers_;
     Shelf<Views> views_;

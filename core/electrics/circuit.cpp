@@ -2,6 +2,7 @@
 
 #include <cassert>
 #include <cstdio>
+#include <utility>
 
 #include "core/electrics/element_laws.h"
 
@@ -136,6 +137,12 @@ Circuit::Circuit() : node_names_{"gnd"} {
     mark_changed(0);
 }
 
+Circuit::Circuit(std::vector<std::string> node_names) : node_names_(std::move(node_names)) {
+    assert(!node_names_.empty() && node_names_.front() == "gnd");
+    for (std::size_t n = 0; n < node_names_.size(); ++n)
+        mark_changed(0);
+}
+
 void Circuit::mark_changed(std::uint64_t what) {
     // Steele, Lea and Flood's mixer (splitmix64): equal sequences give equal fingerprints, others practically
     // never.
@@ -186,10 +193,10 @@ void Circuit::replace(ElementId id, Element element) {
         mark_element(each);
 }
 
-ElementId Circuit::add(const std::string& name, Element element) {
+ElementId Circuit::add(std::string name, const Element& element) {
     mark_element(element);
     elements_.push_back(element);
-    element_names_.push_back(name);
+    element_names_.push_back(std::move(name));
     return {element_count() - 1};
 }
 
@@ -203,31 +210,32 @@ const std::string& Circuit::element_name(ElementId id) const {
     return element_names_[static_cast<std::size_t>(id.index)];
 }
 
-std::vector<NodeId> nodes_of(const Element& element) {
+std::array<NodeId, 2> nodes_of(const Element& element) {
+    using Ends = std::array<NodeId, 2>;
     return std::visit(Overloaded{
                           [](const Resistor& e) {
-                              return std::vector{e.a, e.b};
+                              return Ends{e.a, e.b};
                           },
                           [](const VoltageSource& e) {
-                              return std::vector{e.plus, e.minus};
+                              return Ends{e.plus, e.minus};
                           },
                           [](const CurrentSource& e) {
-                              return std::vector{e.from, e.to};
+                              return Ends{e.from, e.to};
                           },
                           [](const Diode& e) {
-                              return std::vector{e.anode, e.cathode};
+                              return Ends{e.anode, e.cathode};
                           },
                           [](const PunchThrough& e) {
-                              return std::vector{e.a, e.b};
+                              return Ends{e.a, e.b};
                           },
                           [](const LimitedSource& e) {
-                              return std::vector{e.plus, e.minus};
+                              return Ends{e.plus, e.minus};
                           },
                           [](const ConstantPowerLoad& e) {
-                              return std::vector{e.plus, e.minus};
+                              return Ends{e.plus, e.minus};
                           },
                           [](const Regulator& e) {
-                              return std::vector{e.in, e.out, ground};
+                              return Ends{e.in, e.out};
                           },
                       },
                       element);

@@ -7,6 +7,7 @@
 // Not for: alternating current, transients, semiconductors beyond the simple exponential diode.
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <string>
 #include <variant>
@@ -95,6 +96,8 @@ using Element = std::variant<Resistor, VoltageSource, CurrentSource, Diode, Punc
 class Circuit {
   public:
     Circuit();
+    // With these nodes, each named once, “gnd” first.
+    explicit Circuit(std::vector<std::string> node_names);
 
     // The node of that name, made when new. "gnd" and "0" are ground.
     NodeId node(const std::string& name);
@@ -106,7 +109,7 @@ class Circuit {
 
     // Adds an element under a name used in messages and in exported netlists. Requires nodes of this circuit
     // and the value ranges stated at each element.
-    ElementId add(const std::string& name, Element element);
+    ElementId add(std::string name, const Element& element);
 
     // Of nodes and elements in their order, without names and values: equal fingerprints mean equal
     // structure.
@@ -137,8 +140,8 @@ class Circuit {
     std::vector<Element> elements_;
 };
 
-// The nodes an element touches.
-std::vector<NodeId> nodes_of(const Element& element);
+// The nodes an element lies between; a regulator also uses ground.
+std::array<NodeId, 2> nodes_of(const Element& element);
 
 // The circuit as a netlist for a SPICE-class simulator, one `.op` analysis, node names kept. Nonlinear
 // elements become behavioural current sources with the same equations as the solver's.

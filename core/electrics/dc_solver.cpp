@@ -16,9 +16,9 @@ constexpr double sufficient_decrease = 1e-4;
 constexpr double stalling_share = 0.1;  // steps that shorten so much lead nowhere
 // Milliohms beside megohms leave so much by rounding alone, and with it some nanovolts that never settle.
 constexpr double rounding_amps = 1e-12;
-constexpr int quiet_enough = 2;  // times in a row
-constexpr int most_tangent_steps = 14;
-constexpr double near_volts = 0.01;   // moves by less count as the end of the coarse search
+constexpr int quiet_enough = 2;         // times in a row
+constexpr int most_tangent_steps = 20;  // an exponential tail is walked some 30 mV a step
+constexpr double near_volts = 0.01;     // moves by less count as the end of the coarse search
 constexpr double noise_share = 1e-3;  // of the tolerance: a residual below it is not worth halving steps for
 
 double between(const std::vector<double>& volts, NodeId a, NodeId b) {

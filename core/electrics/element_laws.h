@@ -54,6 +54,11 @@ inline Dual smooth_positive(const Dual& x, double width) {
 // an unloaded node by more than some widths.
 inline Dual soft_positive(const Dual& x, double width) {
     const double z = x.value / width;
+    constexpr double beyond_rounding = 40.0;  // exp(-40) is lost beside 1 in a double
+    if (z > beyond_rounding)
+        return x;
+    if (z < -beyond_rounding)
+        return {};
     const double tail = std::exp(-std::abs(z));
     const double value = std::max(x.value, 0.0) + width * std::log1p(tail);
     const double slope = z > 0.0 ? 1.0 / (1.0 + tail) : tail / (1.0 + tail);
@@ -81,12 +86,12 @@ inline constexpr double diode_linear_amps = 30.0;
 inline Dual diode_amps(const Diode& d, double volts) {
     const double scale = d.emission * thermal_volts;
     const double x = volts / scale;
-    const double linear_beyond = std::log(diode_linear_amps / d.saturation_amps);
-    if (x > linear_beyond) {
+    const double e = std::exp(x);
+    if (d.saturation_amps * e > diode_linear_amps) {
+        const double linear_beyond = std::log(diode_linear_amps / d.saturation_amps);
         return {diode_linear_amps * (1.0 + x - linear_beyond) - d.saturation_amps, diode_linear_amps / scale,
                 0.0};
     }
-    const double e = std::exp(x);
     return {d.saturation_amps * (e - 1.0), d.saturation_amps * e / scale, 0.0};
 }
 

@@ -48,9 +48,10 @@ int find_floating_node(const Circuit& circuit) {
     for (const Element& element : circuit.elements()) {
         if (std::holds_alternative<CurrentSource>(element))
             continue;
-        const auto nodes = nodes_of(element);
-        for (std::size_t i = 1; i < nodes.size(); ++i)
-            groups.join(nodes[0].index, nodes[i].index);
+        const auto [first, second] = nodes_of(element);
+        groups.join(first.index, second.index);
+        if (std::holds_alternative<Regulator>(element))
+            groups.join(first.index, ground.index);
     }
     for (int i = 1; i < circuit.node_count(); ++i) {
         if (groups.root(i) != groups.root(0))
@@ -115,7 +116,8 @@ struct TangentRule {
         const double knee = scale * std::log(scale / (std::sqrt(2.0) * e.saturation_amps));
         const double from = first_from - second_from;
         const double to = first - second;
-        if (from <= knee)
+        constexpr double rounding_volts = 1e-9;  // a tangent laid at the knee has arrived there
+        if (from < knee - rounding_volts)
             return across(std::min(to, knee));
         const laws::Dual amps = laws::diode_amps(e, from);
         const double asked = amps.value + amps.slope[0] * (to - from);
@@ -129,8 +131,17 @@ struct TangentRule {
     Point operator()(const Regulator& e) const {
         if (e.volts <= 0.0)
             return follow();
+        const double window = e.limit_amps * e.ohms;
         const double target = laws::regulator_target(e, laws::Dual(first)).value;
-        return {first, landing(second_from, second, target, e.limit_amps * e.ohms)};
+        const double out = landing(second_from, second, target, window);
+        // In its limit it draws the same whatever its input; what cannot give so much finds its volts where
+        // the input only just suffices.
+        if (e.efficiency <= 0.0 && e.volts - out > window) {
+            const double suffices = out + e.dropout_volts + window;
+            const bool starved = first_from > suffices - 0.1 * window && first < suffices - window;
+            return {starved ? suffices - 0.5 * window : first, out};
+        }
+        return {first, out};
     }
     Point operator()(const ConstantPowerLoad&) const {
         constexpr double most_fall = 0.5;
@@ -206,6 +217,10 @@ NodalEquations::Structure::Structure(const Circuit& circuit)
         }
         if (!is_linear(element))
             curved.push_back({i, first, second, 0, 0, 0, 0});
+        else if (std::holds_alternative<Resistor>(element))
+            resistors.push_back({i, first, second, 0, 0, 0, 0});
+        else
+            sources.push_back(i);
     }
     for (int n = 0; n < nodes; ++n)
         places.emplace_back(n, n);  // for the anchors
@@ -214,11 +229,15 @@ NodalEquations::Structure::Structure(const Circuit& circuit)
     lu.study(unknowns, places);
     for (const auto& [row, column] : places)
         place_slots.push_back(lu.slot(row, column));
-    for (Curved& c : curved) {
-        c.ff = slot(c.first, c.first);
-        c.fs = slot(c.first, c.second);
-        c.sf = slot(c.second, c.first);
-        c.ss = slot(c.second, c.second);
+    for (int n = 0; n <= nodes; ++n)
+        diagonals.push_back(slot(unknown({n}), unknown({n})));
+    for (std::vector<Placed>* placed : {&resistors, &curved}) {
+        for (Placed& c : *placed) {
+            c.ff = slot(c.first, c.first);
+            c.fs = slot(c.first, c.second);
+            c.sf = slot(c.second, c.first);
+            c.ss = slot(c.second, c.second);
+        }
     }
 }
 
@@ -236,17 +255,26 @@ void NodalEquations::load_linear() {
     const auto value = [&](int row, int column) -> double& {
         return linear_values_[static_cast<std::size_t>(now.slot(row, column))];
     };
+    const auto& elements = circuit_->elements();
+    for (const Placed& place : now.resistors) {
+        const auto& r = std::get<Resistor>(elements[static_cast<std::size_t>(place.element)]);
+        const double siemens = 1.0 / r.ohms;
+        // Those to ground may have been moved to another node since the structure was studied.
+        if (r.a == ground || r.b == ground) {
+            const NodeId node = r.a == ground ? r.b : r.a;
+            linear_values_[static_cast<std::size_t>(now.diagonals[static_cast<std::size_t>(node.index)])] +=
+                siemens;
+            continue;
+        }
+        linear_values_[static_cast<std::size_t>(place.ff)] += siemens;
+        linear_values_[static_cast<std::size_t>(place.fs)] -= siemens;
+        linear_values_[static_cast<std::size_t>(place.sf)] -= siemens;
+        linear_values_[static_cast<std::size_t>(place.ss)] += siemens;
+    }
     int branch = now.nodes;
-    for (const Element& element : circuit_->elements()) {
-        if (const auto* r = std::get_if<Resistor>(&element)) {
-            const double siemens = 1.0 / r->ohms;
-            const int a = unknown(r->a);
-            const int b = unknown(r->b);
-            value(a, a) += siemens;
-            value(a, b) -= siemens;
-            value(b, a) -= siemens;
-            value(b, b) += siemens;
-        } else if (const auto* s = std::get_if<CurrentSource>(&element)) {
+    for (const int source : now.sources) {
+        const Element& element = elements[static_cast<std::size_t>(source)];
+        if (const auto* s = std::get_if<CurrentSource>(&element)) {
             sum(unknown(s->from)) += s->amps;
             sum(unknown(s->to)) -= s->amps;
         } else if (const auto* v = std::get_if<VoltageSource>(&element)) {
@@ -273,7 +301,7 @@ void NodalEquations::begin_sums(const std::vector<double>& x) {
     }
 }
 
-void NodalEquations::add(const Curved& c, const ElementCurrents& amps) {
+void NodalEquations::add(const Placed& c, const ElementCurrents& amps) {
     sums_[static_cast<std::size_t>(c.first)] += amps.into_first;
     sums_[static_cast<std::size_t>(c.second)] -= amps.out_of_second;
     values_[static_cast<std::size_t>(c.ff)] += amps.d_first_first;
@@ -286,7 +314,7 @@ void NodalEquations::evaluate(const std::vector<double>& x, double anchor_siemen
                               const std::vector<double>& anchors) {
     begin_sums(x);
     const auto& elements = circuit_->elements();
-    for (const Curved& c : now_->curved) {
+    for (const Placed& c : now_->curved) {
         const CurvedLaw law{x[static_cast<std::size_t>(c.first)], x[static_cast<std::size_t>(c.second)]};
         add(c, std::visit(law, elements[static_cast<std::size_t>(c.element)]));
     }
@@ -302,7 +330,7 @@ void NodalEquations::evaluate(const std::vector<double>& x, double anchor_siemen
 
 void NodalEquations::start_tangents(const std::vector<double>& x) {
     tangents_.clear();
-    for (const Curved& c : now_->curved)
+    for (const Placed& c : now_->curved)
         tangents_.emplace_back(x[static_cast<std::size_t>(c.first)], x[static_cast<std::size_t>(c.second)]);
 }
 
@@ -312,7 +340,7 @@ bool NodalEquations::evaluate_tangents(const std::vector<double>& x) {
     bool all_near = true;
     const auto& elements = circuit_->elements();
     for (std::size_t i = 0; i < now_->curved.size(); ++i) {
-        const Curved& c = now_->curved[i];
+        const Placed& c = now_->curved[i];
         const Element& element = elements[static_cast<std::size_t>(c.element)];
         const double first = x[static_cast<std::size_t>(c.first)];
         const double second = x[static_cast<std::size_t>(c.second)];

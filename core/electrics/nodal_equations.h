@@ -57,8 +57,8 @@ class NodalEquations {
     [[nodiscard]] int undetermined() const;
 
   private:
-    // A nonlinear element, with the places of its derivatives: by (first, second) node.
-    struct Curved {
+    // An element between two nodes, with the places of its derivatives: by (first, second) node.
+    struct Placed {
         int element;
         int first, second;   // unknowns; ground is the one past the last
         int ff, fs, sf, ss;  // slots; those of ground are a spare one
@@ -71,7 +71,10 @@ class NodalEquations {
         PatternLu lu;
         std::vector<std::pair<int, int>> places;  // of the pattern, by unknowns
         std::vector<int> place_slots;
-        std::vector<Curved> curved;
+        std::vector<int> diagonals;  // slots, by node
+        std::vector<Placed> resistors;
+        std::vector<int> sources;  // elements: ideal ones of volts and amps
+        std::vector<Placed> curved;
 
         explicit Structure(const Circuit& circuit);
         [[nodiscard]] int unknown(NodeId node) const { return node.index == 0 ? unknowns : node.index - 1; }
@@ -80,7 +83,7 @@ class NodalEquations {
 
     void load_linear();
     void begin_sums(const std::vector<double>& x);
-    void add(const Curved& c, const ElementCurrents& amps);
+    void add(const Placed& c, const ElementCurrents& amps);
     bool dense_step(std::vector<double>& step) const;
 
     const Circuit* circuit_ = nullptr;

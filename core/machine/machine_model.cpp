@@ -32,9 +32,7 @@ double lognormal(double median, double factor, double deviate) {
 
 MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
                            const PartDraw& draw)
-    : plan_(&plan), drawn_slots_(plan.slot_values) {
-    for (std::size_t i = 1; i < plan.node_names.size(); ++i)
-        circuit_.node(plan.node_names[i]);
+    : plan_(&plan), circuit_(plan.node_names), drawn_slots_(plan.slot_values) {
     leakage_ohms_.resize(plan.node_names.size() - 1);
     draw_values(draw);
     slots_ = drawn_slots_;
@@ -47,7 +45,6 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
         circuit_.add(plan.blocks[static_cast<std::size_t>(element.block)].id + "." + element.name,
                      make_element(element, false, 0.0, factors_[i]));
     }
-    add_effects(faults, draw);
     for (int n = 1; n < circuit_.node_count(); ++n)
         leakages_.push_back(
             circuit_.add("leakage." + circuit_.node_name({n}),
@@ -56,6 +53,14 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
     ohmmeter_current_ = circuit_.add("ohmmeter", CurrentSource{ground, {1}, 0.0});
     ohmmeter_inside_ = circuit_.add("ohmmeter.inside", Resistor{{1}, ground, open_ohms});
     supply_element_ = circuit_.add("supply", LimitedSource{{1}, ground, 0.0, supply_ohms, 1.0, 1.0});
+    add_effects(faults, draw);
+}
+
+MachineModel::MachineModel(const MachineModel& sound, const std::vector<FaultInstance>& faults,
+                           const PartDraw& draw)
+    : MachineModel(sound) {
+    assert(effects_.empty());
+    add_effects(faults, draw);
 }
 
 void MachineModel::draw_values(const PartDraw& draw) {

@@ -49,6 +49,8 @@ class MachineModel {
   public:
     // Faults at blocks the plan does not have are ignored (a catalogue is shared by all topologies).
     MachineModel(const MachinePlan& plan, const std::vector<FaultInstance>& faults, const PartDraw& draw);
+    // The same from a machine without faults whose draw differs in severity and streams at most: much faster.
+    MachineModel(const MachineModel& sound, const std::vector<FaultInstance>& faults, const PartDraw& draw);
 
     [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
     [[nodiscard]] Circuit& circuit() { return circuit_; }
@@ -153,7 +155,6 @@ class MachineModel {
         double knee_volts = 0.0;  // 0: plain resistance
         int element = -1;         // plan element (series, open)
         ElementId shunt;          // circuit element (shunt)
-        double saved_param = 0.0;
     };
 
     void draw_values(const PartDraw& draw);
@@ -168,7 +169,7 @@ class MachineModel {
                                        double factor) const;
 
     const MachinePlan* plan_;
-    Circuit circuit_;  // element i is plan element i; then the fault shunts; then each node's leakage
+    Circuit circuit_;  // element i is plan element i; then each node's leakage; the fault shunts come last
     BenchConfiguration configuration_;
     int plugged_port_ = -1;
     bool live_ = false;
