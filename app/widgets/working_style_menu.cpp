@@ -28,6 +28,7 @@ WorkingStyleMenu::WorkingStyleMenu(const NextOptions& options, QWidget* parent)
     addInstrument(ReadingKind::hot_part, tr("Thermal camera, or alcohol and a finger"));
     addInstrument(ReadingKind::injection, tr("Bench supply to inject, with the camera"));
     addInstrument(ReadingKind::look, tr("Magnifier"));
+    addInstrument(ReadingKind::talk, tr("Recorder on the CC line"));
     addChoice(tr("Known-good jacks, packs and flexes to try"), options_.known_good_parts,
               [this](bool on) { options_.known_good_parts = on; });
     addChoice(tr("A second meter to repeat a reading with"), options_.second_instruments,

@@ -46,6 +46,8 @@ std::string describe(const NextAct& act, const MachinePlan& plan) {
             return "Diode mode at " + place;
         case ReadingKind::firmware:
             return "What the machine says (" + stance + ")";
+        case ReadingKind::talk:
+            return "Record what is said on the CC line (" + stance + ")";
         case ReadingKind::wiggle:
             return "Wiggle the plug: " + stance;
     }

@@ -47,6 +47,7 @@ std::vector<Reading> everything_read(const MachinePlan& plan, const std::vector<
     for (const BenchConfiguration& way : ways_to_plug_in(plan.topology())) {
         take(ReadingKind::meter, "", way);
         take(ReadingKind::firmware, "", way);
+        take(ReadingKind::talk, "", way);
         for (const Net& net : nets)
             take(ReadingKind::net_volts, net.id, way);
     }
@@ -65,7 +66,7 @@ std::size_t changed_readings(const std::vector<Reading>& one, const std::vector<
     for (std::size_t r = 0; r < one.size(); ++r) {
         const Reading& a = one[r];
         const Reading& b = other[r];
-        const bool changed = a.over_limit != b.over_limit || a.firmware != b.firmware ||
+        const bool changed = a.over_limit != b.over_limit || a.firmware != b.firmware || a.talk != b.talk ||
                              a.meter.pattern != b.meter.pattern || differs(a.value, b.value) ||
                              differs(a.meter.volts, b.meter.volts) || differs(a.meter.amps, b.meter.amps);
         count += changed ? 1 : 0;

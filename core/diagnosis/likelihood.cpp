@@ -71,6 +71,7 @@ double broad_values(const Reading& reading) {
         case ReadingKind::firmware:
             return reading.percent ? 1.0 / broad_percent_span : 1.0;
         case ReadingKind::look:
+        case ReadingKind::talk:
             return 1.0;
         case ReadingKind::wiggle:
             return 0.5;
@@ -89,6 +90,8 @@ int words_of(ReadingKind kind) {
             return parts_in_sight;
         case ReadingKind::look:
             return look_count;
+        case ReadingKind::talk:
+            return negotiation_end_count;
         case ReadingKind::net_volts:
         case ReadingKind::net_ohms:
         case ReadingKind::wiggle:
@@ -182,6 +185,10 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
         case ReadingKind::firmware:
             terms.word = static_cast<int>(reading.firmware);
             terms.word_channel = "firmware";
+            break;
+        case ReadingKind::talk:
+            terms.word = static_cast<int>(reading.talk);
+            terms.word_channel = "talk " + reading.configuration.port;
             break;
         case ReadingKind::net_volts:
             terms.channels[0] = "volts of " + branch_of(reading.place, topology);
@@ -289,6 +296,11 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
                 add(s, {*reading.percent - samples[s].battery_percent.value, 0.0,
                         samples[s].battery_percent.width});
+            break;
+        case ReadingKind::talk:
+            for (std::size_t s = 0; s < samples.size(); ++s)
+                list[s].given = written_down(static_cast<int>(reading.talk),
+                                             static_cast<int>(samples[s].talk), negotiation_end_count, o);
             break;
         case ReadingKind::wiggle:
             for (std::size_t s = 0; s < samples.size(); ++s) {

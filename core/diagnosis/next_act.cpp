@@ -299,6 +299,12 @@ class Proposer {
                  }));
     }
 
+    // A barrel has no line to talk on.
+    [[nodiscard]] bool speaks(const std::string& port) const {
+        const int index = plan_.port_index(port);
+        return index >= 0 && plan_.controller_of_port[static_cast<std::size_t>(index)] >= 0;
+    }
+
     void propose_powered(const BenchConfiguration& configuration) {
         const auto column = table_.known_powered(configuration);
         if (column == nullptr || !configuration.charger_connected)
@@ -312,6 +318,8 @@ class Proposer {
         }
         propose_view(ReadingKind::firmware, "", -1, configuration, *column);
         propose_view(ReadingKind::wiggle, "", -1, configuration, *column);
+        if (speaks(configuration.port))
+            propose_view(ReadingKind::talk, "", -1, configuration, *column);
         propose_view(ReadingKind::hot_part, "", -1, configuration, *column);
         const auto& nets = plan_.topology().nets;
         for (std::size_t n = 0; n < nets.size(); ++n)

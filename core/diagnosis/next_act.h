@@ -57,9 +57,9 @@ struct NextOptions {
     bool case_may_be_opened = true;
     School school = School::none;
     std::vector<ReadingKind> instruments{
-        ReadingKind::meter,     ReadingKind::net_volts, ReadingKind::net_ohms,
-        ReadingKind::firmware,  ReadingKind::wiggle,    ReadingKind::hot_part,
-        ReadingKind::injection, ReadingKind::look,      ReadingKind::through};
+        ReadingKind::meter,   ReadingKind::net_volts, ReadingKind::net_ohms,  ReadingKind::firmware,
+        ReadingKind::wiggle,  ReadingKind::hot_part,  ReadingKind::injection, ReadingKind::look,
+        ReadingKind::through, ReadingKind::talk};
     bool known_good_parts = true;       // jacks, packs and the like to plug in for a reading
     bool reflow_first = false;          // of two schools: warm a chip's joints before replacing it
     std::vector<std::string> reflowed;  // parts that were, since the job began

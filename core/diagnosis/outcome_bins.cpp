@@ -90,6 +90,8 @@ std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan) {
             return look_count;
         case ReadingKind::firmware:
             return firmware_message_count;
+        case ReadingKind::talk:
+            return negotiation_end_count;
         case ReadingKind::hot_part:
         case ReadingKind::injection:
             return plan.topology().blocks.size() + 1;
@@ -136,6 +138,8 @@ void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
                        const AccuracyOptions& accuracy, OutcomeShares& shares) {
     if (kind == ReadingKind::firmware) {
         shares[static_cast<std::size_t>(view.firmware)] += weight;
+    } else if (kind == ReadingKind::talk) {
+        shares[static_cast<std::size_t>(view.talk)] += weight;
     } else if (kind == ReadingKind::wiggle) {
         shares[1] += weight * view.drop_probability;
         shares[0] += weight * (1.0 - view.drop_probability);
@@ -180,6 +184,12 @@ std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan)
             Reading reading;
             reading.kind = ReadingKind::firmware;
             reading.firmware = static_cast<FirmwareMessage>(outcome);
+            return describe_value(reading, plan.topology());
+        }
+        case ReadingKind::talk: {
+            Reading reading;
+            reading.kind = ReadingKind::talk;
+            reading.talk = static_cast<NegotiationEnd>(outcome);
             return describe_value(reading, plan.topology());
         }
         case ReadingKind::injection:

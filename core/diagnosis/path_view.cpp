@@ -159,6 +159,14 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
                     median_of(views, [](const PoweredView& v) { return v.battery_percent.value; });
             break;
         }
+        case ReadingKind::talk: {
+            std::array<int, negotiation_end_count> counts{};
+            for (const PoweredView& view : views)
+                ++counts[static_cast<std::size_t>(view.talk)];
+            expected.talk =
+                static_cast<NegotiationEnd>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+            break;
+        }
         case ReadingKind::wiggle:
             expected.drops_out =
                 median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5;

@@ -49,6 +49,7 @@ void write_view(ByteWriter& out, const PoweredView& view) {
     out.numbers(view.rise_kelvin);
     out.number(view.first_shunt_watts);
     out.number(view.firmware);
+    out.number(view.talk);
     out.number(view.battery_percent);
     out.number(view.drop_probability);
     out.number(view.source_strained);
@@ -63,6 +64,7 @@ PoweredView read_view(ByteReader& in) {
     view.rise_kelvin = in.numbers<std::vector<float>>();
     view.first_shunt_watts = in.number<float>();
     view.firmware = in.number<FirmwareMessage>();
+    view.talk = in.number<NegotiationEnd>();
     view.battery_percent = in.number<MachineModel::Percent>();
     view.drop_probability = in.number<double>();
     view.source_strained = in.number<bool>();

@@ -211,6 +211,7 @@ Outcome check_reading(const Reading& reading, const MachinePlan& plan) {
             break;
         case ReadingKind::wiggle:
         case ReadingKind::look:
+        case ReadingKind::talk:
             break;
     }
     return Done{};

@@ -8,7 +8,7 @@ namespace eh {
 namespace {
 
 constexpr std::array<const char*, reading_kind_count> kind_names{
-    "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode"};
+    "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode", "talk"};
 
 constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no picture",
                                                                              "says it is charging",
@@ -17,6 +17,18 @@ constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no
                                                                              "held by charge limit",
                                                                              "says it is full",
                                                                              "says it runs on battery"};
+
+constexpr std::array<const char*, negotiation_end_count> talk_sentences{
+    "nothing is said on the CC line",
+    "what is said cannot be read",
+    "offers, but nobody acknowledges them",
+    "offers acknowledged, but nothing asked for",
+    "the charger refuses",
+    "the charger accepts, but its volts do not come",
+    "the machine asks for less than it could have",
+    "a contract, but less is offered than the machine wants",
+    "a contract that is torn down again",
+    "the contract that the machine wants"};
 
 constexpr std::array<const char*, look_count> look_sentences{"looks sound", "burnt or discoloured",
                                                              "corroded, marks of liquid",
@@ -128,6 +140,8 @@ std::string describe_value(const Reading& reading, const Topology& topology) {
                    (reading.percent
                         ? ", battery at " + format_quantity(*reading.percent, Unit::none, 2) + " %"
                         : std::string());
+        case ReadingKind::talk:
+            return talk_sentences[static_cast<std::size_t>(reading.talk)];
         case ReadingKind::look:
             return describe(reading.look);
         case ReadingKind::through:
@@ -147,6 +161,7 @@ std::string describe(const Reading& reading, const Topology& topology) {
     std::string what;
     switch (reading.kind) {
         case ReadingKind::meter:
+        case ReadingKind::talk:
             what = describe(reading.configuration, topology);
             break;
         case ReadingKind::look:

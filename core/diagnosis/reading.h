@@ -21,8 +21,9 @@ enum class ReadingKind {
     look,       // what is seen of a part
     through,    // ohms from end to end of a part that was unplugged, its worst wire; at rest and pushed
     diode,      // volts in diode mode, red on ground and black on a net, machine off
+    talk,       // what the conversation on the CC line came to, recorded from plugging in on
 };
-inline constexpr int reading_kind_count = 10;
+inline constexpr int reading_kind_count = 11;
 
 struct Reading {
     std::string id;  // unique within its job
@@ -36,19 +37,20 @@ struct Reading {
     MeterSummary meter;       // kind meter; kind injection: volts and amps of the bench supply
     bool amps_known = true;   // kind meter: false when only volts were written down
     FirmwareMessage firmware = FirmwareMessage::none;
-    std::optional<double> percent;  // kind firmware: how full it says the battery is
-    bool drops_out = false;         // kind wiggle; kind through: it changed when it was pushed
-    bool pushed = false;            // kind through: whether it was
-    Look look = Look::sound;        // kind look
-    bool set_aside = false;         // the technician no longer trusts it: kept, not counted
-    std::int64_t taken_ms = 0;      // since the epoch, UTC; 0 when unknown
-    std::string source;             // "typed", "captured", or the instrument's name
+    std::optional<double> percent;                 // kind firmware: how full it says the battery is
+    NegotiationEnd talk = NegotiationEnd::silent;  // kind talk
+    bool drops_out = false;                        // kind wiggle; kind through: it changed when it was pushed
+    bool pushed = false;                           // kind through: whether it was
+    Look look = Look::sound;                       // kind look
+    bool set_aside = false;                        // the technician no longer trusts it: kept, not counted
+    std::int64_t taken_ms = 0;                     // since the epoch, UTC; 0 when unknown
+    std::string source;                            // "typed", "captured", or the instrument's name
     std::string note;
     friend bool operator==(const Reading&, const Reading&) = default;
 };
 
-// "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode": the words of
-// the job file.
+// "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode",
+// "talk": the words of the job file.
 std::string to_text(ReadingKind kind);
 std::optional<ReadingKind> reading_kind_from(const std::string& text);
 

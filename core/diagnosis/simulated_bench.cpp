@@ -136,6 +136,9 @@ Reading SimulatedBench::take(const NextAct& act) {
                     std::round(view.battery_percent.value + view.battery_percent.width * noise_.normal()),
                     0.0, 100.0);
             break;
+        case ReadingKind::talk:
+            reading.talk = view.talk;
+            break;
         case ReadingKind::wiggle:
             reading.drops_out = noise_.uniform() < view.drop_probability;
             break;

@@ -41,6 +41,7 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
         }
         case ReadingKind::wiggle:
         case ReadingKind::look:
+        case ReadingKind::talk:
             break;
     }
     return false;

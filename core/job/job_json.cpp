@@ -105,6 +105,9 @@ json write(const Reading& r) {
             j["says"] = to_text(r.firmware);
             put_if(j, "percent", r.percent);
             break;
+        case ReadingKind::talk:
+            j["talk"] = to_text(r.talk);
+            break;
         case ReadingKind::wiggle:
             j["drops_out"] = r.drops_out;
             break;
@@ -308,6 +311,9 @@ Reading read_reading(const JsonReader& field) {
             r.firmware = read_word(field.at("says"), &firmware_message_from);
             if (field.has("percent"))
                 r.percent = field.number_between("percent", 0.0, 100.0);
+            break;
+        case ReadingKind::talk:
+            r.talk = read_word(field.at("talk"), &negotiation_end_from);
             break;
         case ReadingKind::wiggle:
             r.drops_out = field.at("drops_out").boolean();

@@ -160,6 +160,7 @@ ProofVerdict judge(PredictionStore& store, const Reading& reading) {
         case ReadingKind::look:
         case ReadingKind::through:
         case ReadingKind::diode:
+        case ReadingKind::talk:
             break;
     }
     return {false, "This kind of reading proves nothing by itself."};

@@ -202,6 +202,12 @@ std::optional<FirmwareMessage> message_in(const Words& words) {
     return std::nullopt;
 }
 
+std::optional<NegotiationEnd> talk_in(const Words& words) {
+    std::string text = lower(joined(words));
+    std::replace(text.begin(), text.end(), ' ', '_');
+    return negotiation_end_from(text);
+}
+
 class Parser {
   public:
     Parser(const std::string& line, const Topology& topology, const BenchConfiguration& bench)
@@ -226,6 +232,8 @@ class Parser {
             return diode();
         if (take(words_, "says") || take(words_, "fw"))
             return firmware();
+        if (take(words_, "talk"))
+            return talk();
         const auto pattern = take_pattern(words_);
         if (!pattern) {
             if (const auto found = find_net_and_values(words_, topology_))
@@ -497,6 +505,23 @@ class Parser {
         return finish();
     }
 
+    Result<QuickEntry> talk() {
+        if (const auto port = port_named(words_, topology_)) {
+            take(words_, *port);
+            reading_.configuration.port = *port;
+        }
+        const auto end = talk_in(words_);
+        if (!end)
+            return refused(
+                "what did the conversation come to? Write talk silent, talk garbled, talk unanswered, talk "
+                "unrequested, talk refused, talk unready, talk asked less, talk short offer, talk torn or "
+                "talk "
+                "contract");
+        reading_.kind = ReadingKind::talk;
+        reading_.talk = *end;
+        return finish();
+    }
+
     Words words_;
     const Topology& topology_;
     Reading reading_;
@@ -550,6 +575,11 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
     for (const char* message :
          {"charging", "not charging", "adapter unknown", "limit", "full", "battery", "nothing"})
         all.push_back(std::string("says ") + message);
+    for (int end = 0; end < negotiation_end_count; ++end) {
+        std::string word = to_text(static_cast<NegotiationEnd>(end));
+        std::replace(word.begin(), word.end(), '_', ' ');
+        all.push_back("talk " + word);
+    }
     const std::string start = lower(typed);
     std::vector<std::string> matching;
     std::set<std::string> seen;
@@ -576,6 +606,7 @@ std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
         case ReadingKind::meter:
         case ReadingKind::wiggle:
         case ReadingKind::firmware:
+        case ReadingKind::talk:
             return bench.charger_connected ? "" : "This reading needs the charger plugged in.";
         case ReadingKind::injection:
             if (bench.charger_connected)

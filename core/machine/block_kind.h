@@ -40,6 +40,9 @@ struct ElementSpec {
     ElementCondition when = ElementCondition::always;
 };
 
+// What a controller lacks when a need is not met: it shows in what the controller still says.
+enum class NeedPurpose { power, program, partners };
+
 // A condition for a block to work. All given parts of one need must hold.
 struct Need {
     std::string pin;        // pin or (in topologies) net whose volts are checked
@@ -48,6 +51,7 @@ struct Need {
     std::string plugged;    // port: the need is there only while the charger is in it
     std::optional<ValueSpec> above_volts;
     std::optional<ValueSpec> below_volts;
+    NeedPurpose purpose = NeedPurpose::power;
 };
 
 enum class BlockRole {

@@ -222,6 +222,49 @@ class Runner {
         return stay;
     }
 
+    // --- what is said on the CC line ----------------------------------------------------------------------
+
+    bool lacks(int controller, NeedPurpose purpose) const {
+        const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(controller)];
+        return std::any_of(block.needs.begin(), block.needs.end(), [&](const PlanNeed& need) {
+            return need.purpose == purpose && !need_met(need, block.port);
+        });
+    }
+
+    NegotiationEnd talk_now() const {
+        const bool pd = model_.plugged_port() >= 0 && charger_block().kind->role == BlockRole::source_pd;
+        if (!pd || source_ != SourceState::live)
+            return NegotiationEnd::silent;
+        const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
+        const bool there = controller >= 0 && model_.condition(controller).present &&
+                           !model_.condition(controller).dead && !lacks(controller, NeedPurpose::power);
+        if (source_volts_ < above_default_volts && !there)
+            return NegotiationEnd::unanswered;
+        if (source_volts_ < above_default_volts && lacks(controller, NeedPurpose::program))
+            return model_.acknowledges_without_program() ? NegotiationEnd::unrequested
+                                                         : NegotiationEnd::unanswered;
+        if (source_volts_ < above_default_volts && !peers_alive(controller)) {
+            // It may only be on its way.
+            if (wants_active(controller) && active_[static_cast<std::size_t>(controller)] == 0)
+                return NegotiationEnd::unanswered;
+            return model_.asks_without_partners() ? NegotiationEnd::asked_less : NegotiationEnd::unrequested;
+        }
+        if (source_volts_ < above_default_volts && agreed_volts(controller) > above_default_volts)
+            return NegotiationEnd::unanswered;  // on its way
+        const double wanted = plan_.topology().wanted_volts;
+        double offered = 0.0;
+        for (const Offer& offer : charger().offers) {
+            if (offer.volts <= std::min(wanted, model_.condition(charger_index()).offers_up_to_volts) + 1e-9)
+                offered = std::max(offered, offer.volts);
+        }
+        constexpr double same_volts_share = 0.95;
+        const double agreed = source_volts_;
+        if (agreed >= same_volts_share * wanted)
+            return NegotiationEnd::contract;
+        return agreed >= same_volts_share * offered ? NegotiationEnd::short_offer
+                                                    : NegotiationEnd::asked_less;
+    }
+
     Stage wanted_stage(double& delay_s) const {
         delay_s = 0.0;
         if (plan_.mainboard < 0)
@@ -503,6 +546,7 @@ class Runner {
             phase.meter_volts = volts_at(model_.supply_node().index);
             phase.meter_amps = element_amps(model_.circuit().element(model_.supply_element()), volts_);
         }
+        phase.talk = talk_now();
         phase.node_volts = volts_;
         phase.block_watts = model_.block_watts(volts_);
         phase.first_shunt_watts = model_.first_shunt_watts(volts_);
@@ -551,6 +595,7 @@ class Runner {
     Course finish() {
         if (course_.phases.empty())
             record(std::numeric_limits<double>::infinity());
+        course_.talk = talk_of(course_);
         // Whoever asks the solver about the machine as it stands now (how stiffly a net is held) finds it
         // there.
         if (!point_is_solved_)
@@ -585,6 +630,50 @@ class Runner {
 Course run_course(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
                   const CourseOptions& options) {
     return Runner(model, solver, options).run(configuration);
+}
+
+bool holds_contract(const Phase& phase) {
+    return phase.talk != NegotiationEnd::silent && phase.contract_volts > above_default_volts;
+}
+
+double contract_lasts_s(const Course& course, std::size_t phase) {
+    double lasts_s = 0.0;
+    // Once around is enough: what holds through a whole cycle holds for ever.
+    for (std::size_t steps = 0; steps <= 2 * course.phases.size(); ++steps) {
+        if (!holds_contract(course.phases[phase]))
+            return lasts_s;
+        lasts_s += course.phases[phase].duration_s;
+        if (++phase == course.phases.size()) {
+            if (!course.cycling)
+                return lasts_s;
+            phase = course.cycle_from;
+        }
+    }
+    return std::numeric_limits<double>::infinity();
+}
+
+NegotiationEnd talk_of(const Course& course) {
+    NegotiationEnd furthest = NegotiationEnd::silent;
+    bool stood = false;
+    for (std::size_t p = 0; p < course.phases.size(); ++p) {
+        const Phase& phase = course.phases[p];
+        const bool begins = holds_contract(phase) && (p == 0 || !holds_contract(course.phases[p - 1]));
+        if (begins) {
+            const double lasts_s = contract_lasts_s(course, p);
+            stood = stood || lasts_s >= talk_after_s;
+            // Accepted, but the volts collapsed before they were ready.
+            if (lasts_s < talk_after_s)
+                furthest = std::max(furthest, NegotiationEnd::unready);
+        } else if (!holds_contract(phase) && phase.duration_s >= talk_after_s) {
+            furthest = std::max(furthest, phase.talk);
+        }
+    }
+    if (!stood)
+        return furthest;
+    const std::size_t first = course.cycling ? course.cycle_from : course.phases.size() - 1;
+    const bool stands = std::all_of(course.phases.begin() + static_cast<std::ptrdiff_t>(first),
+                                    course.phases.end(), holds_contract);
+    return stands ? course.phases.back().talk : NegotiationEnd::torn;
 }
 
 const Phase& phase_at(const Course& course, double t_s) {

@@ -11,6 +11,7 @@
 
 #include "core/machine/machine_model.h"
 #include "core/machine/operating_points.h"
+#include "core/usbc/negotiation.h"
 
 namespace eh {
 
@@ -33,7 +34,8 @@ struct Phase {
     double meter_volts = 0.0;  // at the plug; at the bench supply where one feeds a net
     double meter_amps = 0.0;
     SourceState source = SourceState::off;
-    double contract_volts = 0.0;  // what the source holds, 0 when off
+    double contract_volts = 0.0;                   // what the source holds, 0 when off
+    NegotiationEnd talk = NegotiationEnd::silent;  // how far charger and machine get in this state
     std::vector<double> node_volts;
     std::vector<double> block_watts;
     double first_shunt_watts = 0.0;  // of that, in the shunts of the first fault
@@ -47,6 +49,7 @@ struct Course {
     double period_s = 0.0;
     bool source_strained = false;  // the charger was near or over its limit at some time
     bool solver_failed = false;
+    NegotiationEnd talk = NegotiationEnd::silent;  // what a recording from plugging in on comes to
     // States at the end (in a cycle: at its end).
     bool machine_started = false;
     bool charging = false;
@@ -57,6 +60,17 @@ struct Course {
 // Runs the model in a configuration. Deterministic.
 Course run_course(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
                   const CourseOptions& options = {});
+
+// A charger speaks some time after its volts stand (tFirstSourceCap, specification, from memory): a state
+// shorter than this says nothing.
+inline constexpr double talk_after_s = 0.1;
+
+// Whether more than 5 V stand by agreement, and how long from this phase on: 0 when they do not.
+bool holds_contract(const Phase& phase);
+double contract_lasts_s(const Course& course, std::size_t phase);
+
+// What the phases of a course come to, heard from plugging in on.
+NegotiationEnd talk_of(const Course& course);
 
 // The phase that holds at a time after plugging, cycles unrolled. Requires phases.
 const Phase& phase_at(const Course& course, double t_s);

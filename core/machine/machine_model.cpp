@@ -23,6 +23,9 @@ constexpr double ohmmeter_volts = 0.3;
 constexpr double ohmmeter_ohms = 300.0;
 constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
 constexpr double smallest_ohms = 1e-4;
+// Of controllers: estimates.
+constexpr double acknowledging_share = 0.6;
+constexpr double asking_share = 0.6;
 
 double lognormal(double median, double factor, double deviate) {
     return median * std::pow(factor, deviate);
@@ -88,6 +91,10 @@ void MachineModel::draw_values(const PartDraw& draw) {
     }
     for (double& ohms : leakage_ohms_)
         ohms = draw.typical ? leakage_ohms : leakage_ohms * std::exp(leakage_spread * random.normal());
+    if (!draw.typical) {
+        acknowledges_without_program_ = random.uniform() < acknowledging_share;
+        asks_without_partners_ = random.uniform() < asking_share;
+    }
 }
 
 MachineModel::SourceProtection MachineModel::source_protection() const {

@@ -119,6 +119,10 @@ class MachineModel {
     };
     // Requires a plugged port.
     [[nodiscard]] SourceProtection source_protection() const;
+    // Makes of controller differ in what they still say when they lack their program, or the others of their
+    // chain; drawn like a part's value.
+    [[nodiscard]] bool acknowledges_without_program() const { return acknowledges_without_program_; }
+    [[nodiscard]] bool asks_without_partners() const { return asks_without_partners_; }
     // Voltage, limit and fold of the charger in use; 0 V: off.
     void set_source(double volts, double limit_amps, double fold);
 
@@ -176,6 +180,8 @@ class MachineModel {
     double weight_ = 1.0;
     std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
     double recover_factor_ = 1.0;
+    bool acknowledges_without_program_ = true;
+    bool asks_without_partners_ = true;
     std::vector<double> leakage_ohms_;  // by node, ground left out
     std::vector<ElementId> leakages_;   // likewise
     std::vector<double> factors_;       // by plan element

@@ -184,6 +184,7 @@ PlanValue MachinePlan::resolve(const ValueSpec& value, const PlanBlock& block) c
 PlanNeed MachinePlan::resolve(const Need& need, const Block& source, const PlanBlock& block) const {
     PlanNeed plan;
     plan.contract = need.contract;
+    plan.purpose = need.purpose;
     plan.plugged_port = need.plugged.empty() ? -1 : port_index(need.plugged);
     if (!need.pin.empty()) {
         const auto pin = block.pin_nodes.find(need.pin);

@@ -52,6 +52,7 @@ struct PlanNeed {
     int plugged_port = -1;  // the need is there only while the charger is in this port; -1: always
     PlanValue above{-1e9, -1};
     PlanValue below{1e9, -1};
+    NeedPurpose purpose = NeedPurpose::power;
 };
 
 struct PlanBlock {

@@ -118,6 +118,7 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     view.first_shunt_watts =
         lasting_mean(course, 1, [](const Phase& phase, std::size_t) { return phase.first_shunt_watts; })[0];
     view.firmware = firmware_of(model, course);
+    view.talk = course.talk;
     view.battery_percent = model.battery_percent();
     view.drop_probability = model.drop_probability();
     return view;

@@ -31,6 +31,7 @@ struct PoweredView {
     SharedFloats rise_kelvin;        // by block of the topology, above the surroundings
     float first_shunt_watts = 0.0F;  // heat in the shunts of the machine's first fault
     FirmwareMessage firmware = FirmwareMessage::none;
+    NegotiationEnd talk = NegotiationEnd::silent;
     MachineModel::Percent battery_percent;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
     bool source_strained = false;   // the charger was at its limit at some time

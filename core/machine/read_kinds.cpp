@@ -26,6 +26,13 @@ Need read_need(const JsonReader& field) {
         need.above_volts = read_value(field.at("above_volts"));
     if (field.has("below_volts"))
         need.below_volts = read_value(field.at("below_volts"));
+    const std::string purpose = field.text("for", "power");
+    if (purpose == "program")
+        need.purpose = NeedPurpose::program;
+    else if (purpose == "partners")
+        need.purpose = NeedPurpose::partners;
+    else if (purpose != "power")
+        field.refuse("a need is for power, program or partners, not for “" + purpose + "”");
     if (need.pin.empty() && need.link.empty() && !need.contract)
         field.refuse("a need names a pin, a net, a link or a contract");
     return need;

@@ -8,11 +8,10 @@ namespace {
 
 constexpr std::array<const char*, negotiation_end_count> end_names{
     "silent",  "garbled",    "unanswered",  "unrequested", "refused",
-    "unready", "five_volts", "short_offer", "torn",        "contract"};
+    "unready", "asked_less", "short_offer", "torn",        "contract"};
 
 // A machine that wants 20 V takes a contract for anything close to it.
 constexpr double same_volts_share = 0.05;
-constexpr double above_default_volts = 5.6;  // vSafe5V ends at 5.5 V (specification, from memory)
 
 }  // namespace
 
@@ -195,8 +194,7 @@ class Follower {
         for (const Offer& offer : found_.offers)
             best = std::max(best, std::min(most_volts(offer), wanted_volts_));
         const bool took_the_best = last_volts_ >= (1.0 - same_volts_share) * best;
-        return last_volts_ < above_default_volts && !took_the_best ? NegotiationEnd::five_volts
-                                                                   : NegotiationEnd::short_offer;
+        return took_the_best ? NegotiationEnd::short_offer : NegotiationEnd::asked_less;
     }
 
     double wanted_volts_;

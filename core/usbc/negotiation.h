@@ -20,14 +20,14 @@ enum class NegotiationEnd {
     unrequested,  // offers acknowledged, but nothing asked for
     refused,      // asked, and the charger said no
     unready,      // accepted, but the charger's volts never came
-    five_volts,   // the machine was content with 5 V though more was offered
+    asked_less,   // the machine asked for less than it wants, though more was offered
     short_offer,  // a contract, but the charger offers less than the machine wants
     torn,         // a contract that is torn down again and again
     contract,     // the volts that the machine wants
 };
 inline constexpr int negotiation_end_count = 10;
 
-// "silent", "garbled", "unanswered", "unrequested", "refused", "unready", "five_volts", "short_offer",
+// "silent", "garbled", "unanswered", "unrequested", "refused", "unready", "asked_less", "short_offer",
 // "torn", "contract".
 std::string to_text(NegotiationEnd end);
 std::optional<NegotiationEnd> negotiation_end_from(const std::string& text);

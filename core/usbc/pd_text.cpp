@@ -309,8 +309,9 @@ std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts
         case NegotiationEnd::unready:
             text = "The charger accepted, but never said that its volts were there.";
             break;
-        case NegotiationEnd::five_volts:
-            text = "The machine was content with 5 V, though the charger offers more.";
+        case NegotiationEnd::asked_less:
+            text = "The machine asked for " + volts_text(negotiation.contract_volts) +
+                   " only, though the charger offers more.";
             break;
         case NegotiationEnd::short_offer:
             text = "There is a contract of " + volts_text(negotiation.contract_volts) +
@@ -352,7 +353,7 @@ std::vector<std::string> points_at(NegotiationEnd end) {
             return {"the charger: try another", "a controller that asks for what was not offered"};
         case NegotiationEnd::unready:
             return {"the charger: its higher volts do not come up", "a short that holds VBUS down"};
-        case NegotiationEnd::five_volts:
+        case NegotiationEnd::asked_less:
             return {"a peer controller on the same chain that does not answer",
                     "a controller with the program of another board", "a shared enable"};
         case NegotiationEnd::short_offer:

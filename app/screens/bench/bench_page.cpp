@@ -219,6 +219,9 @@ void BenchPage::begin(const NextAct& act) {
         case ReadingKind::firmware:
             quick_line_->start("says ");
             break;
+        case ReadingKind::talk:
+            quick_line_->start(QStringLiteral("talk "));
+            break;
         case ReadingKind::wiggle:
             quick_line_->start(QStringLiteral("wiggle %1 ").arg(format::qt(act.configuration.port)));
             break;

@@ -229,6 +229,7 @@ void ProofPage::decide(bool good) {
         case ReadingKind::look:
         case ReadingKind::through:
         case ReadingKind::diode:
+        case ReadingKind::talk:
             return;
     }
     decideWith(std::move(reading), static_cast<std::size_t>(row));

@@ -98,6 +98,9 @@ Reading random_reading(Random& random, int number) {
             if (random.below(2) == 0)
                 r.percent = static_cast<double>(random.below(101));
             break;
+        case ReadingKind::talk:
+            r.talk = static_cast<NegotiationEnd>(static_cast<int>(random.uniform() * negotiation_end_count));
+            break;
         case ReadingKind::wiggle:
             r.drops_out = random.below(2) == 0;
             break;

@@ -5,30 +5,21 @@
 #include "core/usbc/pd_text.h"
 #include "core/usbc/talk_writer.h"
 #include "tests/core/usbc/kernel_layouts.h"
+#include "tests/support/talk.h"
 
 using namespace eh;
 using namespace eh::pd;
+using test::asking;
 
 namespace {
 
-const std::vector<Offer> sixty_watts{FixedSupply{5.0, 3.0}, FixedSupply{9.0, 3.0}, FixedSupply{15.0, 3.0},
-                                     FixedSupply{20.0, 3.0}};
+const std::vector<Offer> offers_60 = test::sixty_watts();
 // A 45 W source need not offer 20 V (specification, from memory).
 const std::vector<Offer> forty_five_watts{FixedSupply{5.0, 3.0}, FixedSupply{9.0, 3.0},
                                           FixedSupply{15.0, 3.0}};
 
-Request asking(int position, double amps = 3.0) {
-    Request request;
-    request.position = position;
-    request.amps = request.most_amps = amps;
-    return request;
-}
-
 Negotiation outcome(const TalkWriter& talk, double wanted_volts = 20.0) {
-    std::vector<SeenFrame> seen;
-    for (const Frame& frame : talk.frames())
-        seen.push_back({frame, 1});
-    return read_negotiation(seen, wanted_volts);
+    return read_negotiation(test::seen(talk.frames()), wanted_volts);
 }
 
 void agree(TalkWriter& talk, const std::vector<Offer>& offers, int position) {
@@ -43,12 +34,12 @@ void agree(TalkWriter& talk, const std::vector<Offer>& offers, int position) {
 
 TEST_CASE("a whole negotiation ends in the contract that was asked for", "[usbc]") {
     TalkWriter talk;
-    agree(talk, sixty_watts, 4);
+    agree(talk, offers_60, 4);
     const Negotiation found = outcome(talk);
     CHECK(found.end == NegotiationEnd::contract);
     CHECK(found.contract_volts == Approx(20.0));
     CHECK(found.contract_amps == Approx(3.0));
-    CHECK(found.offers == sixty_watts);
+    CHECK(found.offers == offers_60);
     CHECK(found.messages == 8);
     CHECK(found.damaged == 0);
     CHECK(verdict_sentence(found).find("20 V") != std::string::npos);
@@ -60,29 +51,29 @@ TEST_CASE("where a conversation stops is what it came to", "[usbc]") {
     SECTION("nobody acknowledges") {
         for (int i = 0; i < 5; ++i) {
             talk.wait_until(0.15 * i);
-            talk.offer(sixty_watts, false);
+            talk.offer(offers_60, false);
         }
         CHECK(outcome(talk).end == NegotiationEnd::unanswered);
     }
     SECTION("acknowledged, but no request") {
-        talk.offer(sixty_watts);
+        talk.offer(offers_60);
         CHECK(outcome(talk).end == NegotiationEnd::unrequested);
     }
     SECTION("refused") {
-        talk.offer(sixty_watts);
-        talk.request(asking(4), sixty_watts[3]);
+        talk.offer(offers_60);
+        talk.request(asking(4), offers_60[3]);
         talk.say(Side::charger, ControlType::reject);
         CHECK(outcome(talk).end == NegotiationEnd::refused);
     }
     SECTION("accepted, but the volts never come") {
-        talk.offer(sixty_watts);
-        talk.request(asking(4), sixty_watts[3]);
+        talk.offer(offers_60);
+        talk.request(asking(4), offers_60[3]);
         talk.say(Side::charger, ControlType::accept);
         CHECK(outcome(talk).end == NegotiationEnd::unready);
     }
     SECTION("content with 5 V") {
-        agree(talk, sixty_watts, 1);
-        CHECK(outcome(talk).end == NegotiationEnd::five_volts);
+        agree(talk, offers_60, 1);
+        CHECK(outcome(talk).end == NegotiationEnd::asked_less);
     }
     SECTION("a charger without 20 V") {
         agree(talk, forty_five_watts, 3);
@@ -101,7 +92,7 @@ TEST_CASE("a hard-reset loop shows its period and how far its rounds get", "[usb
     constexpr double round_s = 1.3;
     for (int i = 0; i < 4; ++i) {
         talk.wait_until(round_s * i + 0.2);
-        talk.offer(sixty_watts);
+        talk.offer(offers_60);
         talk.wait_until(round_s * i + 0.23);
         talk.hard_reset();
     }
@@ -118,17 +109,17 @@ TEST_CASE("a contract that is torn down again and again is told from one that st
     TalkWriter talk;
     for (int i = 0; i < 3; ++i) {
         talk.wait_until(1.5 * i);
-        agree(talk, sixty_watts, 4);
+        agree(talk, offers_60, 4);
         talk.wait_until(1.5 * i + 0.6);
         talk.hard_reset();
     }
     CHECK(outcome(talk).end == NegotiationEnd::torn);
     SECTION("one reset before a contract that then stands is none of that") {
         TalkWriter once;
-        once.offer(sixty_watts);
+        once.offer(offers_60);
         once.hard_reset();
         once.wait_until(1.0);
-        agree(once, sixty_watts, 4);
+        agree(once, offers_60, 4);
         CHECK(outcome(once).end == NegotiationEnd::contract);
     }
 }
@@ -164,10 +155,8 @@ TEST_CASE("a programmable contract counts with the volts that were asked for", "
 
 TEST_CASE("damaged packets are counted and left out of the judgement", "[usbc]") {
     TalkWriter talk;
-    agree(talk, sixty_watts, 4);
-    std::vector<SeenFrame> seen;
-    for (const Frame& frame : talk.frames())
-        seen.push_back({frame, 1});
+    agree(talk, offers_60, 4);
+    std::vector<SeenFrame> seen = test::seen(talk.frames());
     seen[3].frame.damage.bad_checksum = true;  // an acknowledgement
     const Negotiation found = read_negotiation(seen);
     CHECK(found.end == NegotiationEnd::contract);
@@ -181,7 +170,7 @@ TEST_CASE("every message is put into a sentence that names who says it", "[usbc]
     TalkWriter talk;
     const CableIdentity marker{5.0, 50.0, false};
     talk.ask_cable(&marker);
-    agree(talk, sixty_watts, 4);
+    agree(talk, offers_60, 4);
     talk.hard_reset();
     Interpreter interpreter;
     std::vector<std::string> sentences;

@@ -14,9 +14,11 @@
 #include "core/usbc/cc_capture.h"
 #include "core/usbc/pd_text.h"
 #include "core/usbc/talk_writer.h"
+#include "tests/support/talk.h"
 
 using namespace eh;
 using namespace eh::pd;
+using test::asking;
 
 namespace {
 
@@ -90,19 +92,10 @@ void check_agreement(const std::string& name, const std::vector<double>& edges) 
     CHECK(ours == theirs);
 }
 
-const std::vector<Offer> sixty_watts{FixedSupply{5.0, 3.0}, FixedSupply{9.0, 3.0}, FixedSupply{15.0, 3.0},
-                                     FixedSupply{20.0, 3.0}};
-
-Request asking(int position) {
-    Request request;
-    request.position = position;
-    request.amps = request.most_amps = 3.0;
-    return request;
-}
-
 }  // namespace
 
 TEST_CASE("another decoder reads our conversations as we do", "[usbc][sigrok]") {
+    const std::vector<Offer> sixty_watts = test::sixty_watts();
     TalkWriter talk;
     talk.wait_until(0.15);
     SECTION("a contract of 20 V") {
