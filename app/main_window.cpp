@@ -22,6 +22,7 @@
 #include "app/screens/rates/shop_rates_dialog.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
+#include "app/screens/talk/talk_page.h"
 #include "app/style/theme.h"
 #include "app/widgets/working_style_menu.h"
 #include "core/base/files.h"
@@ -32,6 +33,7 @@ namespace {
 
 constexpr int station_width = 92;
 constexpr int station_height = 62;
+constexpr int station_gap = 28;
 constexpr int said_for_ms = 12000;
 
 // One stop on the way of a job.
@@ -73,6 +75,7 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       knowledge_(knowledge),
       diagnosis_(knowledge, costs),
       meter_capture_(session_, recording_, feed_),
+      talk_recording_(feed_),
       stations_(new QButtonGroup(this)),
       pages_(new QStackedWidget(this)),
       strip_(new BenchStrip(session_, knowledge, this)),
@@ -81,12 +84,14 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       bench_(new BenchPage(session_, diagnosis_, recording_, feed_, meter_capture_, knowledge, this)),
       repair_(new RepairPage(session_, knowledge, this)),
       proof_(new ProofPage(session_, diagnosis_, meter_capture_, knowledge, this)),
-      handover_(new HandoverPage(session_, preferences_, knowledge, this)) {
+      handover_(new HandoverPage(session_, preferences_, knowledge, this)),
+      talk_(new TalkPage(session_, talk_recording_, knowledge, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
     for (QWidget* page :
          {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
-          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_)})
+          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_),
+          static_cast<QWidget*>(talk_)})
         pages_->addWidget(page);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);
@@ -128,11 +133,14 @@ QWidget* MainWindow::makeStations() {
     auto* column = new QVBoxLayout(rail);
     column->setContentsMargins(0, 8, 0, 0);
     column->setSpacing(0);
-    const QStringList names{tr("Shelf"),  tr("Intake"), tr("Bench"),
-                            tr("Repair"), tr("Proof"),  tr("Handover")};
+    const QStringList names{tr("Shelf"), tr("Intake"),   tr("Bench"),  tr("Repair"),
+                            tr("Proof"), tr("Handover"), tr("CC line")};
     for (int s = 0; s < StationCount; ++s) {
         auto* button = new StationButton(names[s], QStringLiteral("F%1").arg(s + 1), rail);
         stations_->addButton(button, s);
+        // Below the way of a job stand the pages that any stop of it may need.
+        if (s == TalkStation)
+            column->addSpacing(station_gap);
         column->addWidget(button);
         auto* action = new QAction(names[s], this);
         action->setShortcut(QKeySequence(Qt::Key_F1 + s));
@@ -232,6 +240,10 @@ void MainWindow::wire() {
     connect(intake_, &IntakePage::benchAsked, this, [this] { go(BenchStation); });
     connect(bench_, &BenchPage::warned, strip_, &BenchStrip::setWarning);
     connect(bench_, &BenchPage::said, this, &MainWindow::say);
+    connect(bench_, &BenchPage::talkAsked, this, [this] {
+        go(TalkStation);
+        say(tr("The bench is set: record, or open the capture of this port, then take it as a reading."));
+    });
     connect(bench_, &BenchPage::repairAsked, this,
             [this](const std::string& block, const std::string& remedy) {
                 go(RepairStation);
@@ -242,6 +254,8 @@ void MainWindow::wire() {
     connect(proof_, &ProofPage::said, this, &MainWindow::say);
     connect(proof_, &ProofPage::handoverAsked, this, [this] { go(HandoverStation); });
     connect(handover_, &HandoverPage::said, this, &MainWindow::say);
+    connect(talk_, &TalkPage::said, this, &MainWindow::say);
+    connect(talk_, &TalkPage::benchAsked, this, [this] { go(BenchStation); });
     connect(&diagnosis_, &DiagnosisService::refused, this, &MainWindow::say);
 }
 
@@ -262,6 +276,8 @@ void MainWindow::go(Station station) {
         shelf_->table().setFocus();
     else if (station == ProofStation)
         proof_->table().setFocus();
+    else if (station == TalkStation)
+        talk_->ladder().setFocus();
 }
 
 MainWindow::Station MainWindow::station() const {
@@ -383,6 +399,18 @@ Outcome MainWindow::importJob(const QString& file) {
     return Done{};
 }
 
+Outcome MainWindow::openFile(const QString& file) {
+    // A list of messages is JSON like a job; whoever stands on the page of the CC line means that.
+    const bool capture = file.endsWith(".vcd", Qt::CaseInsensitive) ||
+                         file.endsWith(".csv", Qt::CaseInsensitive) || station() == TalkStation;
+    if (!capture)
+        return importJob(file);
+    auto done = talk_recording_.load(file);
+    if (done)
+        go(TalkStation);
+    return done;
+}
+
 void MainWindow::newTicket() {
     Job job;
     job.id = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
@@ -491,7 +519,7 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
     for (const QUrl& url : event->mimeData()->urls()) {
-        if (auto done = importJob(url.toLocalFile()); !done)
+        if (auto done = openFile(url.toLocalFile()); !done)
             say(QString::fromStdString(done.error().text()));
     }
 }

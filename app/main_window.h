@@ -11,6 +11,7 @@
 #include "app/models/meter_capture.h"
 #include "app/models/meter_recording.h"
 #include "app/models/preferences.h"
+#include "app/models/talk_recording.h"
 #include "app/widgets/bench_strip.h"
 #include "instruments/meter_feed.h"
 #include "store/job_store.h"
@@ -26,6 +27,7 @@ class ProofPage;
 class RepairPage;
 class ShelfPage;
 class ShopRatesDialog;
+class TalkPage;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -37,6 +39,7 @@ class MainWindow : public QMainWindow {
         RepairStation,
         ProofStation,
         HandoverStation,
+        TalkStation,
         StationCount
     };
 
@@ -50,6 +53,8 @@ class MainWindow : public QMainWindow {
     // Opens a job of the store, or one from a file (which becomes a job of the store).
     void openJob(const std::string& id);
     Outcome importJob(const QString& file);
+    // Opens whatever file was dropped: a job, or a capture of the CC line.
+    Outcome openFile(const QString& file);
     void newTicket();
     void go(Station station);
     [[nodiscard]] Station station() const;
@@ -66,6 +71,8 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] RepairPage& repair() { return *repair_; }
     [[nodiscard]] ProofPage& proof() { return *proof_; }
     [[nodiscard]] HandoverPage& handover() { return *handover_; }
+    [[nodiscard]] TalkPage& talk() { return *talk_; }
+    [[nodiscard]] TalkRecording& talkRecording() { return talk_recording_; }
     [[nodiscard]] ShelfPage& shelf() { return *shelf_; }
     [[nodiscard]] BenchStrip& strip() { return *strip_; }
 
@@ -101,6 +108,7 @@ class MainWindow : public QMainWindow {
     MeterRecording recording_;
     MeterFeed feed_;
     MeterCapture meter_capture_;
+    TalkRecording talk_recording_;
     QButtonGroup* stations_;
     QStackedWidget* pages_;
     BenchStrip* strip_;
@@ -110,6 +118,7 @@ class MainWindow : public QMainWindow {
     RepairPage* repair_;
     ProofPage* proof_;
     HandoverPage* handover_;
+    TalkPage* talk_;
     BenchConfiguration steered_;  // what a simulated bench was last told
     std::vector<Reading> asked_readings_;
     Ticket asked_ticket_;

@@ -7,8 +7,8 @@
 #include <iterator>
 
 #include "cli/describe_json.h"
+#include "cli/staged_machine.h"
 #include "core/base/files.h"
-#include "core/base/random.h"
 #include "core/diagnosis/reasoner.h"
 #include "core/job/job_json.h"
 #include "report/handover_html.h"
@@ -18,16 +18,6 @@ namespace eh::cli {
 using nlohmann::json;
 
 namespace {
-
-Result<const Topology*> topology_of(const Shop& shop, const std::string& id) {
-    const Topology* topology = shop.knowledge.find_topology(id);
-    if (topology != nullptr)
-        return topology;
-    std::string known;
-    for (const Topology& t : shop.knowledge.topologies)
-        known += (known.empty() ? "" : ", ") + t.id;
-    return refused("there is no topology “" + id + "”; known are: " + known, "ticket: topology");
-}
 
 json refused_readings(const Job& job, const MachinePlan& plan) {
     json list = json::array();
@@ -168,35 +158,22 @@ Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
 }
 
 Result<json> simulate(const Shop& shop, const SimulateOptions& options) {
-    const auto topology = topology_of(shop, options.topology);
-    if (!topology)
-        return topology.error();
-    const MachinePlan plan(shop.knowledge, **topology);
-    for (const FaultInstance& fault : options.faults) {
-        if (shop.knowledge.catalogue.find(fault.fault) == nullptr)
-            return refused("there is no fault “" + fault.fault + "”", "--fault");
-        if (plan.find_block(fault.block) < 0)
-            return refused("this machine has no part “" + fault.block + "”", "--fault");
-    }
-    BenchConfiguration configuration = options.configuration;
-    if (configuration.port.empty())
-        configuration.port = (*topology)->ports.front().id;
-    if (plan.port_index(configuration.port) < 0)
-        return refused("this machine has no port “" + configuration.port + "”", "--port");
-    PartDraw draw;
-    draw.seed = options.seed;
-    draw.typical = options.seed == 0;
-    draw.severity = Random(options.seed).uniform();
-    MachineModel model(plan, options.faults, draw);
+    auto staged = stage_machine(shop, options);
+    if (!staged)
+        return staged.error();
+    const MachinePlan& plan = (*staged)->plan;
+    const Topology& topology = plan.topology();
+    const BenchConfiguration& configuration = (*staged)->configuration;
+    MachineModel& model = (*staged)->model;
     DcSolver solver;
     const PoweredView view = look_at(model, configuration, solver);
     json nets = json::object();
     json ohms = json::object();
-    for (std::size_t n = 0; n < (*topology)->nets.size(); ++n)
-        nets[(*topology)->nets[n].id] = view.net_volts[n];
+    for (std::size_t n = 0; n < topology.nets.size(); ++n)
+        nets[topology.nets[n].id] = view.net_volts[n];
     json warm = json::object();
     constexpr double warm_kelvin = 2.0;
-    for (std::size_t b = 0; b < (*topology)->blocks.size(); ++b) {
+    for (std::size_t b = 0; b < topology.blocks.size(); ++b) {
         if (view.rise_kelvin[b] > warm_kelvin)
             warm[plan.blocks[b].id] = view.rise_kelvin[b];
     }
@@ -205,7 +182,8 @@ Result<json> simulate(const Shop& shop, const SimulateOptions& options) {
                 {"meter", to_json(view.meter)},
                 {"volts", std::move(nets)},
                 {"rise_kelvin", std::move(warm)},
-                {"says", to_text(view.firmware)}};
+                {"says", to_text(view.firmware)},
+                {"talk", to_text(view.talk)}};
     if (options.rate_hz > 0.0) {
         const Course course = run_course(model, configuration, solver);
         json stream = json::array();
@@ -214,8 +192,8 @@ Result<json> simulate(const Shop& shop, const SimulateOptions& options) {
         answer["stream"] = std::move(stream);
     }
     model.configure(electrical_part(unpowered(configuration)));
-    for (std::size_t n = 0; n < (*topology)->nets.size(); ++n)
-        ohms[(*topology)->nets[n].id] = ohms_json(model.ohms_to_ground(static_cast<int>(n), solver));
+    for (std::size_t n = 0; n < topology.nets.size(); ++n)
+        ohms[topology.nets[n].id] = ohms_json(model.ohms_to_ground(static_cast<int>(n), solver));
     answer["ohms"] = std::move(ohms);
     return answer;
 }

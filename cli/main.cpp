@@ -5,6 +5,7 @@
 #include <iostream>
 
 #include "cli/commands.h"
+#include "cli/pd_commands.h"
 #include "report/handover_pdf.h"
 
 namespace {
@@ -54,16 +55,37 @@ int main(int argc, char** argv) {
     std::vector<std::string> faults;
     std::string side = "a";
     bool battery_out = false;
-    simulate->add_option("--topology", simulation.topology, "id of the topology")->required();
-    simulate->add_option("--fault", faults, "fault@part or fault@part=ohms; may be repeated");
-    simulate->add_option("--port", simulation.configuration.port, "port that the charger is in");
-    simulate->add_option("--side", side, "plug side")->check(CLI::IsMember({"a", "b"}));
-    simulate->add_flag("--battery-out", battery_out, "battery disconnected");
-    simulate->add_option("--seed", simulation.seed, "draw part values; 0 takes the nominal ones");
+    const auto add_machine = [&](CLI::App* command) {
+        command->add_option("--topology", simulation.topology, "id of the topology")->required();
+        command->add_option("--fault", faults, "fault@part or fault@part=ohms; may be repeated");
+        command->add_option("--port", simulation.configuration.port, "port that the charger is in");
+        command->add_option("--side", side, "plug side")->check(CLI::IsMember({"a", "b"}));
+        command->add_flag("--battery-out", battery_out, "battery disconnected");
+        command->add_option("--seed", simulation.seed, "draw part values; 0 takes the nominal ones");
+        command->add_option("--seconds", simulation.seconds, "length of the recording")
+            ->check(CLI::Range(0.1, 3600.0));
+    };
+    add_machine(simulate);
     simulate->add_option("--rate", simulation.rate_hz, "samples a second of the meter's stream")
         ->check(CLI::Range(0.0, 1000.0));
-    simulate->add_option("--seconds", simulation.seconds, "length of the stream")
-        ->check(CLI::Range(0.1, 3600.0));
+
+    auto* pd = app.add_subcommand("pd", "what charger and machine say on the CC line");
+    pd->require_subcommand(1);
+    auto* decode = pd->add_subcommand("decode", "read a capture: .vcd, .csv of samples, .json of messages");
+    std::string capture_file;
+    eh::pd::CaptureOptions capture;
+    double wanted_volts = 20.0;
+    decode->add_option("file", capture_file, "the capture")->required();
+    decode->add_option("--cc1", capture.cc1, "name of the wire that is CC1");
+    decode->add_option("--cc2", capture.cc2, "name of the wire that is CC2");
+    decode->add_option("--threshold", capture.threshold_volts, "volts above which a sampled line is high")
+        ->check(CLI::Range(0.1, 3.0));
+    decode->add_option("--wanted", wanted_volts, "volts that the machine wants")
+        ->check(CLI::Range(5.0, 50.0));
+    auto* talk = pd->add_subcommand("talk", "write what a machine would say, as .vcd or .json");
+    std::string talk_file;
+    add_machine(talk);
+    talk->add_option("--out", talk_file, "file to write")->required();
 
     auto* evaluate = app.add_subcommand("evaluate", "play the technician on seeded machines");
     eh::EvaluationOptions evaluation;
@@ -96,6 +118,8 @@ int main(int argc, char** argv) {
         return app.exit(problem) == 0 ? 0 : exit_usage;
     }
 
+    if (decode->parsed())
+        return print(eh::cli::read_talk(capture_file, capture, wanted_volts));
     const auto shop = eh::cli::load_shop();
     if (!shop)
         return fail(shop.error());
@@ -105,7 +129,7 @@ int main(int argc, char** argv) {
     if (next->parsed())
         return with_job(*shop, job_file,
                         [&](const auto& s, const auto& job) { return print(eh::cli::next(s, job, most)); });
-    if (simulate->parsed()) {
+    if (simulate->parsed() || talk->parsed()) {
         for (const std::string& text : faults) {
             const auto fault = eh::parse_fault_instance(text);
             if (!fault)
@@ -114,7 +138,8 @@ int main(int argc, char** argv) {
         }
         simulation.configuration.side = side == "b" ? eh::PlugSide::b : eh::PlugSide::a;
         simulation.configuration.battery_in = !battery_out;
-        return print(eh::cli::simulate(*shop, simulation));
+        return print(talk->parsed() ? eh::cli::write_talk(*shop, simulation, talk_file)
+                                    : eh::cli::simulate(*shop, simulation));
     }
     if (evaluate->parsed()) {
         if (same_model)

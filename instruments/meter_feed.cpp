@@ -103,6 +103,7 @@ void MeterFeed::readArrived() {
                 steerable_ = true;
                 emit steerableFound();
             }
+            emit remarked(remark->text);
         } else if (std::holds_alternative<MeterNonsense>(parsed)) {
             ++nonsense_lines_;
         }

@@ -54,6 +54,7 @@ class MeterFeed : public QObject {
     void stateChanged(eh::MeterFeed::State state);
     void gapStarted(double t_s);  // the source went away
     void steerableFound();
+    void remarked(const QByteArray& text);  // what follows the # of a line that is no sample
     void nonsenseCounted(qint64 lines);
 
   private:

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <sstream>
 
+#include "core/machine/port_talk.h"
+
 namespace eh::sims {
 namespace {
 
@@ -61,6 +63,14 @@ std::vector<MeterSample> MeterBench::advance(double now_s) {
              rounded(std::max(0.0, phase->meter_amps + (amps_noise + flicker) * noise_.normal()))});
     }
     return samples;
+}
+
+std::vector<pd::SeenFrame> MeterBench::talk(double seconds) const {
+    std::vector<pd::SeenFrame> seen;
+    const int line = configuration_.side == PlugSide::a ? 1 : 2;
+    for (const pd::Frame& frame : port_talk(model_, course_, seconds))
+        seen.push_back({frame, line});
+    return seen;
 }
 
 std::string MeterBench::change(const std::string& what, const std::string& value) {

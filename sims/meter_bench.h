@@ -10,6 +10,7 @@
 #include "core/base/random.h"
 #include "core/machine/observation.h"
 #include "core/trace/inline_meter.h"
+#include "core/usbc/cc_capture.h"
 
 namespace eh::sims {
 
@@ -35,6 +36,9 @@ class MeterBench {
     // bench", "replaced sp2", "removed sp2", "refitted sp2", "fresh parts" (undoes the last three). The
     // answer is one line: "ok" or "error ...".
     std::string command(const std::string& line, double now_s);
+
+    // What a recorder on the CC line heard from plugging in on, for so long; nothing while unplugged.
+    [[nodiscard]] std::vector<pd::SeenFrame> talk(double seconds) const;
 
     [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }
 

@@ -2,6 +2,9 @@
 
 #include <QTcpSocket>
 #include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "core/usbc/message_list.h"
 
 namespace eh::sims {
 namespace {
@@ -47,12 +50,24 @@ void MeterServer::accept() {
 void MeterServer::readCommands(QTcpSocket* client) {
     while (client->canReadLine()) {
         const QByteArray line = client->readLine(longest_command).trimmed();
-        if (!line.isEmpty())
+        if (line.startsWith("talk"))
+            sendTalk(client, line.mid(4).toDouble());
+        else if (!line.isEmpty())
             client->write("# " + QByteArray::fromStdString(bench_.command(line.toStdString(), now_s())) +
                           "\n");
     }
     if (client->bytesAvailable() > longest_command)
         client->abort();
+}
+
+// One remark a packet: seconds, line, and the packet as in a list of messages (docs/formats.md).
+void MeterServer::sendTalk(QTcpSocket* client, double seconds) {
+    constexpr double longest_s = 120.0;
+    const auto frames = bench_.talk(std::clamp(seconds, 0.0, longest_s));
+    const auto list = nlohmann::json::parse(pd::write_messages(frames));
+    for (const auto& message : list["messages"])
+        client->write("# talk " + QByteArray::fromStdString(message.dump()) + "\n");
+    client->write("# talk end\n");
 }
 
 void MeterServer::sendDue() {

@@ -24,6 +24,7 @@ class MeterServer : public QObject {
     [[nodiscard]] QString errorString() const { return server_.errorString(); }
 
   private:
+    void sendTalk(QTcpSocket* client, double seconds);
     void accept();
     void readCommands(QTcpSocket* client);
     void sendDue();

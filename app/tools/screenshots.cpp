@@ -16,6 +16,7 @@
 #include "app/screens/machine/machine_dialog.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
+#include "app/screens/talk/talk_page.h"
 #include "app/style/theme.h"
 
 namespace {
@@ -108,5 +109,12 @@ int main(int argc, char** argv) {
     QTest::qWait(stream_ms);
     window.bench().quickLine().start("p2 vbus 3r3");
     good &= take(window, folder, "bench");
+    meter.start({"--topology", "usbc-two-chained", "--fault", "controller_stuck@pc2"});
+    window.go(eh::MainWindow::TalkStation);
+    QTest::qWait(short_stream_ms / 4);
+    window.talk().recordButton().click();
+    QTest::qWait(short_stream_ms / 4);
+    window.talk().ladder().setCurrentIndex(window.talk().ladder().model()->index(4, 0));
+    good &= take(window, folder, "talk");
     return good ? 0 : 1;
 }

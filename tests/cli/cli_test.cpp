@@ -1,5 +1,6 @@
 // The command line as a person or a script meets it: the real program, its output and exit codes.
 #include <QProcess>
+#include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
 
@@ -148,4 +149,26 @@ TEST_CASE("demo jobs and worked examples are valid against the published schema"
     INFO(validator.readAllStandardOutput().toStdString());
     INFO(validator.readAllStandardError().toStdString());
     CHECK(validator.exitCode() == 0);
+}
+
+TEST_CASE("pd writes what a machine says and reads it back with a verdict", "[cli][usbc]") {
+    const auto folder = std::filesystem::temp_directory_path();
+    for (const char* ending : {".vcd", ".json"}) {
+        const QString file = QString::fromStdString((folder / "eager-hound-talk").string()) + ending;
+        const Run written = run({"pd", "talk", "--topology", "usbc-two-chained", "--fault",
+                                 "controller_stuck@pc2", "--port", "p2", "--seconds", "3", "--out", file});
+        INFO(written.err);
+        REQUIRE(written.code == 0);
+        const Run read = run({"pd", "decode", file});
+        INFO(read.err);
+        REQUIRE(read.code == 0);
+        const json answer = json::parse(read.out);
+        CHECK(answer["verdict"]["end"] == "unanswered");
+        CHECK(answer["verdict"]["end"] == json::parse(written.out)["end"]);
+        CHECK(answer["verdict"]["offers"].size() == 4);
+        CHECK(answer["frames"][0]["says"].get<std::string>().find("The charger") == 0);
+        std::filesystem::remove(file.toStdString());
+    }
+    CHECK(run({"pd", "decode", "/nowhere/at/all.vcd"}).code == 1);
+    CHECK(run({"pd", "sing"}).code == 2);
 }

@@ -220,7 +220,7 @@ void BenchPage::begin(const NextAct& act) {
             quick_line_->start("says ");
             break;
         case ReadingKind::talk:
-            quick_line_->start(QStringLiteral("talk "));
+            emit talkAsked();
             break;
         case ReadingKind::wiggle:
             quick_line_->start(QStringLiteral("wiggle %1 ").arg(format::qt(act.configuration.port)));

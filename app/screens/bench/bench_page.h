@@ -38,6 +38,7 @@ class BenchPage : public QWidget {
   signals:
     void warned(const QString& warning);  // for the bench strip
     void said(const QString& sentence);   // for the status line
+    void talkAsked();                     // the next act is to record the CC line
     void repairAsked(const std::string& block, const std::string& remedy);
 
   private:

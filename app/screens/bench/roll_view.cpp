@@ -13,7 +13,7 @@
 namespace eh {
 namespace {
 
-constexpr int refresh_ms = 100;
+constexpr int roll_refresh_ms = 100;
 constexpr double dark_gap_s = 0.5;
 constexpr double least_span_s = 10.0;
 constexpr double longest_span_s = 3600.0;
@@ -62,7 +62,7 @@ RollView::RollView(MeterRecording& recording, MeterFeed& feed, QWidget* parent)
         if (isVisible() && following_ && feed_.state() != MeterFeed::State::idle)
             refresh();
     });
-    timer_.start(refresh_ms);
+    timer_.start(roll_refresh_ms);
     refresh();
 }
 

@@ -1,0 +1,57 @@
+// The packets of a conversation as rows, acknowledgements folded into what they acknowledge.
+#pragma once
+
+#include <QAbstractListModel>
+#include <vector>
+
+#include "core/usbc/cc_capture.h"
+#include "core/usbc/pd_text.h"
+
+namespace eh {
+
+class TalkModel : public QAbstractListModel {
+    Q_OBJECT
+  public:
+    enum class Lane { charger, cable, machine, all };
+    enum class Answer { acknowledged, unheard, none };  // none: nothing that asks for an acknowledgement
+    Q_ENUM(Lane)
+    Q_ENUM(Answer)
+
+    enum Role {
+        SecondsRole = Qt::UserRole,  // double, from the start of the recording
+        PauseRole,                   // double, seconds since the row before; 0 for the first
+        FromRole,                    // Lane that speaks; all for resets and what cannot be read
+        ToRole,                      // Lane that is meant
+        NameRole,                    // QString
+        SentenceRole,                // QString; also the display role
+        AnswerRole,                  // Answer
+        DamageRole,                  // QString, empty for a good packet
+        DetailRole,                  // QString: header and objects in hex
+    };
+
+    explicit TalkModel(QObject* parent = nullptr) : QAbstractListModel(parent) {}
+
+    void show(const std::vector<pd::SeenFrame>& frames);
+    void clear() { show({}); }
+
+    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+
+  private:
+    struct Row {
+        double seconds = 0.0;
+        double pause = 0.0;
+        Lane from = Lane::all;
+        Lane to = Lane::all;
+        QString name;
+        QString sentence;
+        Answer answer = Answer::none;
+        QString damage;
+        QString detail;
+    };
+    static Row described(const pd::SeenFrame& seen, pd::Interpreter& interpreter);
+
+    std::vector<Row> rows_;
+};
+
+}  // namespace eh

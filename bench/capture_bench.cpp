@@ -1,0 +1,76 @@
+// A dense capture of the CC line decoded, and the same file by sigrok-cli, which is also checked to find the
+// same number of packets.
+#include <benchmark/benchmark.h>
+
+#include <chrono>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+
+#include "core/usbc/cc_capture.h"
+#include "core/usbc/talk_writer.h"
+
+namespace {
+
+using namespace eh;
+using namespace eh::pd;
+
+// Twenty seconds of traffic without a pause: some 6,800 messages.
+const std::filesystem::path& dense_capture() {
+    static const std::filesystem::path path = [] {
+        const std::vector<pd::Offer> offers{FixedSupply{5.0, 3.0}, FixedSupply{9.0, 3.0},
+                                            FixedSupply{15.0, 3.0}, FixedSupply{20.0, 3.0}};
+        Request request;
+        request.position = 4;
+        request.amps = request.most_amps = 3.0;
+        TalkWriter talk;
+        constexpr std::size_t messages = 6800;
+        while (talk.frames().size() < messages) {
+            const double next_s = 20.0 * static_cast<double>(talk.frames().size()) / messages;
+            talk.wait_until(next_s);
+            talk.offer(offers);
+            talk.request(request, offers[3]);
+            talk.say(Side::charger, ControlType::accept);
+            talk.say(Side::charger, ControlType::ps_rdy);
+        }
+        const auto file = std::filesystem::temp_directory_path() / "eager-hound-dense.vcd";
+        std::ofstream out(file);
+        write_vcd(out, edges_of(talk.frames()), talk.now_s() + 0.01);
+        return file;
+    }();
+    return path;
+}
+
+void capture_decoded(benchmark::State& state) {
+    int good = 0;
+    for (auto _ : state) {
+        std::ifstream file(dense_capture(), std::ios::binary);
+        good = 0;
+        const auto report =
+            read_vcd(file, "dense", {}, [&](const SeenFrame& seen) { good += seen.frame.good() ? 1 : 0; });
+        benchmark::DoNotOptimize(report.ok());
+    }
+    state.counters["packets"] = good;
+    state.counters["megabytes"] = static_cast<double>(std::filesystem::file_size(dense_capture())) / 1e6;
+}
+BENCHMARK(capture_decoded)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void capture_decoded_by_sigrok(benchmark::State& state) {
+    const auto found = std::filesystem::temp_directory_path() / "eager-hound-dense.txt";
+    const std::string command = "sigrok-cli -i " + dense_capture().string() +
+                                " -I vcd -P usb_power_delivery:cc1=cc1 -A usb_power_delivery=header >" +
+                                found.string() + " 2>/dev/null";
+    for (auto _ : state) {
+        if (std::system(command.c_str()) != 0)
+            state.SkipWithError("sigrok-cli failed");
+    }
+    int packets = 0;
+    std::ifstream lines(found);
+    for (std::string line; std::getline(lines, line);)
+        ++packets;
+    state.counters["packets"] = packets;
+    std::filesystem::remove(found);
+}
+BENCHMARK(capture_decoded_by_sigrok)->Iterations(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+}  // namespace

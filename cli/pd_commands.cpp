@@ -1,0 +1,93 @@
+#include "cli/pd_commands.h"
+
+#include <fstream>
+
+#include "cli/staged_machine.h"
+#include "core/machine/port_talk.h"
+#include "core/usbc/message_list.h"
+#include "core/usbc/pd_text.h"
+#include "core/usbc/talk_writer.h"
+
+namespace eh::cli {
+
+using nlohmann::json;
+
+namespace {
+
+json frame_json(const pd::SeenFrame& seen, pd::Interpreter& interpreter) {
+    const pd::Frame& frame = seen.frame;
+    json item{{"t_s", frame.start_s}, {"line", seen.line}, {"good", frame.good()}};
+    if (frame.kind == pd::FrameKind::message) {
+        item["to"] = pd::name_of(frame.message.address);
+        item["name"] = pd::name_of(frame.message);
+        item["header"] = pd::pack(frame.message.header);
+        item["objects"] = pd::objects_of(frame.message);
+    }
+    item["says"] = interpreter.sentence(frame);
+    return item;
+}
+
+json verdict_json(const pd::Negotiation& negotiation, double wanted_volts) {
+    json offers = json::array();
+    for (const pd::Offer& offer : negotiation.offers)
+        offers.push_back(pd::describe(offer));
+    json verdict{{"end", to_text(negotiation.end)},
+                 {"sentence", pd::verdict_sentence(negotiation, wanted_volts)},
+                 {"points_at", pd::points_at(negotiation.end)},
+                 {"offers", std::move(offers)},
+                 {"contract_volts", negotiation.contract_volts},
+                 {"contract_amps", negotiation.contract_amps},
+                 {"hard_resets", negotiation.hard_resets},
+                 {"reset_period_s", negotiation.reset_period_s},
+                 {"messages", negotiation.messages},
+                 {"damaged", negotiation.damaged},
+                 {"cable_asked", negotiation.cable_asked}};
+    if (negotiation.cable)
+        verdict["cable_amps"] = negotiation.cable->amps;
+    return verdict;
+}
+
+}  // namespace
+
+Result<json> read_talk(const std::string& file, const pd::CaptureOptions& options, double wanted_volts) {
+    const auto capture = pd::read_capture(file, options);
+    if (!capture)
+        return capture.error();
+    pd::Interpreter interpreter;
+    json frames = json::array();
+    for (const pd::SeenFrame& seen : capture->frames)
+        frames.push_back(frame_json(seen, interpreter));
+    const pd::Negotiation negotiation = pd::read_negotiation(capture->frames, wanted_volts);
+    return json{{"seconds", capture->report.seconds},
+                {"edges", capture->report.edges},
+                {"odd_lines", capture->report.odd_lines},
+                {"frames", std::move(frames)},
+                {"verdict", verdict_json(negotiation, wanted_volts)}};
+}
+
+Result<json> write_talk(const Shop& shop, const SimulateOptions& options, const std::string& file) {
+    auto staged = stage_machine(shop, options);
+    if (!staged)
+        return staged.error();
+    StagedMachine& machine = **staged;
+    DcSolver solver;
+    const Course course = run_course(machine.model, machine.configuration, solver);
+    const std::vector<pd::Frame> frames = port_talk(machine.model, course, options.seconds);
+    std::ofstream out(file, std::ios::binary);
+    if (file.ends_with(".vcd")) {
+        pd::write_vcd(out, pd::edges_of(frames), options.seconds);
+    } else {
+        std::vector<pd::SeenFrame> seen;
+        const int line = machine.configuration.side == PlugSide::a ? 1 : 2;
+        for (const pd::Frame& frame : frames)
+            seen.push_back({frame, line});
+        out << pd::write_messages(seen);
+    }
+    out.flush();
+    if (!out)
+        return Error{ErrorKind::unavailable, "this file cannot be written; look at the folder and its rights",
+                     file};
+    return json{{"packets", frames.size()}, {"end", to_text(course.talk)}, {"file", file}};
+}
+
+}  // namespace eh::cli
