@@ -46,6 +46,7 @@ TalkModel::Row TalkModel::described(const pd::SeenFrame& seen, pd::Interpreter& 
     row.seconds = frame.start_s;
     row.sentence = format::qt(interpreter.sentence(frame));
     row.damage = format::qt(pd::describe(frame.damage));
+    row.detail = tr("No header: this is a signal of its own, on CC%1.").arg(seen.line);
     switch (frame.kind) {
         case pd::FrameKind::hard_reset:
             row.name = tr("Hard reset");
@@ -90,10 +91,38 @@ void TalkModel::show(const std::vector<pd::SeenFrame>& frames) {
             const bool heard = i + 1 < frames.size() && acknowledges(frames[i + 1].frame, frame);
             row.answer = heard ? Answer::acknowledged : Answer::unheard;
         }
-        row.pause = rows_.empty() ? 0.0 : row.seconds - rows_.back().seconds;
-        rows_.push_back(std::move(row));
+        append(std::move(row));
     }
     endResetModel();
+}
+
+void TalkModel::append(Row row) {
+    row.last_seconds = row.seconds;
+    if (!rows_.empty()) {
+        Row& before = rows_.back();
+        const bool again = row.from != Lane::all && row.name == before.name &&
+                           row.sentence == before.sentence && row.answer == before.answer &&
+                           row.damage == before.damage;
+        if (again) {
+            ++before.times;
+            before.last_seconds = row.seconds;
+            return;
+        }
+        row.pause = row.seconds - before.last_seconds;
+    }
+    rows_.push_back(std::move(row));
+}
+
+QString TalkModel::spoken(const Row& row) {
+    QString text = row.sentence;
+    if (row.answer == Answer::unheard)
+        text += QLatin1Char(' ') +
+                (row.times > 1 ? tr("Nobody ever acknowledges it.") : tr("Nobody acknowledges it."));
+    if (row.times > 1)
+        text +=
+            QLatin1Char(' ') + tr("Said %n times, every %1 ms.", nullptr, row.times)
+                                   .arg(qRound(1000.0 * (row.last_seconds - row.seconds) / (row.times - 1)));
+    return text;
 }
 
 int TalkModel::rowCount(const QModelIndex& parent) const {
@@ -107,8 +136,7 @@ QVariant TalkModel::data(const QModelIndex& index, int role) const {
     switch (role) {
         case Qt::DisplayRole:
         case SentenceRole:
-            return row.answer == Answer::unheard ? tr("%1 Nobody acknowledges it.").arg(row.sentence)
-                                                 : row.sentence;
+            return spoken(row);
         case Qt::ToolTipRole:
         case DetailRole:
             return row.detail;
@@ -116,6 +144,8 @@ QVariant TalkModel::data(const QModelIndex& index, int role) const {
             return row.seconds;
         case PauseRole:
             return row.pause;
+        case TimesRole:
+            return row.times;
         case FromRole:
             return QVariant::fromValue(row.from);
         case ToRole:

@@ -1,4 +1,5 @@
-// The packets of a conversation as rows, acknowledgements folded into what they acknowledge.
+// The packets of a conversation as rows: acknowledgements are folded into what they acknowledge, and what is
+// said again and again into one row.
 #pragma once
 
 #include <QAbstractListModel>
@@ -20,6 +21,7 @@ class TalkModel : public QAbstractListModel {
     enum Role {
         SecondsRole = Qt::UserRole,  // double, from the start of the recording
         PauseRole,                   // double, seconds since the row before; 0 for the first
+        TimesRole,                   // int: how often this is said in a row without anything between
         FromRole,                    // Lane that speaks; all for resets and what cannot be read
         ToRole,                      // Lane that is meant
         NameRole,                    // QString
@@ -41,6 +43,8 @@ class TalkModel : public QAbstractListModel {
     struct Row {
         double seconds = 0.0;
         double pause = 0.0;
+        double last_seconds = 0.0;  // when it was said for the last time
+        int times = 1;
         Lane from = Lane::all;
         Lane to = Lane::all;
         QString name;
@@ -49,6 +53,8 @@ class TalkModel : public QAbstractListModel {
         QString damage;
         QString detail;
     };
+    void append(Row row);
+    static QString spoken(const Row& row);
     static Row described(const pd::SeenFrame& seen, pd::Interpreter& interpreter);
 
     std::vector<Row> rows_;

@@ -104,17 +104,18 @@ int main(int argc, char** argv) {
     window.openJob("demo-6");
     good &= take(window, folder, "handover");
     window.openJob("demo-2");
+    meter.start({"--topology", "usbc-two-chained", "--fault", "memory_unreadable@mem"});
+    window.go(eh::MainWindow::TalkStation);
+    QTest::qWait(short_stream_ms / 4);
+    window.talk().recordButton().click();
+    QTest::qWait(short_stream_ms / 4);
+    window.talk().ladder().setCurrentIndex(window.talk().ladder().model()->index(1, 0));
+    good &= take(window, folder, "talk");
+    window.openJob("demo-2");
     meter.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
     wait_for_reasoning(window);
     QTest::qWait(stream_ms);
     window.bench().quickLine().start("p2 vbus 3r3");
     good &= take(window, folder, "bench");
-    meter.start({"--topology", "usbc-two-chained", "--fault", "controller_stuck@pc2"});
-    window.go(eh::MainWindow::TalkStation);
-    QTest::qWait(short_stream_ms / 4);
-    window.talk().recordButton().click();
-    QTest::qWait(short_stream_ms / 4);
-    window.talk().ladder().setCurrentIndex(window.talk().ladder().model()->index(4, 0));
-    good &= take(window, folder, "talk");
     return good ? 0 : 1;
 }

@@ -9,9 +9,9 @@
 namespace eh {
 namespace {
 
-constexpr std::array lane_places{150, 300, 450};
-constexpr int time_width = 96;
-constexpr int packet_height = 46;
+constexpr std::array lane_places{136, 246, 356};
+constexpr int time_width = 84;
+constexpr int packet_height = 60;
 constexpr double long_pause_s = 0.05;   // worth a word
 constexpr double unheard_reach = 0.72;  // of the way that an arrow goes that nobody hears
 constexpr int head = 7;
@@ -19,6 +19,14 @@ constexpr int head = 7;
 QString pause_text(double seconds) {
     return seconds < 1.0 ? LadderDelegate::tr("+%1 ms").arg(qRound(seconds * 1000.0))
                          : LadderDelegate::tr("+%1 s").arg(seconds, 0, 'f', 1);
+}
+
+// Text in the middle above a line, on a ground of its own, so that no line of life crosses it.
+void paint_name(QPainter* painter, const QRectF& place, const QString& name, const QColor& backing) {
+    QRectF taken;
+    painter->drawText(place, Qt::AlignHCenter | Qt::AlignBottom, name, &taken);
+    painter->fillRect(taken.adjusted(-3, 0, 3, 0), backing);
+    painter->drawText(place, Qt::AlignHCenter | Qt::AlignBottom, name);
 }
 
 void paint_head(QPainter* painter, QPointF tip, int direction) {
@@ -42,8 +50,9 @@ void LadderDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option
     const QRect row = option.rect;
     painter->save();
     painter->setRenderHint(QPainter::Antialiasing);
-    if ((option.state & QStyle::State_Selected) != 0)
-        painter->fillRect(row, c.accent_wash);
+    const bool chosen = (option.state & QStyle::State_Selected) != 0;
+    const QColor backing = chosen ? c.accent_wash : c.surface;
+    painter->fillRect(row, backing);
     const auto from = index.data(TalkModel::FromRole).value<TalkModel::Lane>();
     const auto to = index.data(TalkModel::ToRole).value<TalkModel::Lane>();
     const bool unheard =
@@ -60,12 +69,14 @@ void LadderDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option
     painter->drawText(QRect(row.left() + 4, row.top() + 4, time_width, packet_height / 2),
                       Qt::AlignRight | Qt::AlignVCenter,
                       QStringLiteral("%1 s").arg(index.data(TalkModel::SecondsRole).toDouble(), 0, 'f', 3));
+    const int times = index.data(TalkModel::TimesRole).toInt();
     const double pause = index.data(TalkModel::PauseRole).toDouble();
-    if (pause >= long_pause_s) {
+    if (times > 1 || pause >= long_pause_s) {
         painter->setFont(theme::number_font(0.8));
         painter->setPen(c.soft_ink);
-        painter->drawText(QRect(row.left() + 4, row.top() + packet_height / 2, time_width, packet_height / 2 - 2),
-                          Qt::AlignRight | Qt::AlignVCenter, pause_text(pause));
+        painter->drawText(
+            QRect(row.left() + 4, row.top() + packet_height / 2, time_width, packet_height / 2 - 2),
+            Qt::AlignRight | Qt::AlignVCenter, times > 1 ? tr("%1 times").arg(times) : pause_text(pause));
     }
 
     const QString name = index.data(TalkModel::NameRole).toString();
@@ -77,8 +88,7 @@ void LadderDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option
         const int right = row.left() + lane_places.back() + 20;
         painter->drawLine(left, middle, right, middle);
         painter->setPen(ink);
-        painter->drawText(QRect(left, row.top(), right - left, middle - row.top() - 2),
-                          Qt::AlignHCenter | Qt::AlignBottom, name);
+        paint_name(painter, QRectF(left, row.top(), right - left, middle - row.top() - 2), name, backing);
     } else {
         const double start = row.left() + lane_x(static_cast<int>(from));
         const double target = row.left() + lane_x(static_cast<int>(to));
@@ -95,13 +105,15 @@ void LadderDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option
         }
         painter->setPen(ink);
         const double left = std::min(start, target);
-        painter->drawText(QRectF(left - 40, row.top(), std::abs(target - start) + 80, middle - row.top() - 3),
-                          Qt::AlignHCenter | Qt::AlignBottom, name);
+        paint_name(painter,
+                   QRectF(left - 40, row.top(), std::abs(target - start) + 80, middle - row.top() - 3), name,
+                   backing);
     }
 
     painter->setPen(c.ink);
-    painter->setFont(theme::text_font(0.95));
-    const QRect words(row.left() + sentence_x, row.top() + 2, row.width() - sentence_x - 8, packet_height - 4);
+    painter->setFont(theme::text_font(0.9));
+    const QRect words(row.left() + sentence_x, row.top() + 2, row.width() - sentence_x - 8,
+                      packet_height - 4);
     painter->drawText(words, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap,
                       index.data(TalkModel::SentenceRole).toString());
     painter->restore();

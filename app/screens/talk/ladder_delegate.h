@@ -12,7 +12,7 @@ class LadderDelegate : public QStyledItemDelegate {
 
     // Where the line of life of a lane stands, from the left of a row.
     static int lane_x(int lane);
-    static constexpr int sentence_x = 500;
+    static constexpr int sentence_x = 412;
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override;

@@ -1,0 +1,126 @@
+// The page of the CC line in the real window: a recorder, files, the verdict, and the reading that it gives.
+#include <QAbstractItemModelTester>
+#include <fstream>
+
+#include "app/screens/talk/talk_page.h"
+#include "core/usbc/message_list.h"
+#include "tests/app/app_fixture.h"
+#include "tests/support/talk.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+QStringList rows_of(TalkPage& page) {
+    QStringList rows;
+    const auto* model = page.ladder().model();
+    for (int row = 0; row < model->rowCount(); ++row)
+        rows += model->index(row, 0).data().toString();
+    return rows;
+}
+
+std::vector<pd::SeenFrame> unheard_offers(int times) {
+    const auto offers = sixty_watts();
+    pd::TalkWriter talk;
+    for (int i = 0; i < times; ++i) {
+        talk.wait_until(0.2 + 0.15 * i);
+        talk.offer(offers, false);
+    }
+    return seen(talk.frames());
+}
+
+}  // namespace
+
+TEST_CASE("a capture that is opened becomes a ladder, a verdict and, by one key, a reading", "[app][talk]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    const QString file = w.folder.filePath("talk.json");
+    std::ofstream(file.toStdString()) << pd::write_messages(unheard_offers(20));
+    w.press(Qt::Key_F7);
+    TalkPage& page = w.window.talk();
+    REQUIRE(w.window.station() == MainWindow::TalkStation);
+    CHECK_FALSE(page.readingButton().isEnabled());
+    REQUIRE(w.window.openFile(file));
+    CHECK(page.verdict().contains("nobody acknowledged"));
+    const QStringList rows = rows_of(page);
+    REQUIRE(rows.size() == 1);
+    CHECK(rows[0].contains("20 times"));
+    CHECK(rows[0].contains("150 ms"));
+
+    const std::size_t before = w.job().readings.size();
+    QTest::mouseClick(&page.readingButton(), Qt::LeftButton);
+    REQUIRE(w.job().readings.size() == before + 1);
+    const Reading& reading = w.job().readings.back();
+    CHECK(reading.kind == ReadingKind::talk);
+    CHECK(reading.talk == NegotiationEnd::unanswered);
+    CHECK(reading.configuration == w.job().bench);
+    CHECK(w.window.station() == MainWindow::BenchStation);
+    w.press(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.job().readings.size() == before);
+}
+
+TEST_CASE("a file that is no capture is refused in words, and what stood stays", "[app][talk]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    w.press(Qt::Key_F7);
+    const QString good = w.folder.filePath("good.json");
+    std::ofstream(good.toStdString()) << pd::write_messages(unheard_offers(3));
+    const QString bad = w.folder.filePath("bad.vcd");
+    std::ofstream(bad.toStdString()) << "$timescale 1 parsec $end\n";
+    REQUIRE(w.window.openFile(good));
+    const auto refused = w.window.openFile(bad);
+    REQUIRE_FALSE(refused);
+    CHECK(refused.error().text().find("time scale") != std::string::npos);
+    CHECK(rows_of(w.window.talk()).size() == 1);
+    CHECK_FALSE(w.window.openFile(w.folder.filePath("nothing.vcd")).ok());
+}
+
+TEST_CASE("the recorder of the simulated bench is asked, and the port on the strip is what talks",
+          "[app][talk]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    const MeterProcess meter({"--topology", chained, "--fault", "controller_stuck@pc2"});
+    w.window.connectMeter(meter.address());
+    TalkPage& page = w.window.talk();
+    w.press(Qt::Key_F7);
+    REQUIRE(eventually([&] { return page.recordButton().isVisible(); }));
+    const auto recorded = [&](const char* port) {
+        w.window.session().edit("port", [&](Job& job) { job.bench.port = port; });
+        QTest::qWait(300);
+        w.window.talkRecording().clear();
+        QTest::mouseClick(&page.recordButton(), Qt::LeftButton);
+        REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
+        return page.verdict();
+    };
+    CHECK(recorded("p2").contains("nobody acknowledged"));
+    CHECK(recorded("p1").contains("asked for 5 V only"));
+    CHECK(rows_of(page).join(' ').contains("The machine asks for offer 1"));
+}
+
+TEST_CASE("what is said is kept by the model as the view expects it", "[app][talk]") {
+    TalkModel model;
+    const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
+    std::vector<pd::SeenFrame> frames = unheard_offers(2);
+    frames[1].frame.damage.bad_checksum = true;
+    model.show(frames);
+    REQUIRE(model.rowCount() == 2);
+    CHECK(model.index(1, 0).data(TalkModel::DamageRole).toString().contains("checksum"));
+    CHECK(model.index(1, 0).data(TalkModel::PauseRole).toDouble() == Approx(0.15).epsilon(0.01));
+    const auto offers = sixty_watts();
+    pd::TalkWriter talk;
+    talk.offer(offers);
+    talk.ask_cable(nullptr);
+    talk.hard_reset();
+    model.show(seen(talk.frames()));
+    REQUIRE(model.rowCount() == 3);  // the acknowledgement is folded in
+    CHECK(model.index(0, 0).data(TalkModel::AnswerRole).value<TalkModel::Answer>() ==
+          TalkModel::Answer::acknowledged);
+    CHECK(model.index(1, 0).data(TalkModel::ToRole).value<TalkModel::Lane>() == TalkModel::Lane::cable);
+    CHECK(model.index(2, 0).data(TalkModel::FromRole).value<TalkModel::Lane>() == TalkModel::Lane::all);
+    model.clear();
+    CHECK(model.rowCount() == 0);
+}
