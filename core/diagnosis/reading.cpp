@@ -16,7 +16,8 @@ constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no
                                                                              "does not know the adapter",
                                                                              "held by charge limit",
                                                                              "says it is full",
-                                                                             "says it runs on battery"};
+                                                                             "says it runs on battery",
+                                                                             "finds no battery"};
 
 constexpr std::array<const char*, negotiation_end_count> talk_sentences{
     "nothing is said on the CC line",

@@ -131,7 +131,7 @@ Reading SimulatedBench::take(const NextAct& act) {
             break;
         case ReadingKind::firmware:
             reading.firmware = view.firmware;
-            if (view.firmware != FirmwareMessage::none)
+            if (view.firmware != FirmwareMessage::none && view.firmware != FirmwareMessage::no_battery)
                 reading.percent = std::clamp(
                     std::round(view.battery_percent.value + view.battery_percent.width * noise_.normal()),
                     0.0, 100.0);

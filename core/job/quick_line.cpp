@@ -193,6 +193,7 @@ std::optional<FirmwareMessage> message_in(const Words& words) {
         {"full", FirmwareMessage::full},
         {"battery", FirmwareMessage::on_battery},
         {"on battery", FirmwareMessage::on_battery},
+        {"no battery", FirmwareMessage::no_battery},
         {"nothing", FirmwareMessage::none},
         {"no picture", FirmwareMessage::none}};
     for (const auto& [name, message] : names) {
@@ -499,7 +500,7 @@ class Parser {
         if (!message)
             return refused(
                 "what does the machine say? Write says charging, says not charging, says adapter unknown, "
-                "says limit, says full, says battery or says nothing");
+                "says limit, says full, says battery, says no battery or says nothing");
         reading_.kind = ReadingKind::firmware;
         reading_.firmware = *message;
         return finish();
@@ -573,7 +574,7 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
     for (const Net& net : topology.nets)
         all.push_back("inject " + net.id + " 1v 3a ");
     for (const char* message :
-         {"charging", "not charging", "adapter unknown", "limit", "full", "battery", "nothing"})
+         {"charging", "not charging", "adapter unknown", "limit", "full", "battery", "no battery", "nothing"})
         all.push_back(std::string("says ") + message);
     for (int end = 0; end < negotiation_end_count; ++end) {
         std::string word = to_text(static_cast<NegotiationEnd>(end));

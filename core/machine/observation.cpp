@@ -42,6 +42,8 @@ FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
         return FirmwareMessage::on_battery;
     if (course.charging)
         return FirmwareMessage::charging;
+    if (model.plan().pack >= 0 && !model.condition(model.plan().pack).present)
+        return FirmwareMessage::no_battery;
     if (!model.firmware_says().empty())
         return firmware_message_from(model.firmware_says()).value_or(FirmwareMessage::not_charging);
     return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
@@ -126,7 +128,8 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
 
 namespace {
 constexpr std::array<const char*, firmware_message_count> message_names{
-    "none", "charging", "not_charging", "adapter_unknown", "charge_limit", "full", "on_battery"};
+    "none", "charging", "not_charging", "adapter_unknown", "charge_limit", "full", "on_battery",
+    "no_battery"};
 }
 
 std::string to_text(FirmwareMessage message) {

@@ -21,6 +21,7 @@ enum class FirmwareMessage {
     charge_limit,     // held by a setting
     full,
     on_battery,  // sees no adapter
+    no_battery,  // runs from the adapter and finds no battery
 };
 
 // Everything that can be read off one run of the powered machine. Copies share their numbers.
@@ -57,6 +58,6 @@ std::vector<MeterSample> meter_stream(const Course& course, double from_s, doubl
 // "charging", "adapter_unknown", ...
 std::string to_text(FirmwareMessage message);
 std::optional<FirmwareMessage> firmware_message_from(const std::string& text);
-inline constexpr int firmware_message_count = 7;
+inline constexpr int firmware_message_count = 8;
 
 }  // namespace eh
