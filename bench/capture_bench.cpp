@@ -1,12 +1,16 @@
-// A dense capture of the CC line decoded, and the same file by sigrok-cli, which is also checked to find the
-// same number of packets.
+// Recordings read: a million samples of the meter into events, and as CSV; a dense capture of the CC line
+// decoded, and the same file by sigrok-cli, which is also checked to find the same number of packets.
 #include <benchmark/benchmark.h>
 
-#include <chrono>
+#include <cmath>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <sstream>
 
+#include "core/base/random.h"
+#include "core/trace/trace_csv.h"
+#include "core/trace/trace_events.h"
 #include "core/usbc/cc_capture.h"
 #include "core/usbc/talk_writer.h"
 
@@ -40,6 +44,47 @@ const std::filesystem::path& dense_capture() {
     }();
     return path;
 }
+
+// A quarter of an hour at 1 kHz: attaching, charging with a load that flickers, and a plug that is moved at
+// times.
+const std::vector<MeterSample>& million_samples() {
+    static const std::vector<MeterSample> samples = [] {
+        constexpr std::size_t count = 1000000;
+        std::vector<MeterSample> all;
+        Random random(1);
+        double t_s = 0.0;
+        while (all.size() < count) {
+            const double since_s = std::fmod(t_s, 60.0);
+            t_s += since_s > 59.0 ? 1.5 : 0.001;
+            const double amps = since_s < 4.0 ? 0.02 : 1.5 + 0.3 * std::sin(since_s);
+            all.push_back({t_s, (since_s < 2.0 ? 5.0 : 20.0 - 0.15 * amps) + 0.006 * random.normal(),
+                           amps + 0.03 * random.normal()});
+        }
+        return all;
+    }();
+    return samples;
+}
+
+void million_samples_into_events(benchmark::State& state) {
+    std::size_t events = 0;
+    for (auto _ : state)
+        events = read_trace(million_samples()).events.size();
+    state.counters["events"] = static_cast<double>(events);
+}
+BENCHMARK(million_samples_into_events)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void trace_read_from_csv(benchmark::State& state) {
+    std::ostringstream written;
+    write_trace_csv(written, million_samples());
+    const std::string text = written.str();
+    for (auto _ : state) {
+        std::istringstream file(text);
+        benchmark::DoNotOptimize(read_trace_csv(file, "trace"));
+    }
+    state.SetBytesProcessed(static_cast<std::int64_t>(text.size()) *
+                            static_cast<std::int64_t>(state.iterations()));
+}
+BENCHMARK(trace_read_from_csv)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void capture_decoded(benchmark::State& state) {
     int good = 0;

@@ -6,6 +6,7 @@
 
 #include "cli/commands.h"
 #include "cli/pd_commands.h"
+#include "cli/trace_command.h"
 #include "report/handover_pdf.h"
 
 namespace {
@@ -105,6 +106,10 @@ int main(int argc, char** argv) {
     evaluate->add_flag("--orders", evaluation.orders, "play the fixed orders of work, too");
     evaluate->add_flag("--cases", evaluation.keep_cases, "list every machine with its readings");
 
+    auto* trace = app.add_subcommand("trace", "states and events of a recording of the inline meter");
+    std::string trace_file = "-";
+    trace->add_option("file", trace_file, "CSV t_s,volts,amps; - for standard input");
+
     auto* report = app.add_subcommand("report", "the handover sheet of a job");
     std::string pdf_file;
     std::string shop_name;
@@ -118,6 +123,8 @@ int main(int argc, char** argv) {
         return app.exit(problem) == 0 ? 0 : exit_usage;
     }
 
+    if (trace->parsed())
+        return print(eh::cli::read_trace_file(trace_file));
     if (decode->parsed())
         return print(eh::cli::read_talk(capture_file, capture, wanted_volts));
     const auto shop = eh::cli::load_shop();

@@ -168,7 +168,7 @@ class Runner {
             std::min({plan_.topology().wanted_volts, model_.condition(controller).contract_limit_volts,
                       model_.condition(charger_index()).offers_up_to_volts});
         double best = default_volts;
-        for (const Offer& offer : charger().offers) {
+        for (const ChargerOffer& offer : charger().offers) {
             if (offer.volts <= ceiling + 1e-9)
                 best = std::max(best, offer.volts);
         }
@@ -253,7 +253,7 @@ class Runner {
             return NegotiationEnd::unanswered;  // on its way
         const double wanted = plan_.topology().wanted_volts;
         double offered = 0.0;
-        for (const Offer& offer : charger().offers) {
+        for (const ChargerOffer& offer : charger().offers) {
             if (offer.volts <= std::min(wanted, model_.condition(charger_index()).offers_up_to_volts) + 1e-9)
                 offered = std::max(offered, offer.volts);
         }
@@ -310,7 +310,7 @@ class Runner {
     double charge_watts_at(int step) const {
         const double wanted = model_.param(plan_.pack, "charge_watts");
         double offered = 0.0;
-        for (const Offer& offer : charger().offers) {
+        for (const ChargerOffer& offer : charger().offers) {
             if (offer.volts <= source_volts_ + 0.1)
                 offered = std::max(offered, offer.volts * carried(offer.amps));
         }
@@ -342,7 +342,7 @@ class Runner {
         source_ = state;
         source_volts_ = volts;
         double amps = charger().offers.front().amps;
-        for (const Offer& offer : charger().offers) {
+        for (const ChargerOffer& offer : charger().offers) {
             if (std::abs(offer.volts - volts) < 0.1)
                 amps = carried(offer.amps);
         }

@@ -6,7 +6,7 @@
 
 namespace eh {
 
-struct Offer {
+struct ChargerOffer {
     double volts = 0.0;
     double amps = 0.0;
 };
@@ -23,7 +23,7 @@ struct ChargerSpec {
     std::string family;
     std::string title;
     std::string kind;
-    std::vector<Offer> offers;  // ascending volts
+    std::vector<ChargerOffer> offers;  // ascending volts
     Protection protection = Protection::hiccup;
     double trip_s = 0.03;
     double recover_s = 0.8;

@@ -49,10 +49,10 @@ const ChargerSpec& charger_of(const Port& port, const Topology& topology, const 
 json charger_file(const ChargerSpec& like, const std::string& id, const MachineProfile& profile) {
     json offers = json::array();
     const bool usbc = like.family == "usb-c";
-    const auto own =
-        usbc ? usbc_offers(profile.adapter_watts)
-             : std::vector<Offer>{{profile.adapter_volts, profile.adapter_watts / profile.adapter_volts}};
-    for (const Offer& offer : own)
+    const auto own = usbc ? usbc_offers(profile.adapter_watts)
+                          : std::vector<ChargerOffer>{
+                                {profile.adapter_volts, profile.adapter_watts / profile.adapter_volts}};
+    for (const ChargerOffer& offer : own)
         offers.push_back({{"volts", offer.volts}, {"amps", offer.amps}});
     const auto watts = std::to_string(std::lround(profile.adapter_watts));
     return {{"id", id},
@@ -139,7 +139,7 @@ MachineProfile profile_like(const Topology& base, const Knowledge& knowledge) {
     const auto barrel =
         std::find_if(base.ports.begin(), base.ports.end(), [](const Port& port) { return !is_usbc(port); });
     const Port& usual = barrel == base.ports.end() ? base.ports.front() : *barrel;
-    const Offer& best = charger_of(usual, base, knowledge).offers.back();
+    const ChargerOffer& best = charger_of(usual, base, knowledge).offers.back();
     profile.adapter_volts = best.volts;
     profile.adapter_watts = best.volts * best.amps;
     if (const Block* pack = block_of_kind(base, "battery_pack"); pack != nullptr) {
@@ -178,13 +178,13 @@ bool ports_may_vary(const Topology& base) {
     return usbc >= 2;
 }
 
-std::vector<Offer> usbc_offers(double watts) {
+std::vector<ChargerOffer> usbc_offers(double watts) {
     constexpr double usual_amps = 3.0;
     struct Rung {
         double volts;
         double up_to_watts;
     };
-    std::vector<Offer> offers;
+    std::vector<ChargerOffer> offers;
     for (const Rung& rung : {Rung{5.0, 15.0},
                              {9.0, 27.0},
                              {15.0, 45.0},

@@ -37,7 +37,7 @@ bool ports_may_vary(const Topology& base);
 
 // What a USB-C charger of so many watts offers (USB Power Delivery 3, power rules: 5, 9, 15 and 20 V, of
 // which a source gives those that its watts call for; from memory). Requires watts above 0.
-std::vector<Offer> usbc_offers(double watts);
+std::vector<ChargerOffer> usbc_offers(double watts);
 
 // Letters, digits and hyphens of a title, small: an id.
 std::string id_from_title(const std::string& title);

@@ -128,8 +128,8 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
 
 namespace {
 constexpr std::array<const char*, firmware_message_count> message_names{
-    "none", "charging", "not_charging", "adapter_unknown", "charge_limit", "full", "on_battery",
-    "no_battery"};
+    "none",         "charging", "not_charging", "adapter_unknown",
+    "charge_limit", "full",     "on_battery",   "no_battery"};
 }
 
 std::string to_text(FirmwareMessage message) {

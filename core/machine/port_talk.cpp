@@ -27,7 +27,7 @@ class Speaker {
         const int lead = plan.lead_block(port.family);
         const double highest = model.condition(charger).offers_up_to_volts;
         carried_amps_ = model.condition(lead).carries_up_to_amps;
-        for (const Offer& offer : plan.charger_spec(model.plugged_port()).offers) {
+        for (const ChargerOffer& offer : plan.charger_spec(model.plugged_port()).offers) {
             if (offer.volts > highest + 1e-9)
                 continue;
             pd::FixedSupply supply;

@@ -9,62 +9,10 @@
 #include <ostream>
 #include <string_view>
 
+#include "core/base/lines.h"
+
 namespace eh::pd {
 namespace {
-
-constexpr std::size_t chunk_bytes = 1U << 20U;
-constexpr std::size_t longest_line_bytes = 1U << 16U;
-
-// Hands over a stream line by line without copying lines that lie whole in the buffer.
-class Lines {
-  public:
-    explicit Lines(std::istream& file) : file_(file), buffer_(chunk_bytes) {}
-
-    // False at the end. A last line without its end counts; a line beyond all measure is handed over in
-    // parts.
-    bool next(std::string_view& line) {
-        for (;;) {
-            const char* first = buffer_.data() + at_;
-            const char* last = buffer_.data() + filled_;
-            const char* end = std::find(first, last, '\n');
-            const bool too_long = end == last && filled_ - at_ >= longest_line_bytes;
-            if (end != last || too_long || (ended_ && first != last)) {
-                line = {first, static_cast<std::size_t>(end - first)};
-                at_ = static_cast<std::size_t>(end - buffer_.data()) + (end != last ? 1 : 0);
-                if (!line.empty() && line.back() == '\r')
-                    line.remove_suffix(1);
-                return true;
-            }
-            if (ended_)
-                return false;
-            refill();
-        }
-    }
-    [[nodiscard]] std::uint64_t bytes() const { return read_ - (filled_ - at_); }
-    [[nodiscard]] std::uint64_t refills() const { return refills_; }
-
-  private:
-    void refill() {
-        std::copy(buffer_.begin() + static_cast<std::ptrdiff_t>(at_),
-                  buffer_.begin() + static_cast<std::ptrdiff_t>(filled_), buffer_.begin());
-        filled_ -= at_;
-        at_ = 0;
-        file_.read(buffer_.data() + filled_, static_cast<std::streamsize>(buffer_.size() - filled_));
-        const auto got = static_cast<std::size_t>(file_.gcount());
-        filled_ += got;
-        read_ += got;
-        ended_ = got == 0;
-        ++refills_;
-    }
-
-    std::istream& file_;
-    std::vector<char> buffer_;
-    std::size_t at_ = 0;
-    std::size_t filled_ = 0;
-    std::uint64_t read_ = 0;
-    std::uint64_t refills_ = 0;
-    bool ended_ = false;
-};
 
 // Asks and tells the caller once a chunk. False when the reading shall end.
 class Supervision {
@@ -238,18 +186,6 @@ Result<std::array<std::string, 2>> choose_wires(const VcdHeader& header, const C
 Error going_back(const std::string& file, std::uint64_t line) {
     return refused("time goes back here; the capture is damaged or was put together from several",
                    file + ", line " + std::to_string(line));
-}
-
-// The number at the start of text; moves text behind it.
-std::optional<double> take_number(std::string_view& text) {
-    const char* first = text.data();
-    const char* last = first + text.size();
-    double number = 0.0;
-    const auto [rest, problem] = std::from_chars(first, last, number);
-    if (problem != std::errc() || !std::isfinite(number))
-        return std::nullopt;
-    text.remove_prefix(static_cast<std::size_t>(rest - first));
-    return number;
 }
 
 }  // namespace

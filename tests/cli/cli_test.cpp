@@ -172,3 +172,17 @@ TEST_CASE("pd writes what a machine says and reads it back with a verdict", "[cl
     CHECK(run({"pd", "decode", "/nowhere/at/all.vcd"}).code == 1);
     CHECK(run({"pd", "sing"}).code == 2);
 }
+
+TEST_CASE("trace reads a recording from standard input", "[cli][trace]") {
+    QByteArray csv = "t_s,volts,amps\n";
+    for (int i = 0; i < 400; ++i)
+        csv += QByteArray::number(0.02 * i) + (i < 100 ? ",5.01,0.02\n" : ",20.02,0.03\n");
+    const Run result = run({"trace"}, csv);
+    INFO(result.err);
+    REQUIRE(result.code == 0);
+    const json answer = json::parse(result.out);
+    REQUIRE(answer["spans"].size() == 2);
+    CHECK(answer["spans"][1]["nominal_volts"] == 20.0);
+    CHECK(answer["events"][1]["kind"] == "contract_step");
+    CHECK(run({"trace", "/nowhere/at/all.csv"}).code == 1);
+}

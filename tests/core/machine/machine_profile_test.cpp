@@ -147,7 +147,7 @@ TEST_CASE("a USB-C charger offers what its watts call for", "[profile]") {
     // A; above 100 W 20 V at 5 A, then 28, 36 or 48 V.
     const auto text = [](double watts) {
         std::string list;
-        for (const Offer& offer : usbc_offers(watts)) {
+        for (const ChargerOffer& offer : usbc_offers(watts)) {
             const auto round = [](double x) {
                 return std::to_string(static_cast<int>(std::lround(x * 100)));
             };

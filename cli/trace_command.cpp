@@ -1,0 +1,54 @@
+#include "cli/trace_command.h"
+
+#include <fstream>
+#include <iostream>
+
+#include "core/trace/trace_csv.h"
+#include "core/trace/trace_events.h"
+
+namespace eh::cli {
+
+using nlohmann::json;
+
+Result<json> read_trace_file(const std::string& file) {
+    std::ifstream opened;
+    if (file != "-") {
+        opened.open(file, std::ios::binary);
+        if (!opened)
+            return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
+                         file};
+    }
+    const auto trace = read_trace_csv(file == "-" ? std::cin : opened, file);
+    if (!trace)
+        return trace.error();
+    const TraceReading reading = read_trace(trace->samples);
+    json spans = json::array();
+    for (const TraceSpan& span : reading.spans)
+        spans.push_back({{"state", to_text(span.state)},
+                         {"from_s", span.from_s},
+                         {"to_s", span.to_s},
+                         {"nominal_volts", span.nominal_volts},
+                         {"volts", span.volts},
+                         {"amps", span.amps},
+                         {"peak_amps", span.peak_amps},
+                         {"says", describe(span)}});
+    json events = json::array();
+    for (const TraceEvent& event : reading.events)
+        events.push_back({{"kind", to_text(event.kind)},
+                          {"t_s", event.t_s},
+                          {"until_s", event.until_s},
+                          {"value", event.value},
+                          {"says", describe(event)}});
+    json answer{{"samples", trace->samples.size()},
+                {"odd_lines", trace->odd_lines},
+                {"spans", std::move(spans)},
+                {"events", std::move(events)}};
+    if (reading.source)
+        answer["source"] = {{"ohms", reading.source->ohms},
+                            {"low_ohms", reading.source->low_ohms},
+                            {"high_ohms", reading.source->high_ohms},
+                            {"volts_at_no_load", reading.source->volts_at_no_load}};
+    return answer;
+}
+
+}  // namespace eh::cli

@@ -1,0 +1,28 @@
+// Traces as CSV: "t_s,volts,amps" with one sample a line (docs/formats.md).
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <iosfwd>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/trace/meter_summary.h"
+
+namespace eh {
+
+struct TraceFile {
+    std::vector<MeterSample> samples;
+    std::uint64_t odd_lines = 0;  // left out because they are no sample: text in the middle, cut lines
+};
+
+// Reads a whole file. Refused: no sample at all, times that go back. `stop` is asked now and then; true ends
+// the reading with an error of kind unavailable.
+Result<TraceFile> read_trace_csv(std::istream& file, const std::string& name,
+                                 const std::function<bool()>& stop = {});
+
+// Writes samples with microseconds, tenths of millivolts and microamps.
+void write_trace_csv(std::ostream& file, const std::vector<MeterSample>& samples);
+
+}  // namespace eh
