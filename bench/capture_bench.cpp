@@ -37,7 +37,7 @@ const std::filesystem::path& dense_capture() {
             talk.say(Side::charger, ControlType::accept);
             talk.say(Side::charger, ControlType::ps_rdy);
         }
-        const auto file = std::filesystem::temp_directory_path() / "eager-hound-dense.vcd";
+        auto file = std::filesystem::temp_directory_path() / "eager-hound-dense.vcd";
         std::ofstream out(file);
         write_vcd(out, edges_of(talk.frames()), talk.now_s() + 0.01);
         return file;

@@ -78,6 +78,7 @@ Result<json> write_talk(const Shop& shop, const SimulateOptions& options, const 
         pd::write_vcd(out, pd::edges_of(frames), options.seconds);
     } else {
         std::vector<pd::SeenFrame> seen;
+        seen.reserve(frames.size());
         const int line = machine.configuration.side == PlugSide::a ? 1 : 2;
         for (const pd::Frame& frame : frames)
             seen.push_back({frame, line});
