@@ -224,6 +224,8 @@ void MainWindow::makeMenus() {
 }
 
 void MainWindow::wire() {
+    // The pages have been cleared, so that the same job opened again is asked again.
+    connect(&session_, &JobSession::opened, this, [this] { asked_ = false; });
     connect(&session_, &JobSession::changed, this, &MainWindow::jobChanged);
     connect(&session_, &JobSession::trouble, this, &MainWindow::say);
     connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);

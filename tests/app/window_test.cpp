@@ -376,3 +376,16 @@ TEST_CASE("the window works at twice the pixel density and at its smallest", "[a
     CHECK(w.window.minimumSizeHint().width() <= 1280);
     CHECK(w.window.minimumSizeHint().height() <= 800);
 }
+
+TEST_CASE("a job that is opened again shows its suspects again", "[app]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    w.settle();
+    const std::string id = w.job().id;
+    auto& suspects = w.window.bench().suspects();
+    REQUIRE(eventually([&] { return suspects.suspects().rowCount() > 0; }));
+    w.window.openJob(id);
+    w.window.go(MainWindow::BenchStation);
+    CHECK(eventually([&] { return suspects.suspects().rowCount() > 0; }, 60000));
+}
