@@ -28,8 +28,8 @@ constexpr std::array<std::uint8_t, 22> codes{0x1E, 0x09, 0x14, 0x15, 0x0A, 0x0B,
 constexpr std::array<std::uint8_t, 32> make_symbols() {
     std::array<std::uint8_t, 32> symbols{};
     symbols.fill(nothing);
-    for (std::uint8_t s = 0; s < codes.size(); ++s)
-        symbols[codes[s]] = s;
+    for (std::size_t s = 0; s < codes.size(); ++s)
+        symbols[codes[s]] = static_cast<std::uint8_t>(s);
     return symbols;
 }
 constexpr auto symbols = make_symbols();

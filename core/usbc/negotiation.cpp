@@ -57,6 +57,7 @@ class Follower {
         found_.end = ending();
         if (reset_s_.size() >= 2) {
             std::vector<double> gaps;
+            gaps.reserve(reset_s_.size());
             for (std::size_t i = 1; i < reset_s_.size(); ++i)
                 gaps.push_back(reset_s_[i] - reset_s_[i - 1]);
             const auto middle = gaps.begin() + static_cast<std::ptrdiff_t>(gaps.size() / 2);
@@ -114,6 +115,7 @@ class Follower {
 
     void take_offers(const std::vector<std::uint32_t>& objects) {
         std::vector<Offer> offers;
+        offers.reserve(objects.size());
         for (const std::uint32_t bits : objects)
             offers.push_back(unpack_offer(bits));
         if (offers.empty())

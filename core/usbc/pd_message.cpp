@@ -148,7 +148,7 @@ bool length_agrees(const Message& message) {
     if (extended && !extended->chunked)
         return message.payload.size() ==
                extended_header_bytes + static_cast<std::size_t>(extended->data_bytes);
-    return message.payload.size() == 4U * message.header.objects;
+    return message.payload.size() == std::size_t{4} * message.header.objects;
 }
 
 std::uint32_t crc32(std::span<const std::uint8_t> bytes) {
