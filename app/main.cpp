@@ -18,7 +18,7 @@ int fail(const std::string& sentence) {
     return 1;
 }
 
-void start_demo(eh::MainWindow& window, eh::SimulatedMeter& meter, const std::filesystem::path& data) {
+void start_demo(eh::MainWindow& window, eh::BenchSimulator& bench, const std::filesystem::path& data) {
     const auto file = eh::make_demo_shop(data);
     if (!file) {
         window.say(QString::fromStdString(file.error().text()));
@@ -30,7 +30,7 @@ void start_demo(eh::MainWindow& window, eh::SimulatedMeter& meter, const std::fi
         return;
     }
     window.useStore(std::move(store).value());
-    meter.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+    bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
 }
 
 }  // namespace
@@ -74,12 +74,15 @@ int main(int argc, char** argv) {
     window.useMachines(machines);
     window.diagnosis().keepPredictionsIn(
         QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString() + "/predictions");
-    eh::SimulatedMeter meter;
-    QObject::connect(&meter, &eh::SimulatedMeter::listening, &window, &eh::MainWindow::connectMeter);
-    QObject::connect(&meter, &eh::SimulatedMeter::failed, &window, &eh::MainWindow::say);
-    QObject::connect(&window, &eh::MainWindow::demoAsked, &window, [&] { start_demo(window, meter, data); });
+    eh::BenchSimulator bench;
+    QObject::connect(&bench, &eh::BenchSimulator::meterListening, &window, &eh::MainWindow::connectMeter);
+    QObject::connect(&bench, &eh::BenchSimulator::multimeterListening, &window,
+                     &eh::MainWindow::connectMultimeter);
+    QObject::connect(&bench, &eh::BenchSimulator::supplyListening, &window, &eh::MainWindow::connectSupply);
+    QObject::connect(&bench, &eh::BenchSimulator::failed, &window, &eh::MainWindow::say);
+    QObject::connect(&window, &eh::MainWindow::demoAsked, &window, [&] { start_demo(window, bench, data); });
     if (demo) {
-        start_demo(window, meter, data);
+        start_demo(window, bench, data);
     } else {
         const std::filesystem::path usual = shop_folder + "/shop.sqlite";
         auto store = eh::open_shop(shop_file.empty() ? usual : std::filesystem::path(shop_file),

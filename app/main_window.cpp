@@ -3,12 +3,12 @@
 #include <QCloseEvent>
 #include <QDateTime>
 #include <QDragEnterEvent>
+#include <QFile>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QInputDialog>
 #include <QMenuBar>
 #include <QMimeData>
-#include <QPainter>
 #include <QStatusBar>
 #include <QUuid>
 #include <algorithm>
@@ -16,6 +16,7 @@
 #include "app/format/text.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/handover/handover_page.h"
+#include "app/screens/instruments/instruments_page.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/machine/machine_dialog.h"
 #include "app/screens/proof/proof_page.h"
@@ -23,7 +24,9 @@
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
 #include "app/screens/talk/talk_page.h"
+#include "app/screens/trace/trace_page.h"
 #include "app/style/theme.h"
+#include "app/widgets/station_button.h"
 #include "app/widgets/working_style_menu.h"
 #include "core/base/files.h"
 #include "core/job/job_json.h"
@@ -31,42 +34,15 @@
 namespace eh {
 namespace {
 
-constexpr int station_width = 92;
-constexpr int station_height = 62;
 constexpr int station_gap = 28;
 constexpr int said_for_ms = 12000;
 
-// One stop on the way of a job.
-class StationButton : public QAbstractButton {
-  public:
-    StationButton(const QString& name, const QString& key, QWidget* parent)
-        : QAbstractButton(parent), key_(key) {
-        setText(name);
-        setCheckable(true);
-        setFocusPolicy(Qt::NoFocus);
-        setFixedSize(station_width, station_height);
-        setAccessibleName(tr("%1, key %2").arg(name, key));
-    }
-
-  protected:
-    void paintEvent(QPaintEvent*) override {
-        const auto& c = theme::colours();
-        QPainter painter(this);
-        painter.setRenderHint(QPainter::Antialiasing);
-        if (isChecked()) {
-            painter.fillRect(rect(), c.paper);
-            painter.fillRect(QRect(0, 0, 5, height()), c.accent);
-        }
-        painter.setPen(isChecked() ? c.ink : c.band_ink);
-        painter.setFont(theme::text_font(1.0, isChecked()));
-        painter.drawText(rect().adjusted(14, 10, -4, -26), Qt::AlignLeft | Qt::AlignVCenter, text());
-        painter.setFont(theme::number_font(0.8));
-        painter.drawText(rect().adjusted(14, 32, -4, -8), Qt::AlignLeft | Qt::AlignVCenter, key_);
-    }
-
-  private:
-    QString key_;
-};
+// Whether a CSV file is a recording of the meter: its columns say so.
+bool is_trace(const QString& file) {
+    constexpr qint64 first_line = 200;
+    QFile opened(file);
+    return opened.open(QIODevice::ReadOnly) && opened.readLine(first_line).trimmed().startsWith("t_s,volts,amps");
+}
 
 }  // namespace
 
@@ -76,22 +52,26 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       diagnosis_(knowledge, costs),
       meter_capture_(session_, recording_, feed_),
       talk_recording_(feed_),
+      steering_(session_, feed_),
+      trace_watch_(recording_, feed_),
       stations_(new QButtonGroup(this)),
       pages_(new QStackedWidget(this)),
       strip_(new BenchStrip(session_, knowledge, this)),
       shelf_(new ShelfPage(this)),
       intake_(new IntakePage(session_, knowledge, this)),
-      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, meter_capture_, knowledge, this)),
+      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, trace_watch_, meter_capture_, knowledge, this)),
       repair_(new RepairPage(session_, knowledge, this)),
       proof_(new ProofPage(session_, diagnosis_, meter_capture_, knowledge, this)),
       handover_(new HandoverPage(session_, preferences_, knowledge, this)),
-      talk_(new TalkPage(session_, talk_recording_, knowledge, this)) {
+      talk_(new TalkPage(session_, talk_recording_, knowledge, this)),
+      trace_(new TracePage(session_, recording_, feed_, meter_capture_, multimeter_, knowledge, this)),
+      instruments_(new InstrumentsPage(session_, feed_, multimeter_, supply_, preferences_, knowledge, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
     for (QWidget* page :
          {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
           static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_),
-          static_cast<QWidget*>(talk_)})
+          static_cast<QWidget*>(talk_), static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_)})
         pages_->addWidget(page);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);
@@ -106,6 +86,7 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
     auto* centre = new QWidget(this);
     centre->setLayout(row);
     setCentralWidget(centre);
+    feed_.setColumns(preferences_.meterColumns());
     makeMenus();
     wire();
     resize(1280, 800);
@@ -129,21 +110,24 @@ QWidget* MainWindow::makeStations() {
     QPalette palette = rail->palette();
     palette.setColor(QPalette::Window, theme::colours().band);
     rail->setPalette(palette);
-    rail->setFixedWidth(station_width);
+    rail->setFixedWidth(StationButton::width_pixels);
     auto* column = new QVBoxLayout(rail);
     column->setContentsMargins(0, 8, 0, 0);
     column->setSpacing(0);
-    const QStringList names{tr("Shelf"), tr("Intake"),   tr("Bench"),  tr("Repair"),
-                            tr("Proof"), tr("Handover"), tr("CC line")};
+    // F9 is the foot pedal's key.
+    const std::pair<QString, int> stops[StationCount] = {
+        {tr("Shelf"), 1},    {tr("Intake"), 2},  {tr("Bench"), 3}, {tr("Repair"), 4},      {tr("Proof"), 5},
+        {tr("Handover"), 6}, {tr("CC line"), 7}, {tr("Trace"), 8}, {tr("Instruments"), 10}};
     for (int s = 0; s < StationCount; ++s) {
-        auto* button = new StationButton(names[s], QStringLiteral("F%1").arg(s + 1), rail);
+        const auto& [name, key] = stops[s];
+        auto* button = new StationButton(name, QStringLiteral("F%1").arg(key), rail);
         stations_->addButton(button, s);
         // Below the way of a job stand the pages that any stop of it may need.
         if (s == TalkStation)
             column->addSpacing(station_gap);
         column->addWidget(button);
-        auto* action = new QAction(names[s], this);
-        action->setShortcut(QKeySequence(Qt::Key_F1 + s));
+        auto* action = new QAction(name, this);
+        action->setShortcut(QKeySequence(Qt::Key_F1 + key - 1));
         addAction(action);
         connect(action, &QAction::triggered, this, [this, s] { go(static_cast<Station>(s)); });
     }
@@ -210,6 +194,8 @@ void MainWindow::makeMenus() {
         [this] { bench_->roll().setSpan(bench_->roll().span() * 1.5); });
     add(bench, tr("Roll: shorter"), QKeySequence(Qt::CTRL | Qt::Key_Plus),
         [this] { bench_->roll().setSpan(bench_->roll().span() / 1.5); });
+    add(bench, tr("Roll: the whole job"), QKeySequence(Qt::CTRL | Qt::Key_Home),
+        [this] { bench_->roll().showAll(); });
     bench->addSeparator();
     auto* style = new WorkingStyleMenu(preferences_.nextOptions(), bench);
     bench->addMenu(style);
@@ -230,10 +216,16 @@ void MainWindow::wire() {
     connect(&session_, &JobSession::trouble, this, &MainWindow::say);
     connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
     connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
-    connect(&feed_, &MeterFeed::steerableFound, this, [this] {
-        steered_ = {};
-        steered_.port.clear();
-        steerMeter();
+    connect(&recording_, &MeterRecording::trouble, this, &MainWindow::say);
+    connect(trace_, &TracePage::said, this, &MainWindow::say);
+    connect(instruments_, &InstrumentsPage::said, this, &MainWindow::say);
+    connect(instruments_, &InstrumentsPage::meterAsked, this, &MainWindow::connectMeter);
+    connect(instruments_, &InstrumentsPage::multimeterAsked, this, &MainWindow::connectMultimeter);
+    connect(instruments_, &InstrumentsPage::supplyAsked, this, &MainWindow::connectSupply);
+    connect(instruments_, &InstrumentsPage::injectionAsked, this, [this](const QString& line) {
+        go(BenchStation);
+        bench_->quickLine().start(line);
+        say(tr("Add the hottest part and its rise, or none."));
     });
     connect(shelf_, &ShelfPage::jobChosen, this, &MainWindow::openJob);
     connect(shelf_, &ShelfPage::newTicketAsked, this, &MainWindow::newTicket);
@@ -280,6 +272,8 @@ void MainWindow::go(Station station) {
         proof_->table().setFocus();
     else if (station == TalkStation)
         talk_->ladder().setFocus();
+    else if (station == TraceStation)
+        trace_->setFocus();
 }
 
 MainWindow::Station MainWindow::station() const {
@@ -290,6 +284,7 @@ void MainWindow::useStore(std::unique_ptr<JobStore> store) {
     session_.close();
     session_.setStore(nullptr);
     store_ = std::move(store);
+    recording_.keepIn(store_ == nullptr ? std::filesystem::path() : store_->file().parent_path() / "traces");
     session_.setStore(store_.get());
     refreshShelf();
     countRepairs();
@@ -362,7 +357,7 @@ void MainWindow::openJob(const std::string& id) {
         say(QString::fromStdString(job.error().text()));
         return;
     }
-    recording_.clear();
+    recording_.openJob(id, feed_.now_s());
     session_.open(*job);
     switch (job->stage) {
         case JobStage::intake:
@@ -395,13 +390,19 @@ Outcome MainWindow::importJob(const QString& file) {
         if (auto saved = store_->save(*job); !saved)
             return saved;
     }
-    recording_.clear();
+    recording_.openJob(job->id, feed_.now_s());
     session_.open(*job);
     go(BenchStation);
     return Done{};
 }
 
 Outcome MainWindow::openFile(const QString& file) {
+    // CSV may be samples of the CC line or a recording of the meter: the first line says which.
+    if (file.endsWith(".csv", Qt::CaseInsensitive) && station() != TalkStation && is_trace(file)) {
+        go(TraceStation);
+        trace_->importFile(file);
+        return Done{};
+    }
     // A list of messages is JSON like a job; whoever stands on the page of the CC line means that.
     const bool capture = file.endsWith(".vcd", Qt::CaseInsensitive) ||
                          file.endsWith(".csv", Qt::CaseInsensitive) || station() == TalkStation;
@@ -422,7 +423,7 @@ void MainWindow::newTicket() {
     // The survey starts with what the customer brought.
     job.bench.charger = Owner::customer;
     job.bench.lead = Owner::customer;
-    recording_.clear();
+    recording_.openJob(job.id, feed_.now_s());
     session_.open(job);
     go(IntakeStation);
 }
@@ -431,7 +432,6 @@ void MainWindow::jobChanged() {
     const Job& job = session_.job();
     setWindowTitle(job.ticket.number.empty() ? tr("Eager Hound")
                                              : tr("%1 – Eager Hound").arg(format::qt(job.ticket.number)));
-    steerMeter();
     // Typing a name must not set the reasoning to work.
     const bool same = asked_ && job.readings == asked_readings_ && job.bench == asked_bench_ &&
                       job.ticket.topology == asked_ticket_.topology &&
@@ -445,48 +445,22 @@ void MainWindow::jobChanged() {
     diagnosis_.ask(job);
 }
 
-void MainWindow::steerMeter() {
-    if (!feed_.steerable() || !session_.hasJob() || session_.job().bench.port.empty())
-        return;
-    const BenchConfiguration bench = session_.job().bench;
-    const auto send = [this](const std::string& line) { feed_.command(QByteArray::fromStdString(line)); };
-    if (bench.battery_in != steered_.battery_in)
-        send(bench.battery_in ? "battery in" : "battery out");
-    if (bench.charger != steered_.charger)
-        send(bench.charger == Owner::customer ? "charger customer" : "charger bench");
-    if (bench.lead != steered_.lead)
-        send(bench.lead == Owner::customer ? "lead customer" : "lead bench");
-    // Another job, or an undo: the machine behind the meter has its old parts again.
-    if (!std::includes(bench.replaced.begin(), bench.replaced.end(), steered_.replaced.begin(),
-                       steered_.replaced.end())) {
-        send("fresh parts");
-        steered_.replaced.clear();
-        steered_.removed.clear();
-    }
-    for (const std::string& block : bench.replaced) {
-        if (!std::binary_search(steered_.replaced.begin(), steered_.replaced.end(), block))
-            send("replaced " + block);
-    }
-    for (const std::string& block : bench.removed) {
-        if (!std::binary_search(steered_.removed.begin(), steered_.removed.end(), block))
-            send("removed " + block);
-    }
-    for (const std::string& block : steered_.removed) {
-        if (!std::binary_search(bench.removed.begin(), bench.removed.end(), block))
-            send("refitted " + block);
-    }
-    if (bench.port != steered_.port)
-        send("port " + bench.port);
-    if (bench.side != steered_.side)
-        send(bench.side == PlugSide::b ? "side b" : "side a");
-    if (bench.charger_connected != steered_.charger_connected)
-        send(bench.charger_connected ? "charger on" : "charger off");
-    steered_ = bench;
-}
-
 void MainWindow::connectMeter(const QString& address) {
     preferences_.setMeterAddress(address);
+    instruments_->meterCard().address().setText(address);
     feed_.open(address);
+}
+
+void MainWindow::connectMultimeter(const QString& address) {
+    preferences_.setMultimeterAddress(address);
+    instruments_->multimeterCard().address().setText(address);
+    multimeter_.line().open(address);
+}
+
+void MainWindow::connectSupply(const QString& address) {
+    preferences_.setSupplyAddress(address);
+    instruments_->supplyCard().address().setText(address);
+    supply_.line().open(address);
 }
 
 void MainWindow::askMeterAddress() {
@@ -511,6 +485,8 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     preferences_.setGeometry(saveGeometry());
     diagnosis_.cancel();
     feed_.close();
+    // A supply that feeds a net is not left on by a window that goes.
+    supply_.close();
     event->accept();
 }
 

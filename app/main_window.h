@@ -6,20 +6,25 @@
 #include <QStackedWidget>
 #include <memory>
 
+#include "app/models/bench_steering.h"
 #include "app/models/diagnosis_service.h"
 #include "app/models/job_session.h"
 #include "app/models/meter_capture.h"
 #include "app/models/meter_recording.h"
 #include "app/models/preferences.h"
 #include "app/models/talk_recording.h"
+#include "app/models/trace_watch.h"
 #include "app/widgets/bench_strip.h"
+#include "instruments/bench_supply.h"
 #include "instruments/meter_feed.h"
+#include "instruments/multimeter.h"
 #include "store/job_store.h"
 
 namespace eh {
 
 class BenchPage;
 class HandoverPage;
+class InstrumentsPage;
 class IntakePage;
 class MachineDialog;
 class MachineLibrary;
@@ -28,6 +33,7 @@ class RepairPage;
 class ShelfPage;
 class ShopRatesDialog;
 class TalkPage;
+class TracePage;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -40,6 +46,8 @@ class MainWindow : public QMainWindow {
         ProofStation,
         HandoverStation,
         TalkStation,
+        TraceStation,
+        InstrumentsStation,
         StationCount
     };
 
@@ -48,12 +56,14 @@ class MainWindow : public QMainWindow {
 
     // Shows the jobs of a store from now on.
     void useStore(std::unique_ptr<JobStore> store);
-    // Connects the live meter.
+    // Connects the live meter, the multimeter and the bench supply.
     void connectMeter(const QString& address);
+    void connectMultimeter(const QString& address);
+    void connectSupply(const QString& address);
     // Opens a job of the store, or one from a file (which becomes a job of the store).
     void openJob(const std::string& id);
     Outcome importJob(const QString& file);
-    // Opens whatever file was dropped: a job, or a capture of the CC line.
+    // Opens whatever file was dropped: a job, a capture of the CC line, or a recording of the meter.
     Outcome openFile(const QString& file);
     void newTicket();
     void go(Station station);
@@ -72,6 +82,11 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] ProofPage& proof() { return *proof_; }
     [[nodiscard]] HandoverPage& handover() { return *handover_; }
     [[nodiscard]] TalkPage& talk() { return *talk_; }
+    [[nodiscard]] TracePage& trace() { return *trace_; }
+    [[nodiscard]] InstrumentsPage& instruments() { return *instruments_; }
+    [[nodiscard]] Multimeter& multimeter() { return multimeter_; }
+    [[nodiscard]] BenchSupply& supply() { return supply_; }
+    [[nodiscard]] MeterRecording& recording() { return recording_; }
     [[nodiscard]] TalkRecording& talkRecording() { return talk_recording_; }
     [[nodiscard]] ShelfPage& shelf() { return *shelf_; }
     [[nodiscard]] BenchStrip& strip() { return *strip_; }
@@ -93,7 +108,6 @@ class MainWindow : public QMainWindow {
     // Counts the proven repairs of the shop file.
     void countRepairs();
     void showRates();
-    void steerMeter();
     void askMeterAddress();
     void importAsked();
 
@@ -109,6 +123,10 @@ class MainWindow : public QMainWindow {
     MeterFeed feed_;
     MeterCapture meter_capture_;
     TalkRecording talk_recording_;
+    BenchSteering steering_;
+    TraceWatch trace_watch_;
+    Multimeter multimeter_;
+    BenchSupply supply_;
     QButtonGroup* stations_;
     QStackedWidget* pages_;
     BenchStrip* strip_;
@@ -119,7 +137,8 @@ class MainWindow : public QMainWindow {
     ProofPage* proof_;
     HandoverPage* handover_;
     TalkPage* talk_;
-    BenchConfiguration steered_;  // what a simulated bench was last told
+    TracePage* trace_;
+    InstrumentsPage* instruments_;
     std::vector<Reading> asked_readings_;
     Ticket asked_ticket_;
     BenchConfiguration asked_bench_;

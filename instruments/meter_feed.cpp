@@ -1,101 +1,106 @@
 #include "instruments/meter_feed.h"
 
+#include <QDateTime>
 #include <algorithm>
-
-#include "instruments/meter_dialect.h"
 
 namespace eh {
 namespace {
 
-constexpr int first_retry_ms = 250;
-constexpr int longest_retry_ms = 5000;
-constexpr int dark_after_ms = 500;
-constexpr qint64 read_buffer_bytes = 1 << 18;  // what a source that floods may occupy
+constexpr double least_dark_s = 0.5;
+constexpr double dark_after_lines = 3.0;
+constexpr double slowest_line_s = 2.0;  // a meter that is dark is not one that is slow
+constexpr std::size_t remembered_steps = 15;
+constexpr qsizetype shown_nonsense = 60;
 
 }  // namespace
 
-MeterFeed::MeterFeed(QObject* parent) : QObject(parent) {
+MeterFeed::MeterFeed(QObject* parent)
+    : QObject(parent),
+      started_s_(static_cast<double>(QDateTime::currentMSecsSinceEpoch()) * 1e-3),
+      connected_s_(started_s_) {
     clock_.start();
-    socket_.setReadBufferSize(read_buffer_bytes);
-    retry_.setSingleShot(true);
     silence_.setSingleShot(true);
-    silence_.setInterval(dark_after_ms);
-    connect(&retry_, &QTimer::timeout, this, &MeterFeed::connectNow);
     connect(&silence_, &QTimer::timeout, this, [this] { setState(State::dark); });
-    connect(&socket_, &QTcpSocket::readyRead, this, &MeterFeed::readArrived);
-    connect(&socket_, &QTcpSocket::connected, this, [this] {
-        retry_ms_ = first_retry_ms;
-        problem_.clear();
-        connected_s_ = now_s();
-        silence_.start();
-    });
-    connect(&socket_, &QTcpSocket::disconnected, this,
-            [this] { retryLater(tr("The meter closed the connection.")); });
-    connect(&socket_, &QTcpSocket::errorOccurred, this, [this] {
-        if (socket_.state() != QAbstractSocket::ConnectedState)
-            retryLater(tr("No meter answers at %1: %2.").arg(address_, socket_.errorString()));
-    });
-}
-
-MeterFeed::~MeterFeed() {
-    // A socket that is still connected says so when it dies, after the members that would listen are gone.
-    socket_.disconnect(this);
-    socket_.abort();
+    connect(&wire_, &Wire::opened, this, &MeterFeed::wireOpened);
+    connect(&wire_, &Wire::lost, this, [this] { emit gapStarted(now_s()); });
+    connect(&wire_, &Wire::changed, this, &MeterFeed::wireChanged);
+    connect(&wire_, &Wire::linesArrived, this, &MeterFeed::readLines);
 }
 
 void MeterFeed::open(const QString& address) {
     close();
-    address_ = address.trimmed();
-    const qsizetype colon = address_.lastIndexOf(u':');
-    bool number = false;
-    const uint port = address_.mid(colon + 1).toUInt(&number);
-    host_ = address_.left(colon);
-    if (colon <= 0 || !number || port == 0 || port > 65535) {
-        problem_ = tr("“%1” is not host:port; write for instance 127.0.0.1:5025.").arg(address_);
-        emit stateChanged(state_);
-        return;
-    }
-    port_ = static_cast<quint16>(port);
-    retry_ms_ = first_retry_ms;
-    setState(State::connecting);
-    connectNow();
+    wire_.open(address);
 }
 
 void MeterFeed::close() {
-    retry_.stop();
+    wire_.close();
     silence_.stop();
-    host_.clear();
-    problem_.clear();
-    socket_.abort();
     setState(State::idle);
 }
 
-void MeterFeed::connectNow() {
-    splitter_.reset();
+void MeterFeed::wireOpened() {
     source_clock_.reset();
     steerable_ = false;
-    socket_.abort();
-    socket_.connectToHost(host_, port_);
+    interval_s_ = 0.0;
+    last_steps_s_.clear();
+    connected_s_ = now_s();
+    arrived_s_ = connected_s_;
+    silence_.start(static_cast<int>(1e3 * dark_after_s()));
 }
 
-void MeterFeed::retryLater(const QString& problem) {
-    if (host_.isEmpty() || retry_.isActive())
-        return;
-    silence_.stop();
-    problem_ = problem;
-    if (state_ == State::lit || state_ == State::dark)
-        emit gapStarted(now_s());
-    setState(State::connecting);
+void MeterFeed::wireChanged() {
+    if (wire_.state() != Wire::State::open)
+        silence_.stop();
+    if (wire_.state() == Wire::State::connecting)
+        state_ = State::connecting;
+    else if (wire_.state() == Wire::State::closed)
+        state_ = State::idle;
     emit stateChanged(state_);  // the problem may be a new one
-    retry_.start(retry_ms_);
-    retry_ms_ = std::min(2 * retry_ms_, longest_retry_ms);
 }
 
-void MeterFeed::readArrived() {
+double MeterFeed::dark_after_s() const {
+    return std::max(least_dark_s, dark_after_lines * interval_s_);
+}
+
+// Gives the samples this computer's clock, and learns how often the meter speaks.
+void MeterFeed::place(std::vector<MeterSample>& samples) {
+    const double arrived_s = now_s();
+    if (!columns_.time) {
+        // Lines without a time that arrived together came since the last that arrived.
+        const double step_s = (arrived_s - arrived_s_) / static_cast<double>(samples.size());
+        for (std::size_t i = 0; i < samples.size(); ++i)
+            samples[i].t_s = arrived_s_ + step_s * static_cast<double>(i + 1);
+    }
+    arrived_s_ = arrived_s;
+    if (columns_.time)
+        source_clock_.place(samples, arrived_s);
+    double before_s = last_.t_s > connected_s_ ? last_.t_s : samples.front().t_s;
+    for (const MeterSample& sample : samples) {
+        const double step_s = sample.t_s - before_s;
+        before_s = sample.t_s;
+        noteStep(step_s);
+    }
+    last_ = samples.back();
+}
+
+void MeterFeed::noteStep(double step_s) {
+    if (step_s <= 0.0 || step_s > slowest_line_s)
+        return;
+    if (last_steps_s_.size() < remembered_steps)
+        last_steps_s_.push_back(step_s);
+    else
+        last_steps_s_[next_step_++ % remembered_steps] = step_s;
+    std::vector<double> steps = last_steps_s_;
+    const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
+    std::nth_element(steps.begin(), middle, steps.end());
+    interval_s_ = *middle;
+}
+
+void MeterFeed::readLines(const QByteArrayList& lines) {
     std::vector<MeterSample> samples;
     const qint64 nonsense_before = nonsense_lines();
-    for (const QByteArray& line : splitter_.feed(socket_.readAll())) {
-        const MeterLine parsed = parse_meter_line(line);
+    for (const QByteArray& line : lines) {
+        const MeterLine parsed = parse_meter_line(line, columns_);
         if (const auto* sample = std::get_if<MeterSample>(&parsed)) {
             samples.push_back(*sample);
         } else if (const auto* remark = std::get_if<MeterRemark>(&parsed)) {
@@ -106,21 +111,22 @@ void MeterFeed::readArrived() {
             emit remarked(remark->text);
         } else if (std::holds_alternative<MeterNonsense>(parsed)) {
             ++nonsense_lines_;
+            last_nonsense_ = line.left(shown_nonsense);
         }
     }
     if (nonsense_lines() != nonsense_before)
         emit nonsenseCounted(nonsense_lines());
     if (samples.empty())
         return;
-    source_clock_.place(samples, now_s());
-    silence_.start();
+    place(samples);
+    silence_.start(static_cast<int>(1e3 * dark_after_s()));
     setState(State::lit);
     emit samplesArrived(samples);
 }
 
 void MeterFeed::command(const QByteArray& line) {
-    if (steerable_ && socket_.state() == QAbstractSocket::ConnectedState)
-        socket_.write(line + '\n');
+    if (steerable_)
+        wire_.send(line);
 }
 
 void MeterFeed::setState(State state) {

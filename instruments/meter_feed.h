@@ -1,19 +1,18 @@
-// A live inline meter over TCP: connects, reconnects, and turns what arrives into samples.
+// A live inline meter: turns the lines that arrive into samples.
 //
-// Never blocks: everything happens by signals of the event loop. Samples carry this computer's clock (seconds
-// since the feed was made), since meters start their own at every wake-up. A line that is no number is
-// counted, not fatal.
+// Samples carry this computer's clock (seconds since 1970, never set back while the feed lives), since meters
+// start their own at every wake-up. A line that is no number is counted, not fatal.
 #pragma once
 
 #include <QElapsedTimer>
 #include <QObject>
-#include <QTcpSocket>
 #include <QTimer>
 #include <vector>
 
 #include "core/trace/meter_summary.h"
 #include "core/trace/source_clock.h"
-#include "instruments/line_splitter.h"
+#include "instruments/meter_dialect.h"
+#include "instruments/wire.h"
 
 namespace eh {
 
@@ -29,22 +28,32 @@ class MeterFeed : public QObject {
     Q_ENUM(State)
 
     explicit MeterFeed(QObject* parent = nullptr);
-    ~MeterFeed() override;
 
-    // Connects to host:port and keeps at it until close(). An address that cannot be read is refused at once
-    // through `trouble`.
+    // Connects (instruments/wire.h says how an address reads) and keeps at it until close().
     void open(const QString& address);
     void close();
+    // Which columns mean what, from the next line on.
+    void setColumns(const MeterColumns& columns) { columns_ = columns; }
 
     [[nodiscard]] State state() const { return state_; }
-    [[nodiscard]] QString address() const { return address_; }
-    [[nodiscard]] QString problem() const { return problem_; }  // why it does not answer, a sentence
-    [[nodiscard]] qint64 nonsense_lines() const { return nonsense_lines_ + splitter_.overlong_lines(); }
+    [[nodiscard]] QString address() const { return wire_.address(); }
+    [[nodiscard]] QString problem() const { return wire_.problem(); }  // why it does not answer, a sentence
+    [[nodiscard]] qint64 nonsense_lines() const { return nonsense_lines_ + wire_.overlong_lines(); }
+    // What the last line that made no sense said.
+    [[nodiscard]] QByteArray last_nonsense() const { return last_nonsense_; }
+    // The last sample; amounts to nothing before the first.
+    [[nodiscard]] const MeterSample& last() const { return last_; }
+    // Lines a second, from the spacing that the meter gives them; 0 before the second.
+    [[nodiscard]] double rate_hz() const { return interval_s_ > 0.0 ? 1.0 / interval_s_ : 0.0; }
+    // Without a sample for so long, the meter counts as dark: slow meters are given time.
+    [[nodiscard]] double dark_after_s() const;
     // Whether the source says that it is a simulated bench, which follows what the bench strip says.
     [[nodiscard]] bool steerable() const { return steerable_; }
     // When the present connection was made, on the feed's clock.
     [[nodiscard]] double connected_s() const { return connected_s_; }
-    [[nodiscard]] double now_s() const { return static_cast<double>(clock_.nsecsElapsed()) * 1e-9; }
+    [[nodiscard]] double now_s() const {
+        return started_s_ + static_cast<double>(clock_.nsecsElapsed()) * 1e-9;
+    }
 
     // Sends a command line to a steerable source; does nothing otherwise.
     void command(const QByteArray& line);
@@ -58,26 +67,29 @@ class MeterFeed : public QObject {
     void nonsenseCounted(qint64 lines);
 
   private:
-    void connectNow();
-    void retryLater(const QString& problem);
-    void readArrived();
+    void wireOpened();
+    void wireChanged();
+    void readLines(const QByteArrayList& lines);
+    void place(std::vector<MeterSample>& samples);
+    void noteStep(double step_s);
     void setState(State state);
 
-    QTcpSocket socket_;
-    QTimer retry_;
+    Wire wire_;
     QTimer silence_;
     QElapsedTimer clock_;
-    LineSplitter splitter_;
-    QString address_;
-    QString host_;
-    quint16 port_ = 0;
-    QString problem_;
+    double started_s_;
+    MeterColumns columns_;
     State state_ = State::idle;
-    int retry_ms_ = 0;
     bool steerable_ = false;
     double connected_s_ = 0.0;
+    double interval_s_ = 0.0;        // median of the last steps
+    std::vector<double> last_steps_s_;  // a ring
+    std::size_t next_step_ = 0;
+    double arrived_s_ = 0.0;
+    MeterSample last_;
     SourceClock source_clock_;
     qint64 nonsense_lines_ = 0;
+    QByteArray last_nonsense_;
 };
 
 }  // namespace eh

@@ -1,10 +1,12 @@
 // eager-hound-sim: simulated instruments as programs of their own.
 #include <CLI/CLI.hpp>
 #include <QCoreApplication>
+#include <QElapsedTimer>
 #include <QHostAddress>
 #include <cstdio>
 
 #include "sims/meter_server.h"
+#include "sims/scpi_server.h"
 
 namespace {
 
@@ -13,62 +15,129 @@ int fail(const std::string& sentence) {
     return 1;
 }
 
+struct Options {
+    std::string topology = "usbc-two-chained";
+    std::vector<std::string> faults;
+    std::string listen = "127.0.0.1:0";
+    bool unplugged = false;
+    bool drawn = false;
+    eh::sims::BenchMachineOptions machine;
+    eh::sims::MeterBenchOptions meter;
+};
+
+void add_options(CLI::App& command, Options& options, bool with_meter) {
+    command.add_option("--topology", options.topology, "id of the topology");
+    command.add_option("--fault", options.faults,
+                       "fault@part, fault@part=ohms or fault@part=ohms/volts; may be repeated");
+    command.add_option("--seed", options.machine.seed, "draws noise, and part values with --drawn");
+    command.add_flag("--drawn", options.drawn,
+                     "draw part values and severities instead of the typical ones");
+    command.add_flag("--unplugged", options.unplugged, "start with the charger out");
+    command.add_option("--listen", options.listen, "address:port; port 0 takes a free one");
+    if (!with_meter)
+        return;
+    command.add_option("--rate", options.meter.rate_hz, "lines a second, 1 to 1000")
+        ->check(CLI::Range(1.0, 1000.0));
+    command.add_option("--dies-below", options.meter.meter_dies_below_volts,
+                       "volts below which the meter goes dark");
+}
+
+// Reads the faults into the options; the error is a sentence, empty when all is well.
+std::string read_faults(const eh::Knowledge& knowledge, const eh::MachinePlan& plan, Options& options) {
+    for (const std::string& text : options.faults) {
+        const auto fault = eh::parse_fault_instance(text);
+        if (!fault)
+            return fault.error().text();
+        if (knowledge.catalogue.find(fault->fault) == nullptr)
+            return "there is no fault “" + fault->fault + "”";
+        if (plan.find_block(fault->block) < 0)
+            return "this machine has no part “" + fault->block + "”";
+        options.machine.faults.push_back(*fault);
+    }
+    return {};
+}
+
+struct Address {
+    QHostAddress host;
+    quint16 port = 0;
+    bool good = false;
+};
+
+Address read_address(const std::string& text) {
+    Address address;
+    const auto colon = text.rfind(':');
+    if (colon == std::string::npos)
+        return address;
+    bool number = false;
+    const int port = QString::fromStdString(text.substr(colon + 1)).toInt(&number);
+    address.host = QHostAddress(QString::fromStdString(text.substr(0, colon)));
+    address.port = static_cast<quint16>(port);
+    address.good = number && port >= 0 && port <= 65535 && !address.host.isNull();
+    return address;
+}
+
+// Listens and says where; what is the instrument's name in a bench of several, else empty.
+template <typename Server>
+bool serve(Server& server, const Address& address, const std::string& what) {
+    if (!server.listen(address.host, address.port)) {
+        fail("cannot listen: " + server.errorString().toStdString());
+        return false;
+    }
+    std::printf("listening %s%s:%u\n", what.empty() ? "" : (what + " ").c_str(),
+                address.host.toString().toStdString().c_str(), server.port());
+    std::fflush(stdout);
+    return true;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
     QCoreApplication application(argc, argv);
     CLI::App app{"Simulated instruments of Eager Hound"};
     app.require_subcommand(1);
+    Options options;
     auto* meter = app.add_subcommand("meter", "an inline meter between charger and machine");
-    std::string topology_id = "usbc-two-chained";
-    std::vector<std::string> fault_texts;
-    std::string listen = "127.0.0.1:0";
-    eh::sims::MeterBenchOptions options;
-    bool unplugged = false;
-    bool drawn = false;
-    meter->add_option("--topology", topology_id, "id of the topology");
-    meter->add_option("--fault", fault_texts,
-                      "fault@part, fault@part=ohms or fault@part=ohms/volts; may be repeated");
-    meter->add_option("--seed", options.seed, "draws noise, and part values with --drawn");
-    meter->add_flag("--drawn", drawn, "draw part values and severities instead of the typical ones");
-    meter->add_option("--rate", options.rate_hz, "lines a second, 1 to 1000")->check(CLI::Range(1.0, 1000.0));
-    meter->add_option("--dies-below", options.meter_dies_below_volts,
-                      "volts below which the meter goes dark");
-    meter->add_option("--listen", listen, "address:port; port 0 takes a free one");
-    meter->add_flag("--unplugged", unplugged, "start with the charger out");
+    auto* dmm = app.add_subcommand("dmm", "a multimeter that speaks SCPI");
+    auto* psu = app.add_subcommand("psu", "a bench supply that speaks SCPI");
+    auto* bench = app.add_subcommand("bench", "all three at one machine; free ports are taken");
+    add_options(*meter, options, true);
+    add_options(*dmm, options, false);
+    add_options(*psu, options, false);
+    add_options(*bench, options, true);
     CLI11_PARSE(app, argc, argv);
 
     const auto knowledge = eh::load_knowledge(eh::default_data_directory());
     if (!knowledge)
         return fail(knowledge.error().text());
-    const eh::Topology* topology = knowledge->find_topology(topology_id);
+    const eh::Topology* topology = knowledge->find_topology(options.topology);
     if (topology == nullptr)
-        return fail("there is no topology “" + topology_id + "”");
+        return fail("there is no topology “" + options.topology + "”");
     const eh::MachinePlan plan(*knowledge, *topology);
-    for (const std::string& text : fault_texts) {
-        const auto fault = eh::parse_fault_instance(text);
-        if (!fault)
-            return fail(fault.error().text());
-        if (knowledge->catalogue.find(fault->fault) == nullptr)
-            return fail("there is no fault “" + fault->fault + "”");
-        if (plan.find_block(fault->block) < 0)
-            return fail("this machine has no part “" + fault->block + "”");
-        options.faults.push_back(*fault);
-    }
-    options.plugged = !unplugged;
-    options.typical = !drawn;
+    if (const std::string problem = read_faults(*knowledge, plan, options); !problem.empty())
+        return fail(problem);
+    options.machine.plugged = !options.unplugged;
+    options.machine.typical = !options.drawn;
+    options.meter.seed = options.machine.seed;
+    Address address = read_address(options.listen);
+    if (!address.good)
+        return fail("“" + options.listen + "” is not address:port, for instance 127.0.0.1:0");
+    const bool all = bench->parsed();
+    if (all && address.port != 0)
+        return fail("several instruments cannot share a port; leave it 0");
 
-    const auto colon = listen.rfind(':');
-    const QHostAddress address(QString::fromStdString(listen.substr(0, colon)));
-    bool number = false;
-    const int port =
-        colon == std::string::npos ? -1 : QString::fromStdString(listen.substr(colon + 1)).toInt(&number);
-    if (address.isNull() || !number || port < 0 || port > 65535)
-        return fail("“" + listen + "” is not address:port, for instance 127.0.0.1:0");
-    eh::sims::MeterServer server(eh::sims::MeterBench(plan, options), options.rate_hz);
-    if (!server.listen(address, static_cast<quint16>(port)))
-        return fail("cannot listen on " + listen + ": " + server.errorString().toStdString());
-    std::printf("listening %s:%u\n", address.toString().toStdString().c_str(), server.port());
-    std::fflush(stdout);
+    const auto machine = std::make_shared<eh::sims::BenchMachine>(plan, options.machine);
+    QElapsedTimer clock;
+    clock.start();
+    const auto now_s = [&clock] { return static_cast<double>(clock.nsecsElapsed()) * 1e-9; };
+    const auto seed = options.machine.seed;
+    eh::sims::MeterServer meter_server(eh::sims::MeterBench(machine, options.meter), now_s);
+    eh::sims::ScpiServer dmm_server(std::make_unique<eh::sims::SimulatedMultimeter>(machine, seed), now_s);
+    eh::sims::ScpiServer psu_server(std::make_unique<eh::sims::SimulatedSupply>(machine, seed), now_s);
+    if ((all || meter->parsed()) && !serve(meter_server, address, all ? "meter" : ""))
+        return 1;
+    if ((all || dmm->parsed()) && !serve(dmm_server, address, all ? "dmm" : ""))
+        return 1;
+    if ((all || psu->parsed()) && !serve(psu_server, address, all ? "psu" : ""))
+        return 1;
     return QCoreApplication::exec();
 }

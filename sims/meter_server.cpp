@@ -15,13 +15,12 @@ constexpr qint64 longest_backlog = 1 << 20;  // a client that does not read is n
 
 }  // namespace
 
-MeterServer::MeterServer(MeterBench bench, double rate_hz, QObject* parent)
-    : QObject(parent), bench_(std::move(bench)) {
+MeterServer::MeterServer(MeterBench bench, std::function<double()> now_s, QObject* parent)
+    : QObject(parent), bench_(std::move(bench)), now_s_(std::move(now_s)) {
     connect(&server_, &QTcpServer::newConnection, this, &MeterServer::accept);
     connect(&timer_, &QTimer::timeout, this, &MeterServer::sendDue);
     timer_.setTimerType(Qt::PreciseTimer);
-    timer_.start(std::max(fastest_tick_ms, static_cast<int>(1000.0 / rate_hz)));
-    clock_.start();
+    timer_.start(std::max(fastest_tick_ms, static_cast<int>(1000.0 / bench_.rate_hz())));
 }
 
 MeterServer::~MeterServer() {
@@ -53,7 +52,7 @@ void MeterServer::readCommands(QTcpSocket* client) {
         if (line.startsWith("talk"))
             sendTalk(client, line.mid(4).toDouble());
         else if (!line.isEmpty())
-            client->write("# " + QByteArray::fromStdString(bench_.command(line.toStdString(), now_s())) +
+            client->write("# " + QByteArray::fromStdString(bench_.machine().command(line.toStdString(), now_s_())) +
                           "\n");
     }
     if (client->bytesAvailable() > longest_command)
@@ -71,7 +70,7 @@ void MeterServer::sendTalk(QTcpSocket* client, double seconds) {
 }
 
 void MeterServer::sendDue() {
-    const auto samples = bench_.advance(now_s());
+    const auto samples = bench_.advance(now_s_());
     if (samples.empty())
         return;
     QByteArray text;

@@ -1,11 +1,11 @@
 // Serves a MeterBench over TCP: CSV lines out, commands in.
 #pragma once
 
-#include <QElapsedTimer>
 #include <QList>
 #include <QObject>
 #include <QTcpServer>
 #include <QTimer>
+#include <functional>
 
 #include "sims/meter_bench.h"
 
@@ -14,7 +14,8 @@ namespace eh::sims {
 class MeterServer : public QObject {
     Q_OBJECT
   public:
-    MeterServer(MeterBench bench, double rate_hz, QObject* parent = nullptr);
+    // `now_s` is the machine's clock.
+    MeterServer(MeterBench bench, std::function<double()> now_s, QObject* parent = nullptr);
 
     ~MeterServer() override;
 
@@ -28,13 +29,11 @@ class MeterServer : public QObject {
     void accept();
     void readCommands(QTcpSocket* client);
     void sendDue();
-    [[nodiscard]] double now_s() const { return static_cast<double>(clock_.nsecsElapsed()) * 1e-9; }
-
     MeterBench bench_;
     QTcpServer server_;
     QList<QTcpSocket*> clients_;
     QTimer timer_;
-    QElapsedTimer clock_;
+    std::function<double()> now_s_;
 };
 
 }  // namespace eh::sims

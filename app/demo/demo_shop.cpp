@@ -45,31 +45,36 @@ Result<fs::path> make_demo_shop(const fs::path& data_directory) {
     return file;
 }
 
-SimulatedMeter::SimulatedMeter(QObject* parent) : QObject(parent) {
+BenchSimulator::BenchSimulator(QObject* parent) : QObject(parent) {
     process_.setProcessChannelMode(QProcess::SeparateChannels);
     connect(&process_, &QProcess::readyReadStandardOutput, this, [this] {
         while (process_.canReadLine()) {
             const QString line = QString::fromUtf8(process_.readLine()).trimmed();
-            if (line.startsWith("listening "))
-                emit listening(line.mid(10));
+            const QString address = line.section(' ', 2);
+            if (line.startsWith("listening meter "))
+                emit meterListening(address);
+            else if (line.startsWith("listening dmm "))
+                emit multimeterListening(address);
+            else if (line.startsWith("listening psu "))
+                emit supplyListening(address);
         }
     });
     connect(&process_, &QProcess::errorOccurred, this, [this] {
         if (!stopping_)
-            emit failed(tr("The simulated meter did not start: %1.").arg(process_.errorString()));
+            emit failed(tr("The simulated bench did not start: %1.").arg(process_.errorString()));
     });
     connect(&process_, &QProcess::finished, this, [this](int code) {
         if (!stopping_ && code != 0)
-            emit failed(tr("The simulated meter stopped: %1")
+            emit failed(tr("The simulated bench stopped: %1")
                             .arg(QString::fromUtf8(process_.readAllStandardError()).trimmed()));
     });
 }
 
-SimulatedMeter::~SimulatedMeter() {
+BenchSimulator::~BenchSimulator() {
     stop();
 }
 
-void SimulatedMeter::stop() {
+void BenchSimulator::stop() {
     if (process_.state() == QProcess::NotRunning)
         return;
     stopping_ = true;
@@ -78,7 +83,7 @@ void SimulatedMeter::stop() {
     stopping_ = false;
 }
 
-QString SimulatedMeter::program() {
+QString BenchSimulator::program() {
     const QDir here(QCoreApplication::applicationDirPath());
     for (const char* place : {"eager-hound-sim", "../sims/eager-hound-sim"}) {
         if (QFileInfo(here.filePath(place)).isExecutable())
@@ -87,7 +92,7 @@ QString SimulatedMeter::program() {
     return {};
 }
 
-void SimulatedMeter::start(const QStringList& arguments) {
+void BenchSimulator::start(const QStringList& arguments) {
     const QString path = program();
     if (path.isEmpty()) {
         emit failed(
@@ -95,7 +100,7 @@ void SimulatedMeter::start(const QStringList& arguments) {
         return;
     }
     stop();
-    process_.start(path, QStringList{"meter"} + arguments);
+    process_.start(path, QStringList{"bench"} + arguments);
 }
 
 }  // namespace eh

@@ -12,21 +12,23 @@ namespace eh {
 // Makes a fresh demo shop file from the job files in `data`/demo and returns its path.
 Result<std::filesystem::path> make_demo_shop(const std::filesystem::path& data_directory);
 
-// Runs eager-hound-sim meter as a process of its own and says where it listens.
-class SimulatedMeter : public QObject {
+// Runs eager-hound-sim bench as a process of its own and says where its instruments listen.
+class BenchSimulator : public QObject {
     Q_OBJECT
   public:
-    explicit SimulatedMeter(QObject* parent = nullptr);
-    ~SimulatedMeter() override;
+    explicit BenchSimulator(QObject* parent = nullptr);
+    ~BenchSimulator() override;
 
-    // `arguments` follow "meter"; the address comes by `listening`. One that runs already is stopped first.
+    // `arguments` follow "bench"; the addresses come by the signals. One that runs already is stopped first.
     void start(const QStringList& arguments);
 
     // The program beside this one, or where the build puts it; empty when there is none.
     static QString program();
 
   signals:
-    void listening(const QString& address);
+    void meterListening(const QString& address);
+    void multimeterListening(const QString& address);
+    void supplyListening(const QString& address);
     void failed(const QString& sentence);
 
   private:

@@ -31,6 +31,15 @@ QString minutes(double minutes) {
                       : tr("%1 h %2").arg(whole / 60).arg(whole % 60, 2, 10, QLatin1Char('0'));
 }
 
+QString duration(double seconds) {
+    const long whole = std::max(0L, std::lround(seconds));
+    if (whole < 60)
+        return tr("%1 s").arg(whole);
+    if (whole < 3600)
+        return tr("%1 min %2 s").arg(whole / 60).arg(whole % 60);
+    return minutes(seconds / 60.0);
+}
+
 QString stage(JobStage stage) {
     switch (stage) {
         case JobStage::intake:

@@ -15,6 +15,7 @@ inline QString qt(const std::string& text) {
 
 QString percent(double probability);      // "93 %", "<1 %", ">99 %"
 QString minutes(double minutes);          // "3 min", "1 h 20"
+QString duration(double seconds);         // "12 s", "3 min 20 s", "1 h 20"
 QString stage(JobStage stage);            // for the shelf
 QString waitsFor(JobStage stage);         // what the job waits for
 QString dateTime(std::int64_t ms);        // local, short; "" for 0

@@ -3,16 +3,38 @@
 #include <algorithm>
 
 namespace eh {
+namespace {
+
+constexpr double longest_look_back_s = 600.0;  // for whether it lit up at all since the plug moved
+
+}  // namespace
 
 MeterCapture::MeterCapture(JobSession& session, const MeterRecording& recording, const MeterFeed& feed,
                            QObject* parent)
     : QObject(parent), session_(session), recording_(recording), feed_(feed) {
     connect(&session_, &JobSession::changed, this, &MeterCapture::noteBenchChange);
     // Another job is another machine, though its bench may stand the same.
-    connect(&session_, &JobSession::opened, this, [this] { changed_s_ = feed_.now_s(); });
+    connect(&session_, &JobSession::opened, this, &MeterCapture::forget);
+}
+
+void MeterCapture::forget() {
+    changed_s_ = feed_.now_s();
+    changes_.clear();
+    if (session_.hasJob())
+        changes_.push_back({changed_s_, session_.job().bench});
+}
+
+std::optional<BenchConfiguration> MeterCapture::benchAt(double t_s) const {
+    const auto after = std::upper_bound(changes_.begin(), changes_.end(), t_s,
+                                        [](double t, const Change& change) { return t < change.t_s; });
+    if (after == changes_.begin())
+        return std::nullopt;
+    return std::prev(after)->bench;
 }
 
 void MeterCapture::noteBenchChange() {
+    if (session_.hasJob() && (changes_.empty() || changes_.back().bench != session_.job().bench))
+        changes_.push_back({feed_.now_s(), session_.job().bench});
     if (!session_.hasJob() || electrical_part(session_.job().bench) == electrical_part(bench_))
         return;
     bench_ = session_.job().bench;
@@ -28,7 +50,7 @@ std::variant<Capture, QString> MeterCapture::take() const {
     const double now_s = feed_.now_s();
     // What was seen before the present connection says nothing about the plug now.
     const double changed_s = std::max(changed_s_, feed_.connected_s());
-    const auto samples = recording_.between(changed_s, now_s);
+    const auto samples = recording_.between(std::max(changed_s, now_s - longest_look_back_s), now_s);
     const auto taken = capture(samples, changed_s, now_s);
     if (const auto* what = std::get_if<Capture>(&taken))
         return *what;

@@ -3,7 +3,9 @@
 #pragma once
 
 #include <QObject>
+#include <optional>
 #include <variant>
+#include <vector>
 
 #include "app/models/job_session.h"
 #include "app/models/meter_recording.h"
@@ -21,6 +23,8 @@ class MeterCapture : public QObject {
 
     // What the meter shows of the bench as it stands now, or a sentence that says why nothing can be taken.
     [[nodiscard]] std::variant<Capture, QString> take() const;
+    // How the bench stood at a moment of the stream; nullopt before the job was opened.
+    [[nodiscard]] std::optional<BenchConfiguration> benchAt(double t_s) const;
 
   private:
     void noteBenchChange();
@@ -28,8 +32,16 @@ class MeterCapture : public QObject {
     JobSession& session_;
     const MeterRecording& recording_;
     const MeterFeed& feed_;
+    struct Change {
+        double t_s = 0.0;
+        BenchConfiguration bench;  // from then on
+    };
+
+    void forget();
+
     BenchConfiguration bench_;
     double changed_s_ = 0.0;
+    std::vector<Change> changes_;  // since the job was opened, in the order of time
 };
 
 }  // namespace eh

@@ -1,37 +1,70 @@
 #include "app/models/meter_recording.h"
 
-#include <algorithm>
+#include <system_error>
 
 namespace eh {
+namespace {
 
-MeterRecording::MeterRecording(QObject* parent) : QObject(parent) {}
+constexpr int flush_ms = 1000;
+constexpr double later_s = 2.0;  // two clocks of one machine agree to that
+
+}  // namespace
+
+MeterRecording::MeterRecording(QObject* parent) : QObject(parent) {
+    openJob({}, 0.0);
+    connect(&flush_, &QTimer::timeout, this, &MeterRecording::flush);
+    flush_.start(flush_ms);
+}
+
+MeterRecording::~MeterRecording() = default;
+
+void MeterRecording::use(const std::filesystem::path& file) {
+    auto opened = TraceRecord::open(file);
+    if (opened) {
+        record_ = std::move(opened).value();
+        return;
+    }
+    emit trouble(QString::fromStdString(opened.error().text()));
+    if (record_ == nullptr || !folder_.empty()) {
+        auto instead = TraceRecord::open((temporary_.path() + QStringLiteral("/%1.trace").arg(++unnamed_)).toStdString());
+        if (instead)
+            record_ = std::move(instead).value();
+    }
+}
+
+void MeterRecording::openJob(const std::string& id, double now_s) {
+    if (record_ != nullptr)
+        flush();
+    if (folder_.empty() || id.empty()) {
+        use((temporary_.path() + QStringLiteral("/%1.trace").arg(++unnamed_)).toStdString());
+    } else {
+        const std::filesystem::path file = folder_ / (id + ".trace");
+        use(file);
+        if (!record_->empty() && record_->last_s() > now_s + later_s) {
+            const std::string aside = file.string() + ".before-" + std::to_string(static_cast<long long>(now_s));
+            std::error_code problem;
+            std::filesystem::rename(file, aside, problem);
+            use(file);
+        }
+    }
+    emit opened();
+    emit appended();
+}
 
 void MeterRecording::append(const std::vector<MeterSample>& samples) {
-    for (const MeterSample& sample : samples) {
-        // A clock that is tied anew may step back a little; time in the record only goes forward.
-        if (samples_.empty() || sample.t_s > samples_.back().t_s)
-            samples_.push_back(sample);
-    }
-    while (samples_.size() > most_samples)
-        samples_.pop_front();
+    record_->append(samples);
     emit appended();
 }
 
 void MeterRecording::markGap(double t_s) {
-    gaps_.push_back(t_s);
+    record_->mark_gap(t_s);
 }
 
-void MeterRecording::clear() {
-    samples_.clear();
-    gaps_.clear();
-    emit appended();
-}
-
-std::vector<MeterSample> MeterRecording::between(double from_s, double to_s) const {
-    const auto by_time = [](const MeterSample& sample, double t) { return sample.t_s < t; };
-    const auto first = std::lower_bound(samples_.begin(), samples_.end(), from_s, by_time);
-    const auto last = std::lower_bound(first, samples_.end(), to_s, by_time);
-    return {first, last};
+void MeterRecording::flush() {
+    const auto written = record_->flush();
+    if (!written && !said_trouble_)
+        emit trouble(QString::fromStdString(written.error().text()));
+    said_trouble_ = !written;
 }
 
 MeterSummary MeterRecording::lastSeconds(double now_s, double seconds) const {

@@ -1,41 +1,59 @@
-// The stream of the inline meter as it came, with its gaps. Always recording: capturing only names a moment
-// of it.
+// The stream of the inline meter as it came, with its gaps, on disk for the whole job. Always recording:
+// capturing only names a moment of it.
 #pragma once
 
 #include <QObject>
-#include <deque>
+#include <QTemporaryDir>
+#include <QTimer>
+#include <filesystem>
+#include <memory>
 #include <vector>
 
 #include "core/trace/meter_summary.h"
+#include "core/trace/trace_record.h"
 
 namespace eh {
 
 class MeterRecording : public QObject {
     Q_OBJECT
   public:
-    // Keeps about an hour at 50 lines a second; older samples go first.
-    static constexpr std::size_t most_samples = 200'000;
-
+    // Keeps to a temporary file until it is told better.
     explicit MeterRecording(QObject* parent = nullptr);
+    ~MeterRecording() override;
+
+    // Where the recordings of jobs are kept from now on; an empty path: nowhere, only while the program runs.
+    void keepIn(const std::filesystem::path& folder) { folder_ = folder; }
+    // Goes on with the recording of a job, or begins it. now_s is the stream's clock: a recording that claims
+    // to be of later (a clock was set back) is put aside under another name.
+    void openJob(const std::string& id, double now_s);
 
     void append(const std::vector<MeterSample>& samples);
     void markGap(double t_s);
-    void clear();
 
-    [[nodiscard]] const std::deque<MeterSample>& samples() const { return samples_; }
-    [[nodiscard]] const std::vector<double>& gaps() const { return gaps_; }
-
+    [[nodiscard]] const TraceRecord& record() const { return *record_; }
+    [[nodiscard]] bool empty() const { return record_->empty(); }
     // The samples with from_s <= t < to_s, in order.
-    [[nodiscard]] std::vector<MeterSample> between(double from_s, double to_s) const;
+    [[nodiscard]] std::vector<MeterSample> between(double from_s, double to_s) const {
+        return record_->between(from_s, to_s);
+    }
     // What the last `seconds` before now_s amount to.
     [[nodiscard]] MeterSummary lastSeconds(double now_s, double seconds) const;
 
   signals:
     void appended();
+    void opened();                         // another recording is in its place
+    void trouble(const QString& sentence);  // it cannot be written
 
   private:
-    std::deque<MeterSample> samples_;
-    std::vector<double> gaps_;
+    void flush();
+    void use(const std::filesystem::path& file);
+
+    QTemporaryDir temporary_;
+    std::filesystem::path folder_;
+    std::unique_ptr<TraceRecord> record_;
+    QTimer flush_;
+    int unnamed_ = 0;
+    bool said_trouble_ = false;
 };
 
 }  // namespace eh

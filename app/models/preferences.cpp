@@ -14,6 +14,31 @@ constexpr const char* second_key = "next/second_instruments";
 
 }  // namespace
 
+MeterColumns Preferences::meterColumns() const {
+    const MeterColumns usual;
+    MeterColumns columns;
+    const int time = settings_.value("meter/time_column", *usual.time).toInt();
+    columns.time = time >= 0 ? std::optional(time) : std::nullopt;
+    columns.volts = settings_.value("meter/volts_column", usual.volts).toInt();
+    columns.amps = settings_.value("meter/amps_column", usual.amps).toInt();
+    columns.time_unit_s = settings_.value("meter/time_unit", usual.time_unit_s).toDouble();
+    columns.volts_unit = settings_.value("meter/volts_unit", usual.volts_unit).toDouble();
+    columns.amps_unit = settings_.value("meter/amps_unit", usual.amps_unit).toDouble();
+    const QString separator = settings_.value("meter/separator", QString(QLatin1Char(usual.separator))).toString();
+    columns.separator = separator.isEmpty() ? usual.separator : separator.front().toLatin1();
+    return columns;
+}
+
+void Preferences::setMeterColumns(const MeterColumns& columns) {
+    settings_.setValue("meter/time_column", columns.time.value_or(-1));
+    settings_.setValue("meter/volts_column", columns.volts);
+    settings_.setValue("meter/amps_column", columns.amps);
+    settings_.setValue("meter/time_unit", columns.time_unit_s);
+    settings_.setValue("meter/volts_unit", columns.volts_unit);
+    settings_.setValue("meter/amps_unit", columns.amps_unit);
+    settings_.setValue("meter/separator", QString(QLatin1Char(columns.separator)));
+}
+
 NextOptions Preferences::nextOptions() const {
     NextOptions options;
     const int school = settings_.value(school_key, 0).toInt();

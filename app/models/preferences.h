@@ -6,6 +6,7 @@
 #include <QString>
 
 #include "core/diagnosis/next_act.h"
+#include "instruments/meter_dialect.h"
 
 namespace eh {
 
@@ -13,6 +14,13 @@ class Preferences {
   public:
     [[nodiscard]] QString meterAddress() const { return settings_.value("meter/address").toString(); }
     void setMeterAddress(const QString& address) { settings_.setValue("meter/address", address); }
+    [[nodiscard]] QString multimeterAddress() const { return settings_.value("multimeter/address").toString(); }
+    void setMultimeterAddress(const QString& address) { settings_.setValue("multimeter/address", address); }
+    [[nodiscard]] QString supplyAddress() const { return settings_.value("supply/address").toString(); }
+    void setSupplyAddress(const QString& address) { settings_.setValue("supply/address", address); }
+    // Which columns of the meter's lines mean what.
+    [[nodiscard]] MeterColumns meterColumns() const;
+    void setMeterColumns(const MeterColumns& columns);
     [[nodiscard]] QByteArray geometry() const { return settings_.value("window/geometry").toByteArray(); }
     void setGeometry(const QByteArray& geometry) { settings_.setValue("window/geometry", geometry); }
     [[nodiscard]] QString shopName() const { return settings_.value("shop/name").toString(); }

@@ -69,9 +69,12 @@ int main(int argc, char** argv) {
     window.useStore(std::move(store).value());
     window.resize(1280, 800);
     window.show();
-    eh::SimulatedMeter meter;
-    QObject::connect(&meter, &eh::SimulatedMeter::listening, &window, &eh::MainWindow::connectMeter);
-    meter.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+    eh::BenchSimulator bench;
+    QObject::connect(&bench, &eh::BenchSimulator::meterListening, &window, &eh::MainWindow::connectMeter);
+    QObject::connect(&bench, &eh::BenchSimulator::multimeterListening, &window,
+                     &eh::MainWindow::connectMultimeter);
+    QObject::connect(&bench, &eh::BenchSimulator::supplyListening, &window, &eh::MainWindow::connectSupply);
+    bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
 
     window.go(eh::MainWindow::ShelfStation);
     bool good = take(window, folder, "shelf");
@@ -92,7 +95,7 @@ int main(int argc, char** argv) {
     window.openJob("demo-4");
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
-    meter.start({"--topology", "barrel-id", "--fault", "jack_id_contact@jack"});
+    bench.start({"--topology", "barrel-id", "--fault", "jack_id_contact@jack"});
     QTest::qWait(short_stream_ms);
     good &= take(window, folder, "bench-barrel");
     window.openJob("demo-4");
@@ -104,7 +107,7 @@ int main(int argc, char** argv) {
     window.openJob("demo-6");
     good &= take(window, folder, "handover");
     window.openJob("demo-2");
-    meter.start({"--topology", "usbc-two-chained", "--fault", "memory_unreadable@mem"});
+    bench.start({"--topology", "usbc-two-chained", "--fault", "memory_unreadable@mem"});
     window.go(eh::MainWindow::TalkStation);
     QTest::qWait(short_stream_ms / 4);
     window.talk().recordButton().click();
@@ -112,7 +115,7 @@ int main(int argc, char** argv) {
     window.talk().ladder().setCurrentIndex(window.talk().ladder().model()->index(1, 0));
     good &= take(window, folder, "talk");
     window.openJob("demo-2");
-    meter.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+    bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
     wait_for_reasoning(window);
     QTest::qWait(stream_ms);
     window.bench().quickLine().start("p2 vbus 3r3");

@@ -11,6 +11,7 @@ namespace {
 // How a technician watches: from the moment things repeat, for a stretch that holds several cycles.
 constexpr double watch_s = 12.0;
 constexpr double prediction_rate_hz = 20.0;
+constexpr double prediction_gap_s = 0.35;
 constexpr double meter_warm_up_s = 3.0;
 
 // Time-weighted mean over the part of the course that lasts: its last phase, or one whole cycle.
@@ -81,7 +82,9 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     const double from_s = course.phases[repeats].start_s + meter_warm_up_s;
     if (configuration.charger_connected) {
         const auto stream = meter_stream(course, from_s, from_s + watch_s, prediction_rate_hz);
-        view.meter = summarise(stream, from_s, from_s + watch_s);
+        SummaryOptions regular;
+        regular.gap_s = prediction_gap_s;
+        view.meter = summarise(stream, from_s, from_s + watch_s, regular);
         const bool was_lit = !meter_stream(course, 0.0, from_s, prediction_rate_hz).empty();
         if (view.meter.pattern == MeterPattern::dark && was_lit)
             view.meter.pattern = MeterPattern::flash;

@@ -66,8 +66,25 @@ double median_interval(const std::vector<double>& moments) {
 
 }  // namespace
 
+double dark_gap_s(std::span<const MeterSample> samples) {
+    constexpr double least_s = 0.35;
+    constexpr double longest_s = 3.5;
+    constexpr double lines = 3.0;
+    constexpr std::size_t looked_at = 1000;  // of a long stream, spread over it
+    if (samples.size() < 3)
+        return least_s;
+    std::vector<double> steps;
+    const std::size_t stride = std::max<std::size_t>(1, samples.size() / looked_at);
+    for (std::size_t i = 1; i < samples.size(); i += stride)
+        steps.push_back(samples[i].t_s - samples[i - 1].t_s);
+    // Of a stream that comes and goes most steps may be dark times; its short steps are the meter's own.
+    const auto own = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 10);
+    std::nth_element(steps.begin(), own, steps.end());
+    return std::clamp(lines * *own, least_s, longest_s);
+}
+
 MeterSummary summarise(std::span<const MeterSample> samples, double from_s, double to_s,
-                       const SummaryOptions& options) {
+                       const SummaryOptions& asked) {
     assert(from_s < to_s && "summarise: an empty stretch");
     const auto by_time = [](const MeterSample& sample, double t) { return sample.t_s < t; };
     const auto first = std::lower_bound(samples.begin(), samples.end(), from_s, by_time);
@@ -76,6 +93,9 @@ MeterSummary summarise(std::span<const MeterSample> samples, double from_s, doub
     if (first == last)
         return summary;
     const std::span<const MeterSample> lit(first, last);
+    SummaryOptions options = asked;
+    if (options.gap_s <= 0.0)
+        options.gap_s = dark_gap_s(lit);
     Moments volts;
     Moments amps;
     for (const MeterSample& sample : lit) {

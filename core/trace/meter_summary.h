@@ -37,11 +37,15 @@ struct MeterSummary {
 };
 
 struct SummaryOptions {
-    double gap_s = 0.35;            // without a sample for so long, the meter counts as dark
+    double gap_s = 0.0;             // without a sample for so long it counts as dark; 0: dark_gap_s()
     double swing_volts = 1.0;       // volts that move by less are one level
     double flash_dark_share = 0.4;  // of the stretch, dark at its end, makes a single lit spell a flash
     int least_rises = 2;            // rises in a stretch that make a cycle
 };
+
+// How long a meter that sends these samples must be silent to count as dark: a third of a second, or three of
+// its lines where it speaks more slowly. Requires samples in the order of time.
+double dark_gap_s(std::span<const MeterSample> samples);
 
 // Summarises the samples with from_s <= t < to_s. Requires samples in the order of time and from_s < to_s.
 // No sample in the stretch: dark, all numbers 0.

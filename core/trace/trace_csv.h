@@ -4,6 +4,7 @@
 #include <cstdint>
 #include <functional>
 #include <iosfwd>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -22,7 +23,19 @@ struct TraceFile {
 Result<TraceFile> read_trace_csv(std::istream& file, const std::string& name,
                                  const std::function<bool()>& stop = {});
 
+// How a long file gets on: bytes read so far; false stops the reading.
+using TraceProgress = std::function<bool(std::uint64_t bytes)>;
+
+// Reads a file of any length piece by piece; returns how many odd lines were left out. Refused and stopped as
+// read_trace_csv.
+Result<std::uint64_t> scan_trace_csv(std::istream& file, const std::string& name,
+                                     const std::function<void(std::span<const MeterSample>)>& take,
+                                     const TraceProgress& progress = {});
+
 // Writes samples with microseconds, tenths of millivolts and microamps.
 void write_trace_csv(std::ostream& file, const std::vector<MeterSample>& samples);
+// The parts of that, for recordings that memory should not hold.
+void write_trace_header(std::ostream& file);
+void write_trace_lines(std::ostream& file, std::span<const MeterSample> samples);
 
 }  // namespace eh

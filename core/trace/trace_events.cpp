@@ -49,7 +49,10 @@ TraceSpan span_of(Samples samples) {
 
 class Reader {
   public:
-    Reader(Samples samples, const TraceOptions& options) : samples_(samples), options_(options) {}
+    Reader(Samples samples, const TraceOptions& options) : samples_(samples), options_(options) {
+        if (options_.gap_s <= 0.0)
+            options_.gap_s = dark_gap_s(samples);
+    }
 
     TraceReading run() {
         for (std::size_t first = 0; first < samples_.size();) {
@@ -278,6 +281,21 @@ TraceReading read_trace(std::span<const MeterSample> samples, const TraceOptions
     return Reader(samples, options).run();
 }
 
+std::vector<TraceEvent> outline_of(const std::vector<TraceEvent>& events) {
+    const auto part_of_a_rhythm = [&](const TraceEvent& event) {
+        const bool could = event.kind == TraceEventKind::attach || event.kind == TraceEventKind::contract_step ||
+                           event.kind == TraceEventKind::boot || event.kind == TraceEventKind::collapse;
+        return could && std::any_of(events.begin(), events.end(), [&](const TraceEvent& other) {
+                   return other.kind == TraceEventKind::retry_cycle && event.t_s >= other.t_s &&
+                          event.t_s <= other.until_s;
+               });
+    };
+    std::vector<TraceEvent> outline;
+    std::copy_if(events.begin(), events.end(), std::back_inserter(outline),
+                 [&](const TraceEvent& event) { return !part_of_a_rhythm(event); });
+    return outline;
+}
+
 std::string to_text(TraceState state) {
     return state_names[static_cast<std::size_t>(state)];
 }
@@ -322,6 +340,30 @@ std::string describe(const TraceEvent& event) {
             return "charging climbs to " + format_quantity(event.value, Unit::amps);
         case TraceEventKind::taper:
             return "charging falls off by " + format_quantity(100.0 * event.value, Unit::none, 2) + " %";
+    }
+    return {};
+}
+
+std::string short_name(const TraceEvent& event) {
+    switch (event.kind) {
+        case TraceEventKind::attach:
+            return "lights up";
+        case TraceEventKind::contract_step:
+            return format_quantity(event.value, Unit::volts, 3);
+        case TraceEventKind::retry_cycle:
+            return "retries every " + format_quantity(event.value, Unit::seconds, 2);
+        case TraceEventKind::drop_out:
+            return "drop-out";
+        case TraceEventKind::pulled:
+            return "out";
+        case TraceEventKind::collapse:
+            return "collapses";
+        case TraceEventKind::boot:
+            return "starts";
+        case TraceEventKind::charge_ramp:
+            return "charges";
+        case TraceEventKind::taper:
+            return "tapers";
     }
     return {};
 }

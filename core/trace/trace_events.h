@@ -58,7 +58,7 @@ struct TraceReading {
 };
 
 struct TraceOptions {
-    double gap_s = 0.35;          // without a sample for so long, the meter counts as dark
+    double gap_s = 0.0;           // without a sample for so long it counts as dark; 0: dark_gap_s()
     double pulled_after_s = 4.0;  // a plug that is moved on purpose is out for longer than a drop-out
     double digit_volts = 0.01;
     double digit_amps = 0.01;
@@ -67,11 +67,16 @@ struct TraceOptions {
 // Reads a stretch of the stream. Requires finite samples in the order of time.
 TraceReading read_trace(std::span<const MeterSample> samples, const TraceOptions& options = {});
 
+// The events without those that a retry cycle consists of: what a list or a plot names.
+std::vector<TraceEvent> outline_of(const std::vector<TraceEvent>& events);
+
 // "off", "contract", ...; "attach", "contract_step", ...
 std::string to_text(TraceState state);
 std::string to_text(TraceEventKind kind);
 // One line for people: "20 V, 1.35 A for 12 s", "retries every 1.3 s".
 std::string describe(const TraceSpan& span);
 std::string describe(const TraceEvent& event);
+// A word or two for a plot: "plugged in", "20 V", "drop-out".
+std::string short_name(const TraceEvent& event);
 
 }  // namespace eh

@@ -27,25 +27,32 @@ bool eventually(Condition condition, int patience_ms = 20000) {
     return condition();
 }
 
-// eager-hound-sim meter as a process of its own.
-class MeterProcess {
+// eager-hound-sim as a process of its own: meter, multimeter and supply at one machine, or the meter alone.
+class BenchProcess {
   public:
-    explicit MeterProcess(const QStringList& arguments) {
-        process_.start(EH_SIM, QStringList{"meter"} + arguments);
+    enum class What { bench, meter };
+
+    explicit BenchProcess(const QStringList& arguments, What what = What::bench) {
+        const bool all = what == What::bench;
+        process_.start(EH_SIM, QStringList{all ? "bench" : "meter"} + arguments);
         REQUIRE(process_.waitForStarted());
-        while (!process_.canReadLine())
-            REQUIRE(process_.waitForReadyRead(10000));
-        address_ = QString::fromUtf8(process_.readLine()).trimmed().mid(10);
+        while (addresses_.size() < (all ? 3 : 1)) {
+            while (!process_.canReadLine())
+                REQUIRE(process_.waitForReadyRead(10000));
+            addresses_ << QString::fromUtf8(process_.readLine()).trimmed().section(' ', -1);
+        }
     }
-    ~MeterProcess() {
+    ~BenchProcess() {
         process_.kill();
         process_.waitForFinished();
     }
-    [[nodiscard]] QString address() const { return address_; }
+    [[nodiscard]] QString address() const { return addresses_[0]; }  // of the meter
+    [[nodiscard]] QString multimeter() const { return addresses_[1]; }
+    [[nodiscard]] QString supply() const { return addresses_[2]; }
 
   private:
     QProcess process_;
-    QString address_;
+    QStringList addresses_;
 };
 
 struct Window {

@@ -47,28 +47,57 @@ TEST_CASE("minutes, stages and weights have words", "[app][format]") {
     CHECK_FALSE(format::dateTime(1795000000000).isEmpty());
 }
 
-TEST_CASE("the recording keeps order, forgets the oldest and summarises what is asked", "[app][recording]") {
+TEST_CASE("the recording keeps order and summarises what is asked, and each job has its own on disk",
+          "[app][recording]") {
+    const QTemporaryDir folder;
+    std::uint64_t kept = 0;
+    {
+        MeterRecording recording;
+        recording.keepIn(folder.path().toStdString());
+        recording.openJob("one", 1000.0);
+        QSignalSpy appended(&recording, &MeterRecording::appended);
+        recording.append({{1.0, 5.0, 0.1}, {2.0, 5.0, 0.1}, {1.5, 9.0, 9.0}, {3.0, 5.25, 0.3}});
+        CHECK(appended.count() == 1);
+        CHECK(recording.record().samples() == 3);  // the one that went back in time is left out
+        CHECK(recording.between(1.5, 3.0).size() == 1);
+        CHECK(recording.between(0.0, 99.0).size() == 3);
+        CHECK(recording.between(5.0, 6.0).empty());
+        CHECK(recording.lastSeconds(3.1, 0.5).volts == Approx(5.25));
+        recording.markGap(4.0);
+        CHECK(recording.record().gaps(0.0, 10.0).size() == 1);
+        kept = recording.record().samples();
+        recording.openJob("two", 1000.0);
+        CHECK(recording.empty());
+        recording.append({{900.0, 20.0, 1.0}});
+    }
+    MeterRecording again;
+    again.keepIn(folder.path().toStdString());
+    again.openJob("one", 1000.0);
+    CHECK(again.record().samples() == kept);
+    CHECK(again.record().gaps(0.0, 10.0).size() == 1);
+    // A clock that was set back: what claims to be of later is put aside, not lost and not in the way.
+    again.openJob("two", 500.0);
+    CHECK(again.empty());
+    again.append({{501.0, 5.0, 0.1}});
+    CHECK(again.record().samples() == 1);
+    CHECK(QDir(folder.path()).entryList({"two.trace.before-*"}).size() == 1);
+}
+
+TEST_CASE("a recording whose place cannot be written is kept elsewhere, and that is said", "[app][recording]") {
+    const QTemporaryDir folder;
+    QFile other(folder.filePath("job.trace"));
+    REQUIRE(other.open(QIODevice::WriteOnly));
+    other.write("something else, and long enough to be looked at");
+    other.close();
     MeterRecording recording;
-    QSignalSpy appended(&recording, &MeterRecording::appended);
-    recording.append({{1.0, 5.0, 0.1}, {2.0, 5.0, 0.1}, {1.5, 9.0, 9.0}, {3.0, 5.2, 0.3}});
-    CHECK(appended.count() == 1);
-    REQUIRE(recording.samples().size() == 3);  // the one that went back in time is left out
-    CHECK(recording.between(1.5, 3.0).size() == 1);
-    CHECK(recording.between(0.0, 99.0).size() == 3);
-    CHECK(recording.between(5.0, 6.0).empty());
-    const MeterSummary last = recording.lastSeconds(3.1, 0.5);
-    CHECK(last.volts == Approx(5.2));
-    std::vector<MeterSample> many;
-    for (std::size_t i = 0; i < MeterRecording::most_samples + 500; ++i)
-        many.push_back({10.0 + static_cast<double>(i), 5.0, 0.1});
-    recording.append(many);
-    CHECK(recording.samples().size() == MeterRecording::most_samples);
-    CHECK(recording.samples().back().t_s == many.back().t_s);
-    recording.markGap(4.0);
-    CHECK(recording.gaps().size() == 1);
-    recording.clear();
-    CHECK(recording.samples().empty());
-    CHECK(recording.gaps().empty());
+    QSignalSpy trouble(&recording, &MeterRecording::trouble);
+    recording.keepIn(folder.path().toStdString());
+    recording.openJob("job", 1000.0);
+    CHECK(trouble.count() == 1);
+    recording.append({{1.0, 5.0, 0.1}});
+    CHECK(recording.record().samples() == 1);
+    REQUIRE(other.open(QIODevice::ReadOnly));
+    CHECK(other.readAll().startsWith("something else"));
 }
 
 TEST_CASE("the session: an edit that changes nothing leaves no trace, merging is by key", "[app][session]") {
@@ -173,9 +202,9 @@ TEST_CASE("the demo shop has six jobs in different stages, made anew each time",
 
 TEST_CASE("the demo's meter can be started anew on another machine, and says what goes wrong",
           "[app][demo]") {
-    SimulatedMeter meter;
-    QSignalSpy listening(&meter, &SimulatedMeter::listening);
-    QSignalSpy failed(&meter, &SimulatedMeter::failed);
+    BenchSimulator meter;
+    QSignalSpy listening(&meter, &BenchSimulator::meterListening);
+    QSignalSpy failed(&meter, &BenchSimulator::failed);
     QStringList addresses;
     for (const char* machine : {chained, barrel}) {
         listening.clear();
@@ -276,7 +305,7 @@ TEST_CASE("with four ports every part shown can be read, and the suspected ones 
 }
 
 TEST_CASE("between two flashes the readout shows no zeros", "[app][readout]") {
-    const MeterProcess meter({"--topology", chained, "--seed", "4"});
+    const BenchProcess meter({"--topology", chained, "--seed", "4"});
     MeterRecording recording;
     MeterFeed feed;
     LiveReadout readout(recording, feed);
@@ -308,11 +337,28 @@ TEST_CASE("the roll follows, scrolls back, and comes back", "[app][roll]") {
     roll.setSpan(0.001);
     CHECK(roll.span() >= 1.0);
     roll.setSpan(1e9);
-    CHECK(roll.span() <= 3600.0);
+    CHECK(roll.span() <= 3600.0);  // nothing longer has been recorded
     roll.setSpan(span);
     roll.follow();
     CHECK(roll.following());
-    roll.mark(0.5, "captured");
+    roll.mark(w.window.feed().now_s() - 0.5, "captured");
+    // The whole of a recording that began two hours ago, then back in time and forward again.
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    const double now_s = w.window.feed().now_s();
+    std::vector<MeterSample> two_hours;
+    for (int i = 0; i < 7200; ++i)
+        two_hours.push_back({now_s - 7200.0 + i, 20.0, 1.0});
+    w.window.recording().append(two_hours);
+    roll.showAll();
+    CHECK(roll.span() == Approx(7200.0).margin(10.0));
+    roll.setSpan(60.0);
+    roll.scroll(-30.0);
+    CHECK_FALSE(roll.following());
+    CHECK(roll.end_s() == Approx(now_s - 1800.0).margin(10.0));
+    roll.scroll(-1000.0);
+    CHECK(roll.end_s() == Approx(now_s - 7200.0 + 60.0).margin(10.0));
+    roll.scroll(1000.0);
+    CHECK(roll.following());
 }
 
 TEST_CASE("the repair record refuses numbers that are none, and undo takes an act back whole",

@@ -83,7 +83,7 @@ TEST_CASE("the recorder of the simulated bench is asked, and the port on the str
     Window w;
     w.press(Qt::Key_N, Qt::ControlModifier);
     w.press(Qt::Key_Return);
-    const MeterProcess meter({"--topology", chained, "--fault", "controller_stuck@pc2"});
+    const BenchProcess meter({"--topology", chained, "--fault", "controller_stuck@pc2"});
     w.window.connectMeter(meter.address());
     TalkPage& page = w.window.talk();
     w.press(Qt::Key_F7);

@@ -48,7 +48,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
                          stream.insert(stream.end(), samples.begin(), samples.end());
                      });
     {
-        const MeterProcess meter(
+        const BenchProcess meter(
             {"--topology", chained, "--fault", "protector_shorted@sp2=3.3/3", "--seed", "5"});
         connect_meter(w, meter.address());
 
@@ -107,7 +107,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     CHECK(w.job().bench.removed.empty());
 
     // Proof on a healthy machine, each step decided by one key.
-    const MeterProcess healthy({"--topology", chained, "--seed", "9"});
+    const BenchProcess healthy({"--topology", chained, "--seed", "9"});
     connect_meter(w, healthy.address());
     w.window.go(MainWindow::ProofStation);
     w.window.proof().makePlan();
@@ -177,7 +177,7 @@ TEST_CASE("the window lives on while its meter goes away and comes back", "[app]
     start_job(w);
     QString address;
     {
-        const MeterProcess meter({"--topology", chained});
+        const BenchProcess meter({"--topology", chained});
         address = meter.address();
         connect_meter(w, address);
         REQUIRE(eventually([&] { return w.window.feed().state() == MeterFeed::State::lit; }));
@@ -185,6 +185,6 @@ TEST_CASE("the window lives on while its meter goes away and comes back", "[app]
     REQUIRE(eventually([&] { return w.window.feed().state() == MeterFeed::State::connecting; }));
     w.press(Qt::Key_Space);
     CHECK(w.job().readings.empty());
-    const MeterProcess again({"--topology", chained, "--listen", address});
+    const BenchProcess again({"--topology", chained, "--listen", address}, BenchProcess::What::meter);
     CHECK(eventually([&] { return w.window.feed().state() == MeterFeed::State::lit; }));
 }

@@ -6,23 +6,12 @@
 #include "core/base/random.h"
 #include "instruments/line_splitter.h"
 #include "instruments/meter_dialect.h"
+#include "tests/support/event_loop.h"
 
 using namespace eh;
+using eh::test::eventually;
 
 namespace {
-
-// Lets the event loop run until something holds; false when it never does.
-template <typename Condition>
-bool eventually(Condition condition, int patience_ms = 5000) {
-    QElapsedTimer clock;
-    clock.start();
-    while (clock.elapsed() < patience_ms) {
-        if (condition())
-            return true;
-        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
-    }
-    return condition();
-}
 
 struct Source {
     QTcpServer server;
@@ -81,6 +70,55 @@ TEST_CASE("meter lines are numbers with points, remarks, the header, or nonsense
         CAPTURE(line);
         CHECK(std::holds_alternative<MeterNonsense>(parse_meter_line(line)));
     }
+}
+
+TEST_CASE("columns are where a meter puts them, in its units", "[instruments]") {
+    MeterColumns columns;
+    columns.time.reset();
+    columns.volts = 2;
+    columns.amps = 0;
+    columns.volts_unit = columns.amps_unit = 1e-3;
+    columns.separator = ';';
+    const auto sample = parse_meter_line("183; x ;20010", columns);
+    REQUIRE(std::holds_alternative<MeterSample>(sample));
+    CHECK(std::get<MeterSample>(sample).volts == Approx(20.01));
+    CHECK(std::get<MeterSample>(sample).amps == Approx(0.183));
+    columns = {};
+    columns.separator = ' ';
+    columns.time_unit_s = 1e-3;
+    const auto blanks = parse_meter_line("1500\t 20.01   0.183", columns);
+    REQUIRE(std::holds_alternative<MeterSample>(blanks));
+    CHECK(std::get<MeterSample>(blanks) == MeterSample{1.5, 20.01, 0.183});
+    CHECK(std::holds_alternative<MeterNonsense>(parse_meter_line("1500 20.01", columns)));
+}
+
+TEST_CASE("a meter without a clock, and one that speaks once a second, are read as they come", "[instruments]") {
+    Source source;
+    MeterFeed feed;
+    MeterColumns columns;
+    columns.time.reset();
+    columns.volts = 0;
+    columns.amps = 1;
+    feed.setColumns(columns);
+    std::vector<MeterSample> got;
+    QObject::connect(&feed, &MeterFeed::samplesArrived,
+                     [&](const std::vector<MeterSample>& s) { got.insert(got.end(), s.begin(), s.end()); });
+    feed.open(source.address());
+    REQUIRE(eventually([&] { return source.client != nullptr; }));
+    source.send("5.0,0.1\n5.0,0.2\n");
+    REQUIRE(eventually([&] { return got.size() == 2; }));
+    CHECK(got[1].t_s > got[0].t_s);
+    CHECK(got[1].t_s <= feed.now_s());
+    // Lines about a second apart: after the second of them the meter is slow, not dark.
+    for (int line = 0; line < 4; ++line) {
+        QElapsedTimer second;
+        second.start();
+        (void)eventually([&] { return second.elapsed() > 900; });
+        source.send("5.0,0.1\n");
+    }
+    REQUIRE(eventually([&] { return got.size() == 6; }));
+    CHECK(feed.dark_after_s() > 1.0);
+    CHECK(feed.last().volts == 5.0);
 }
 
 TEST_CASE("random bytes never crash the dialect", "[instruments]") {

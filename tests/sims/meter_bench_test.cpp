@@ -7,6 +7,8 @@
 
 using namespace eh;
 using namespace eh::test;
+using eh::sims::BenchMachine;
+using eh::sims::BenchMachineOptions;
 using eh::sims::MeterBench;
 using eh::sims::MeterBenchOptions;
 
@@ -14,9 +16,12 @@ namespace {
 
 struct Bench {
     MachinePlan plan;
+    std::shared_ptr<BenchMachine> machine;
     MeterBench bench;
-    explicit Bench(const MeterBenchOptions& options = {})
-        : plan(shipped_knowledge(), topology(chained)), bench(plan, options) {}
+    explicit Bench(const BenchMachineOptions& options = {}, const MeterBenchOptions& meter = {})
+        : plan(shipped_knowledge(), topology(chained)),
+          machine(std::make_shared<BenchMachine>(plan, options)),
+          bench(machine, meter) {}
 };
 
 }  // namespace
@@ -35,7 +40,7 @@ TEST_CASE("the simulated meter shows 5 V, then the contract, then the charge", "
 TEST_CASE("samples come at the asked rate and never twice", "[sims]") {
     MeterBenchOptions options;
     options.rate_hz = 1000.0;
-    Bench b(options);
+    Bench b({}, options);
     std::vector<MeterSample> all;
     for (double now_s = 0.0; now_s < 12.0; now_s += 0.037) {
         for (const MeterSample& sample : b.bench.advance(now_s))
@@ -51,10 +56,10 @@ TEST_CASE("samples come at the asked rate and never twice", "[sims]") {
 }
 
 TEST_CASE("a short under a charger that retries comes and goes, dark in between", "[sims]") {
-    MeterBenchOptions options;
+    BenchMachineOptions options;
     options.faults = {{"protector_shorted", "sp2", 3.3, 3.0}};
     Bench b(options);
-    CHECK(b.bench.command("port p2", 0.0) == "ok");
+    CHECK(b.machine->command("port p2", 0.0) == "ok");
     const auto samples = b.bench.advance(30.0);
     const MeterSummary summary = summarise(samples, 10.0, 30.0);
     CHECK(summary.pattern == MeterPattern::cycling);
@@ -67,32 +72,32 @@ TEST_CASE("a short under a charger that retries comes and goes, dark in between"
 }
 
 TEST_CASE("replacing the part at fault makes the machine charge", "[sims]") {
-    MeterBenchOptions options;
+    BenchMachineOptions options;
     options.faults = {{"memory_unreadable", "mem"}};
     Bench b(options);
     CHECK(summarise(b.bench.advance(20.0), 10.0, 20.0).volts < 5.5);
-    CHECK(b.bench.command("replaced mem", 20.0) == "ok");
+    CHECK(b.machine->command("replaced mem", 20.0) == "ok");
     CHECK(summarise(b.bench.advance(45.0), 35.0, 45.0).volts > 18.5);
-    CHECK(b.bench.command("fresh parts", 45.0) == "ok");
+    CHECK(b.machine->command("fresh parts", 45.0) == "ok");
     CHECK(summarise(b.bench.advance(70.0), 60.0, 70.0).volts < 5.5);
 }
 
 TEST_CASE("pulling the charger makes the meter dark", "[sims]") {
     Bench b;
     CHECK_FALSE(b.bench.advance(10.0).empty());
-    CHECK(b.bench.command("charger off", 10.0) == "ok");
+    CHECK(b.machine->command("charger off", 10.0) == "ok");
     CHECK(b.bench.advance(20.0).empty());
-    CHECK(b.bench.command("charger on", 20.0) == "ok");
+    CHECK(b.machine->command("charger on", 20.0) == "ok");
     CHECK_FALSE(b.bench.advance(30.0).empty());
 }
 
 TEST_CASE("commands that mean nothing are answered with what is meant", "[sims]") {
     Bench b;
-    const BenchConfiguration before = b.bench.configuration();
+    const BenchConfiguration before = b.machine->configuration();
     for (const char* line :
          {"", "port p9", "port", "side c", "battery full", "replaced nothing", "dance", "charger maybe"}) {
         CAPTURE(line);
-        CHECK_THAT(b.bench.command(line, 0.0), Catch::StartsWith("error"));
+        CHECK_THAT(b.machine->command(line, 0.0), Catch::StartsWith("error"));
     }
-    CHECK(b.bench.configuration() == before);
+    CHECK(b.machine->configuration() == before);
 }

@@ -25,7 +25,7 @@ QLabel* heading(const QString& text, QWidget* parent) {
 }  // namespace
 
 BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording,
-                     MeterFeed& feed, const MeterCapture& meter_capture, const Knowledge& knowledge,
+                     MeterFeed& feed, TraceWatch& watch, const MeterCapture& meter_capture, const Knowledge& knowledge,
                      QWidget* parent)
     : QWidget(parent),
       session_(session),
@@ -37,7 +37,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       suspects_(new SuspectsView(this)),
       next_(new NextActsView(this)),
       quick_line_(new QuickLineEdit(session, knowledge, this)),
-      roll_(new RollView(recording, feed, this)),
+      roll_(new RollView(recording, feed, watch, this)),
       progress_(new QProgressBar(this)),
       next_heading_(heading(tr("Do next"), this)) {
     setFocusPolicy(Qt::StrongFocus);

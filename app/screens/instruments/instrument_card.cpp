@@ -1,0 +1,98 @@
+#include "app/screens/instruments/instrument_card.h"
+
+#include <QHBoxLayout>
+
+#include "app/style/theme.h"
+
+namespace eh {
+namespace {
+
+constexpr int problem_height = 66;
+constexpr int value_height = 104;
+
+QString ink(const QString& text, const QColor& colour) {
+    return QStringLiteral("<span style='color:%1'>%2</span>").arg(colour.name(), text.toHtmlEscaped());
+}
+
+}  // namespace
+
+InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidget* parent)
+    : QFrame(parent),
+      state_(new QLabel(this)),
+      address_(new QLineEdit(this)),
+      connect_(new QPushButton(this)),
+      problem_(new QLabel(this)),
+      first_(new QLabel(this)),
+      second_(new QLabel(this)),
+      body_(new QVBoxLayout) {
+    setObjectName("card");
+    setStyleSheet(QStringLiteral("QFrame#card { background: %1; border: 1px solid %2; }")
+                      .arg(theme::colours().surface.name(), theme::colours().rule.name()));
+    auto* title = new QLabel(name, this);
+    title->setFont(theme::text_font(1.25, true));
+    auto* words = new QLabel(about, this);
+    words->setProperty("role", "soft");
+    words->setWordWrap(true);
+    state_->setFont(theme::text_font(1.0, true));
+    state_->setAccessibleName(tr("State of the %1").arg(name.toLower()));
+    address_->setPlaceholderText(tr("host:port or /dev/ttyUSB0@115200"));
+    address_->setAccessibleName(tr("Address of the %1").arg(name.toLower()));
+    problem_->setWordWrap(true);
+    problem_->setFixedHeight(problem_height);
+    problem_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    first_->setFont(theme::number_font(2.4, true));
+    first_->setAccessibleName(tr("Value of the %1").arg(name.toLower()));
+    second_->setFont(theme::number_font(1.5, true));
+    auto* value = new QWidget(this);
+    value->setFixedHeight(value_height);
+    auto* numbers = new QVBoxLayout(value);
+    numbers->setContentsMargins(0, 0, 0, 0);
+    numbers->setSpacing(0);
+    numbers->addWidget(first_);
+    numbers->addWidget(second_);
+    numbers->addStretch(1);
+    auto* head = new QHBoxLayout;
+    head->addWidget(title, 1);
+    head->addWidget(state_);
+    auto* line = new QHBoxLayout;
+    line->addWidget(address_, 1);
+    line->addWidget(connect_);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(14, 12, 14, 12);
+    column->addLayout(head);
+    column->addWidget(words);
+    column->addLayout(line);
+    column->addWidget(problem_);
+    column->addWidget(value);
+    column->addLayout(body_, 1);
+    const auto act = [this] {
+        if (connected_)
+            emit disconnectAsked();
+        else
+            emit connectAsked(address_->text());
+    };
+    connect(connect_, &QPushButton::clicked, this, act);
+    connect(address_, &QLineEdit::returnPressed, this, [this] { emit connectAsked(address_->text()); });
+    setConnected(false);
+}
+
+void InstrumentCard::setState(const QString& word, bool good) {
+    // The word says it; the colour only helps.
+    state_->setText(ink(word, good ? theme::colours().good : theme::colours().soft_ink));
+}
+
+void InstrumentCard::setProblem(const QString& sentence) {
+    problem_->setText(ink(sentence, theme::colours().bad));
+}
+
+void InstrumentCard::setConnected(bool connected) {
+    connected_ = connected;
+    connect_->setText(connected ? tr("Disconnect") : tr("Connect"));
+}
+
+void InstrumentCard::setValue(const QString& first, const QString& second) {
+    first_->setText(first);
+    second_->setText(second);
+}
+
+}  // namespace eh

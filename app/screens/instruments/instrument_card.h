@@ -1,0 +1,45 @@
+// One instrument: where it is, how it is, what it shows, and why it does not answer.
+#pragma once
+
+#include <QFrame>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace eh {
+
+class InstrumentCard : public QFrame {
+    Q_OBJECT
+  public:
+    InstrumentCard(const QString& name, const QString& about, QWidget* parent = nullptr);
+
+    // What goes under the value: controls of its own.
+    [[nodiscard]] QVBoxLayout& body() { return *body_; }
+    [[nodiscard]] QLineEdit& address() { return *address_; }
+    [[nodiscard]] QPushButton& connectButton() { return *connect_; }
+
+    void setState(const QString& word, bool good);
+    void setProblem(const QString& sentence);
+    void setConnected(bool connected);
+    void setValue(const QString& first, const QString& second = {});
+    [[nodiscard]] QString state() const { return state_->text(); }
+    [[nodiscard]] QString problem() const { return problem_->text(); }
+    [[nodiscard]] QString value() const { return first_->text(); }
+
+  signals:
+    void connectAsked(const QString& address);
+    void disconnectAsked();
+
+  private:
+    bool connected_ = false;
+    QLabel* state_;
+    QLineEdit* address_;
+    QPushButton* connect_;
+    QLabel* problem_;
+    QLabel* first_;
+    QLabel* second_;
+    QVBoxLayout* body_;
+};
+
+}  // namespace eh

@@ -1,0 +1,32 @@
+// The port table: every port and side measured, and whether they are alike.
+#pragma once
+
+#include <QLabel>
+#include <QTableWidget>
+#include <QWidget>
+
+#include "app/models/job_session.h"
+#include "core/diagnosis/port_survey.h"
+#include "core/machine/knowledge.h"
+
+namespace eh {
+
+class PortsPanel : public QWidget {
+    Q_OBJECT
+  public:
+    PortsPanel(JobSession& session, const Knowledge& knowledge, QWidget* parent = nullptr);
+
+    [[nodiscard]] QString verdict() const { return verdict_->text(); }
+    [[nodiscard]] QTableWidget& table() { return *table_; }
+
+  private:
+    void refresh();
+
+    JobSession& session_;
+    const Knowledge& knowledge_;
+    QLabel* verdict_;
+    QTableWidget* table_;
+    QLabel* pairs_;
+};
+
+}  // namespace eh

@@ -1,0 +1,23 @@
+// One stop on the way of a job, in the rail at the left of the window.
+#pragma once
+
+#include <QAbstractButton>
+
+namespace eh {
+
+class StationButton : public QAbstractButton {
+    Q_OBJECT
+  public:
+    static constexpr int width_pixels = 92;
+    static constexpr int height_pixels = 62;
+
+    StationButton(const QString& name, const QString& key, QWidget* parent = nullptr);
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+
+  private:
+    QString key_;
+};
+
+}  // namespace eh

@@ -1,0 +1,179 @@
+#include "instruments/bench_supply.h"
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+
+namespace eh {
+namespace {
+
+constexpr int pace_ms = 250;
+constexpr double set_tolerance = 0.02;       // of what is set, read back
+constexpr double over_volts_tolerance = 0.1;  // volts above the net's own that a supply's meter may be wrong by
+constexpr double limits_below = 0.97;        // of the set volts
+
+QByteArray number(double value) {
+    return QByteArray::number(value, 'f', 3);
+}
+
+bool near(double value, double wanted) {
+    return std::abs(value - wanted) <= set_tolerance * wanted + 0.002;
+}
+
+}  // namespace
+
+BenchSupply::BenchSupply(QObject* parent) : QObject(parent) {
+    pace_.setInterval(pace_ms);
+    connect(&pace_, &QTimer::timeout, this, &BenchSupply::measure);
+    connect(&line_, &ScpiLine::identified, this, [this] {
+        // However it was left: a supply that is reached starts off.
+        line_.tellNow("OUTP OFF");
+        if (output_ == Output::unknown)
+            why_off_ = tr("The connection is back, and the output was switched off.");
+        output_ = Output::off;
+        forget();
+        emit changed();
+    });
+    connect(&line_, &ScpiLine::lost, this, [this] {
+        if (output_ != Output::off && output_ != Output::unknown) {
+            output_ = Output::unknown;
+            emit said(tr("The supply's connection dropped while its output was on: switch it off at the supply "
+                         "itself."));
+        }
+        forget();
+        emit changed();
+    });
+    connect(&line_, &ScpiLine::refused, this, [this](const QString& sentence) {
+        if (output_ != Output::off)
+            switchOff(sentence);
+        emit said(sentence);
+    });
+    connect(&line_, &ScpiLine::changed, this, &BenchSupply::changed);
+}
+
+BenchSupply::~BenchSupply() {
+    line_.disconnect(this);
+    if (output_ != Output::off)
+        line_.tellNow("OUTP OFF");
+}
+
+void BenchSupply::forget() {
+    pace_.stop();
+    volts_.reset();
+    amps_.reset();
+    ++attempt_;
+}
+
+Outcome BenchSupply::switchOn(double volts, double limit_amps, const SupplyBounds& bounds) {
+    const std::string place = "bench supply";
+    const auto say = [](const QString& sentence) { return sentence.toStdString(); };
+    if (!line_.ready())
+        return Error{ErrorKind::unavailable, say(tr("the supply does not answer; connect it first")), place};
+    if (bounds.battery_connected)
+        return refused(say(tr("the strip says that the battery is connected; disconnect it before feeding a net")),
+                       place);
+    if (bounds.charger_connected)
+        return refused(say(tr("the strip says that the charger is in; pull it before feeding a net")), place);
+    if (!(volts > 0.0) || volts > bounds.most_volts)
+        return refused(say(tr("%1 carries %2 V in a sound machine; set more than 0 V and no more than that")
+                               .arg(bounds.net_name)
+                               .arg(bounds.most_volts)),
+                       place);
+    if (!(limit_amps > 0.0) || limit_amps > bounds.most_amps)
+        return refused(say(tr("set a limit above 0 A and no more than %1 A").arg(bounds.most_amps)), place);
+    forget();
+    bounds_ = bounds;
+    set_volts_ = volts;
+    set_amps_ = limit_amps;
+    output_ = Output::switching;
+    why_off_.clear();
+    line_.tellNow("OUTP OFF");
+    line_.tell("VOLT " + number(volts));
+    line_.tell("CURR " + number(limit_amps));
+    // On only when the supply itself says that it stands as it was told.
+    const auto as_set = std::make_shared<bool>(true);
+    const int attempt = attempt_;
+    line_.ask("VOLT?", [this, as_set, attempt](const QByteArray& answer) {
+        if (attempt == attempt_)
+            *as_set = near(parse_scpi_number(answer).value_or(-1.0), set_volts_);
+    });
+    line_.ask("CURR?", [this, as_set, attempt](const QByteArray& answer) {
+        if (attempt == attempt_)
+            goOn(*as_set && near(parse_scpi_number(answer).value_or(-1.0), set_amps_));
+    });
+    emit changed();
+    return Done{};
+}
+
+void BenchSupply::goOn(bool as_set) {
+    if (output_ != Output::switching)
+        return;
+    if (!as_set) {
+        switchOff(tr("The supply does not take %1 V and %2 A: it stands at something else.")
+                      .arg(set_volts_)
+                      .arg(set_amps_));
+        emit said(why_off_);
+        return;
+    }
+    line_.tell("OUTP ON");
+    output_ = Output::on;
+    pace_.start();
+    emit changed();
+}
+
+void BenchSupply::switchOff(const QString& why) {
+    if (output_ == Output::off)
+        return;
+    line_.tellNow("OUTP OFF");
+    // An order that waits behind others must not switch it on again.
+    output_ = line_.isOpen() ? Output::off : Output::unknown;
+    why_off_ = why;
+    forget();
+    if (line_.isOpen())
+        line_.tell("OUTP OFF");
+    emit changed();
+}
+
+void BenchSupply::close() {
+    switchOff(tr("The connection was closed."));
+    line_.close();
+    output_ = Output::off;
+    emit changed();
+}
+
+void BenchSupply::putClip(const QByteArray& net) {
+    if (output_ != Output::off)
+        switchOff(tr("The clip goes to another net."));
+    if (line_.simulated())
+        line_.tell("SIM:CLIP " + net);
+}
+
+bool BenchSupply::limits() const {
+    return output_ == Output::on && volts_ && *volts_ < limits_below * set_volts_;
+}
+
+void BenchSupply::measure() {
+    if (output_ != Output::on || line_.waiting() > 0)
+        return;
+    const int attempt = attempt_;
+    line_.ask("MEAS:VOLT:DC?", [this, attempt](const QByteArray& answer) {
+        if (attempt != attempt_)
+            return;
+        volts_ = parse_scpi_number(answer);
+        if (volts_ && *volts_ > bounds_.most_volts + over_volts_tolerance) {
+            switchOff(tr("Switched off: %1 V stand where %2 carries %3 V.")
+                          .arg(*volts_)
+                          .arg(bounds_.net_name)
+                          .arg(bounds_.most_volts));
+            emit said(why_off_);
+        }
+    });
+    line_.ask("MEAS:CURR?", [this, attempt](const QByteArray& answer) {
+        if (attempt != attempt_)
+            return;
+        amps_ = parse_scpi_number(answer);
+        emit changed();
+    });
+}
+
+}  // namespace eh

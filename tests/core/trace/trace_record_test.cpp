@@ -1,0 +1,149 @@
+// The recording on disk against the samples that went into it.
+#include <algorithm>
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+
+#include "core/base/random.h"
+#include "core/trace/trace_record.h"
+
+using namespace eh;
+
+namespace {
+
+// A file that is gone when the test is.
+struct RecordFile {
+    std::filesystem::path path =
+        std::filesystem::temp_directory_path() / ("eh-record-" + std::to_string(std::rand()) + ".trace");
+    RecordFile() { std::filesystem::remove(path); }
+    ~RecordFile() { std::filesystem::remove(path); }
+};
+
+std::unique_ptr<TraceRecord> opened(const RecordFile& file) {
+    auto record = TraceRecord::open(file.path);
+    REQUIRE(record.ok());
+    return std::move(record).value();
+}
+
+// Bursts of different rates with dark times between them. Volts and amps are what a float holds exactly.
+std::vector<MeterSample> bursts(std::uint64_t seed, int count) {
+    Random random(seed);
+    std::vector<MeterSample> samples;
+    double t_s = 1.7e9;
+    double step_s = 0.001;
+    for (int i = 0; i < count; ++i) {
+        if (random.uniform() < 0.0005) {
+            t_s += 60.0 * random.uniform();
+            step_s = random.uniform() < 0.5 ? 0.001 : 1.0;
+        }
+        t_s += step_s;
+        samples.push_back({t_s, std::round(5120.0 * random.uniform()) / 256.0,
+                           std::round(768.0 * random.uniform()) / 256.0});
+    }
+    return samples;
+}
+
+}  // namespace
+
+TEST_CASE("A recording gives back what went in, before and after it was written and opened again") {
+    const RecordFile file;
+    const auto samples = bursts(3, 50'000);
+    {
+        const auto record = opened(file);
+        for (std::size_t at = 0; at < samples.size(); at += 37)
+            record->append(std::span(samples).subspan(at, std::min<std::size_t>(37, samples.size() - at)));
+        record->mark_gap(samples.back().t_s + 0.5);
+        CHECK(record->between(0.0, 1e12) == samples);
+        const double from_s = samples[12'345].t_s;
+        const double to_s = samples[20'000].t_s;
+        CHECK(record->between(from_s, to_s) ==
+              std::vector<MeterSample>(samples.begin() + 12'345, samples.begin() + 20'000));
+    }
+    const auto again = opened(file);
+    CHECK(again->samples() == samples.size());
+    CHECK(again->first_s() == samples.front().t_s);
+    CHECK(again->last_s() == samples.back().t_s);
+    CHECK(again->between(0.0, 1e12) == samples);
+    CHECK(again->gaps(0.0, 1e12) == std::vector<double>{samples.back().t_s + 0.5});
+    // It goes on where it ended, and time only goes forward.
+    const std::vector<MeterSample> more{{samples.back().t_s - 1.0, 5.0, 0.1},
+                                        {samples.back().t_s + 1.0, 5.0, 0.1}};
+    again->append(more);
+    CHECK(again->samples() == samples.size() + 1);
+    CHECK(again->left_out() == 1);
+}
+
+TEST_CASE("Columns hold every sample and nothing that was not there, within one column") {
+    const RecordFile file;
+    const auto samples = bursts(11, 120'000);
+    const auto record = opened(file);
+    record->append(samples);
+    Random random(5);
+    for (int trial = 0; trial < 40; ++trial) {
+        const double whole_s = samples.back().t_s - samples.front().t_s;
+        const double from_s = samples.front().t_s + whole_s * random.uniform() - 5.0;
+        const double to_s = from_s + whole_s * std::pow(10.0, -5.0 * random.uniform()) + 0.01;
+        const std::size_t count = 20 + static_cast<std::size_t>(300.0 * random.uniform());
+        const auto columns = record->columns(from_s, to_s, count);
+        REQUIRE(columns.size() == count);
+        const double width_s = (to_s - from_s) / static_cast<double>(count);
+        std::vector<char> seen(count, 0);
+        TraceEnvelope all;
+        bool held = true;
+        for (const MeterSample& sample : record->between(from_s, to_s)) {
+            all.take_in(sample);
+            const auto own = std::min(count - 1, static_cast<std::size_t>((sample.t_s - from_s) / width_s));
+            bool found = false;
+            for (std::size_t c = own == 0 ? 0 : own - 1; c <= std::min(count - 1, own + 1); ++c) {
+                seen[c] = 1;
+                found = found || (columns[c].samples > 0 && columns[c].least_volts <= sample.volts &&
+                                  columns[c].most_volts >= sample.volts &&
+                                  columns[c].least_amps <= sample.amps && columns[c].most_amps >= sample.amps);
+            }
+            held = held && found;
+        }
+        CHECK(held);
+        bool invented = false;
+        for (std::size_t c = 1; c + 1 < count; ++c)
+            invented = invented || (columns[c].samples > 0 && !seen[c] && !seen[c - 1] && !seen[c + 1]);
+        CHECK_FALSE(invented);
+        if (all.samples == 0)
+            continue;
+        // Besides what a node at an edge brings in, the whole moves between what the samples move between.
+        TraceEnvelope inner;
+        for (std::size_t c = 1; c + 1 < count; ++c)
+            inner.take_in(columns[c]);
+        if (inner.samples > 0) {
+            CHECK(inner.least_volts >= all.least_volts - 1e-9F);
+            CHECK(inner.most_volts <= all.most_volts + 1e-9F);
+        }
+    }
+}
+
+TEST_CASE("A recording that was cut in the middle of a record goes on; another kind of file is left alone") {
+    const RecordFile file;
+    const auto samples = bursts(7, 1000);
+    opened(file)->append(samples);
+    std::filesystem::resize_file(file.path, std::filesystem::file_size(file.path) - 5);
+    const auto cut = opened(file);
+    CHECK(cut->samples() == 999);
+    cut->append(std::span(samples).last(1));
+    CHECK(cut->between(0.0, 1e12) == samples);
+
+    const RecordFile other;
+    std::ofstream(other.path) << "t_s,volts,amps\n0,5,0.1\n0.02,5,0.1\n";
+    const auto size = std::filesystem::file_size(other.path);
+    CHECK_FALSE(TraceRecord::open(other.path).ok());
+    CHECK(std::filesystem::file_size(other.path) == size);
+}
+
+TEST_CASE("Numbers that are none never enter a recording") {
+    const RecordFile file;
+    const auto record = opened(file);
+    const std::vector<MeterSample> bad{{1.0, NAN, 0.1}, {2.0, 5.0, INFINITY}, {NAN, 5.0, 0.1}, {3.0, 5.0, 0.1}};
+    record->append(bad);
+    CHECK(record->samples() == 1);
+    CHECK(record->left_out() == 3);
+    CHECK(record->gaps(0.0, 10.0).empty());
+}
