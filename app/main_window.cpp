@@ -15,6 +15,7 @@
 
 #include "app/format/text.h"
 #include "app/screens/bench/bench_page.h"
+#include "app/screens/check/check_page.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/intake/intake_page.h"
@@ -64,14 +65,19 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       proof_(new ProofPage(session_, diagnosis_, meter_capture_, knowledge, this)),
       handover_(new HandoverPage(session_, preferences_, knowledge, this)),
       talk_(new TalkPage(session_, talk_recording_, knowledge, this)),
+      check_(new CheckPage(session_, knowledge, this)),
+      cc_tabs_(new QTabWidget(this)),
       trace_(new TracePage(session_, recording_, feed_, meter_capture_, multimeter_, knowledge, this)),
       instruments_(new InstrumentsPage(session_, feed_, multimeter_, supply_, preferences_, knowledge, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
+    cc_tabs_->addTab(talk_, tr("&Conversation"));
+    cc_tabs_->addTab(check_, tr("Charger, cable, &machine"));
+    cc_tabs_->setDocumentMode(true);
     for (QWidget* page :
          {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
           static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_),
-          static_cast<QWidget*>(talk_), static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_)})
+          static_cast<QWidget*>(cc_tabs_), static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_)})
         pages_->addWidget(page);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);

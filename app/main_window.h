@@ -4,6 +4,7 @@
 #include <QButtonGroup>
 #include <QMainWindow>
 #include <QStackedWidget>
+#include <QTabWidget>
 #include <memory>
 
 #include "app/models/bench_steering.h"
@@ -23,6 +24,7 @@
 namespace eh {
 
 class BenchPage;
+class CheckPage;
 class HandoverPage;
 class InstrumentsPage;
 class IntakePage;
@@ -82,6 +84,8 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] ProofPage& proof() { return *proof_; }
     [[nodiscard]] HandoverPage& handover() { return *handover_; }
     [[nodiscard]] TalkPage& talk() { return *talk_; }
+    [[nodiscard]] CheckPage& check() { return *check_; }
+    [[nodiscard]] QTabWidget& ccTabs() { return *cc_tabs_; }
     [[nodiscard]] TracePage& trace() { return *trace_; }
     [[nodiscard]] InstrumentsPage& instruments() { return *instruments_; }
     [[nodiscard]] Multimeter& multimeter() { return multimeter_; }
@@ -137,6 +141,8 @@ class MainWindow : public QMainWindow {
     ProofPage* proof_;
     HandoverPage* handover_;
     TalkPage* talk_;
+    CheckPage* check_;
+    QTabWidget* cc_tabs_;  // both ask why only 5 V
     TracePage* trace_;
     InstrumentsPage* instruments_;
     std::vector<Reading> asked_readings_;

@@ -12,11 +12,15 @@
 #include "app/main_window.h"
 #include "app/models/machine_library.h"
 #include "app/screens/bench/bench_page.h"
+#include "app/screens/check/check_page.h"
+#include "app/screens/instruments/instruments_page.h"
+#include "app/screens/instruments/supply_panel.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/machine/machine_dialog.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/talk/talk_page.h"
+#include "app/screens/trace/trace_page.h"
 #include "app/style/theme.h"
 
 namespace {
@@ -114,8 +118,35 @@ int main(int argc, char** argv) {
     QTest::qWait(short_stream_ms / 4);
     window.talk().ladder().setCurrentIndex(window.talk().ladder().model()->index(1, 0));
     good &= take(window, folder, "talk");
+    window.ccTabs().setCurrentIndex(1);
+    window.check().label().setPlainText("5V 3A, 9V 3A, 15V 3A, 20V 5A");
+    window.check().length().setValue(2.0);
+    window.check().cc1().setValue(4.7);
+    good &= take(window, folder, "check");
+    window.ccTabs().setCurrentIndex(0);
     window.openJob("demo-2");
     bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+    QTest::qWait(short_stream_ms / 4);
+    window.session().edit("strip", [](eh::Job& job) {
+        job.bench.battery_in = false;
+        job.bench.charger_connected = false;
+    });
+    window.go(eh::MainWindow::InstrumentsStation);
+    window.instruments().probeNet().setCurrentIndex(window.instruments().probeNet().findData("vbus2"));
+    auto& supply = window.instruments().supplyPanel();
+    supply.net().setCurrentIndex(supply.net().findData("vbus2"));
+    QTest::qWait(short_stream_ms / 12);
+    supply.onButton().click();
+    QTest::qWait(short_stream_ms / 6);
+    good &= take(window, folder, "instruments");
+    supply.offButton().click();
+    window.session().undoStack().undo();
+    window.go(eh::MainWindow::TraceStation);
+    QTest::qWait(stream_ms);
+    good &= take(window, folder, "trace");
+    window.trace().tabs().setCurrentIndex(1);
+    good &= take(window, folder, "ports");
+    window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
     QTest::qWait(stream_ms);
     window.bench().quickLine().start("p2 vbus 3r3");

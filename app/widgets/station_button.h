@@ -8,7 +8,7 @@ namespace eh {
 class StationButton : public QAbstractButton {
     Q_OBJECT
   public:
-    static constexpr int width_pixels = 92;
+    static constexpr int width_pixels = 104;
     static constexpr int height_pixels = 62;
 
     StationButton(const QString& name, const QString& key, QWidget* parent = nullptr);

@@ -28,6 +28,11 @@ TraceStretch stretch_of(const TraceEvent& event, const TraceReading& reading) {
                     event.until_s};
         case TraceEventKind::taper:
             return {std::max(event.t_s, event.until_s - longest_s), event.until_s};
+        case TraceEventKind::charge_ramp: {
+            // Where it has climbed to: the end of its level.
+            const double end_s = level_end(reading, event.t_s);
+            return {std::max(event.t_s, end_s - longest_s), end_s};
+        }
         case TraceEventKind::drop_out:
         case TraceEventKind::pulled:
             return {event.t_s, event.until_s};
@@ -35,7 +40,6 @@ TraceStretch stretch_of(const TraceEvent& event, const TraceReading& reading) {
         case TraceEventKind::contract_step:
         case TraceEventKind::collapse:
         case TraceEventKind::boot:
-        case TraceEventKind::charge_ramp:
             break;
     }
     const bool starts = event.kind == TraceEventKind::attach || event.kind == TraceEventKind::contract_step;

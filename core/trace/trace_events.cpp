@@ -47,6 +47,12 @@ TraceSpan span_of(Samples samples) {
     return span;
 }
 
+double median(std::vector<double> values) {
+    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    return *middle;
+}
+
 class Reader {
   public:
     Reader(Samples samples, const TraceOptions& options) : samples_(samples), options_(options) {
@@ -227,26 +233,29 @@ class Reader {
     void find_rhythm() {
         constexpr std::size_t least_cycles = 3;
         constexpr double jitter_share = 0.35;
+        constexpr double slowest_s = 6.0;
         std::vector<double> periods;
         for (std::size_t i = 1; i < lit_.size(); ++i)
             periods.push_back(lit_[i].from_s - lit_[i - 1].from_s);
-        std::vector<double> sorted = periods;
-        std::sort(sorted.begin(), sorted.end());
-        const double period = sorted.empty() ? 0.0 : sorted[sorted.size() / 2];
-        const auto regular =
-            static_cast<std::size_t>(std::count_if(periods.begin(), periods.end(), [&](double p) {
-                return std::abs(p - period) < jitter_share * period;
-            }));
-        constexpr double slowest_s = 6.0;
-        const bool cycles = regular >= least_cycles && 2 * regular > periods.size() && period < slowest_s;
-        if (cycles)
-            add(TraceEventKind::retry_cycle, lit_.front().from_s, lit_.back().to_s, period);
-        for (std::size_t i = 1; i < lit_.size(); ++i) {
-            const double gone_s = lit_[i].from_s - lit_[i - 1].to_s;
-            if (cycles && std::abs(periods[i - 1] - period) < jitter_share * period)
-                continue;
-            add(gone_s >= options_.pulled_after_s ? TraceEventKind::pulled : TraceEventKind::drop_out,
-                lit_[i - 1].to_s, lit_[i].from_s, gone_s);
+        for (std::size_t first = 0; first < periods.size();) {
+            // As long as each period is like those of the run before it.
+            double sum = periods[first];
+            std::size_t next = first + 1;
+            while (next < periods.size() && periods[first] < slowest_s &&
+                   std::abs(periods[next] - sum / static_cast<double>(next - first)) <
+                       jitter_share * sum / static_cast<double>(next - first))
+                sum += periods[next++];
+            if (next - first >= least_cycles) {
+                add(TraceEventKind::retry_cycle, lit_[first].from_s, lit_[next].to_s,
+                    median(std::vector<double>(periods.begin() + static_cast<std::ptrdiff_t>(first),
+                                               periods.begin() + static_cast<std::ptrdiff_t>(next))));
+                first = next;
+            } else {
+                const double gone_s = lit_[first + 1].from_s - lit_[first].to_s;
+                add(gone_s >= options_.pulled_after_s ? TraceEventKind::pulled : TraceEventKind::drop_out,
+                    lit_[first].to_s, lit_[first + 1].from_s, gone_s);
+                ++first;
+            }
         }
     }
 

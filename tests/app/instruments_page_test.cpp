@@ -1,5 +1,7 @@
 // The page of instruments in the real window, with the simulated bench.
 #include <QComboBox>
+#include <QTcpServer>
+#include <QTcpSocket>
 
 #include "app/screens/instruments/columns_form.h"
 #include "app/screens/instruments/instruments_page.h"
@@ -96,7 +98,7 @@ TEST_CASE("the supply goes on only when the strip allows it, and off when the st
     // As a quick line that waits for the hottest part.
     QTest::mouseClick(&panel.readingButton(), Qt::LeftButton);
     CHECK(w.window.station() == MainWindow::BenchStation);
-    CHECK(w.window.bench().quickLine().text().startsWith("inject main 1v 2a"));
+    CHECK(w.window.bench().quickLine().field().text().startsWith("inject main 1v 2a"));
     w.window.session().edit("strip", [](Job& job) { job.bench.battery_in = true; });
     REQUIRE(eventually([&] { return supply.output() == BenchSupply::Output::off; }));
     CHECK(supply.why_off().contains("battery"));

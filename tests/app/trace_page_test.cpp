@@ -1,4 +1,5 @@
 // The page of the trace in the real window: events as readings, files in and out, port table, push test, ohms.
+#include <QSignalSpy>
 #include <QTableWidget>
 #include <fstream>
 
@@ -47,27 +48,49 @@ TEST_CASE("what the recording shows is listed, and each event becomes a reading"
     Window w;
     new_job(w);
     TracePage& page = w.window.trace();
-    // The bench has stood like this for the whole stretch, which has only just passed.
-    const double start_s = w.window.feed().now_s() + 0.001;
-    w.window.recording().append(retries_then_charges(start_s));
     w.press(Qt::Key_F8);
     REQUIRE(w.window.station() == MainWindow::TraceStation);
-    page.showStretch(start_s - 1.0, start_s + 70.0);
+    // Ten seconds of a charger that retries, since the job was opened.
+    const double start_s = w.window.feed().now_s();
+    std::vector<MeterSample> retries;
+    for (int i = 0; i < 500; ++i) {
+        if (std::fmod(0.02 * i, 1.25) < 0.5)
+            retries.push_back({start_s + 0.02 * i, 5.0, 2.0});
+    }
+    w.window.recording().append(retries);
+    QTest::qWait(10000);
     page.showAll();
-    REQUIRE(eventually([&] { return page.events().table().rowCount() > 0; }));
-    const int row = row_of(page.events(), "every");
-    REQUIRE(row >= 0);
-    page.events().table().setCurrentCell(row, 0);
+    REQUIRE(eventually([&] { return row_of(page.events(), "every") >= 0; }));
+    CHECK(page.events().table().rowCount() == 1);  // what the cycle consists of is not listed beside it
+    page.events().table().setCurrentCell(0, 0);
     const std::size_t before = w.job().readings.size();
     QTest::mouseClick(&page.events().takeButton(), Qt::LeftButton);
     REQUIRE(w.job().readings.size() == before + 1);
     const Reading& reading = w.job().readings.back();
     CHECK(reading.kind == ReadingKind::meter);
     CHECK(reading.meter.pattern == MeterPattern::cycling);
-    CHECK(reading.meter.period_s == Approx(1.5).epsilon(0.05));
+    CHECK(reading.meter.period_s == Approx(1.25).epsilon(0.05));
     CHECK(reading.configuration == w.job().bench);
     w.press(Qt::Key_Z, Qt::ControlModifier);
     CHECK(w.job().readings.size() == before);
+}
+
+TEST_CASE("an event from before the job was opened is no reading: nobody knows how the bench stood",
+          "[app][trace]") {
+    Window w;
+    new_job(w);
+    TracePage& page = w.window.trace();
+    QSignalSpy said(&page, &TracePage::said);
+    w.window.recording().append(retries_then_charges(w.window.feed().now_s() - 100.0));
+    w.press(Qt::Key_F8);
+    page.showAll();
+    REQUIRE(eventually([&] { return row_of(page.events(), "every") >= 0; }));
+    page.events().table().setCurrentCell(row_of(page.events(), "every"), 0);
+    const std::size_t before = w.job().readings.size();
+    QTest::mouseClick(&page.events().takeButton(), Qt::LeftButton);
+    CHECK(w.job().readings.size() == before);
+    REQUIRE(said.count() == 1);
+    CHECK_THAT(said.front().front().toString().toStdString(), Catch::Contains("not known"));
 }
 
 TEST_CASE("a recording goes out as CSV and comes back the same, beside the job's own", "[app][trace]") {

@@ -7,8 +7,8 @@
 namespace eh {
 namespace {
 
-constexpr int problem_height = 66;
-constexpr int value_height = 104;
+constexpr int problem_height = 60;
+constexpr int value_height = 96;
 
 QString ink(const QString& text, const QColor& colour) {
     return QStringLiteral("<span style='color:%1'>%2</span>").arg(colour.name(), text.toHtmlEscaped());
@@ -18,6 +18,8 @@ QString ink(const QString& text, const QColor& colour) {
 
 InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidget* parent)
     : QFrame(parent),
+      about_(about),
+      words_(new QLabel(this)),
       state_(new QLabel(this)),
       address_(new QLineEdit(this)),
       connect_(new QPushButton(this)),
@@ -30,9 +32,9 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
                       .arg(theme::colours().surface.name(), theme::colours().rule.name()));
     auto* title = new QLabel(name, this);
     title->setFont(theme::text_font(1.25, true));
-    auto* words = new QLabel(about, this);
-    words->setProperty("role", "soft");
-    words->setWordWrap(true);
+    words_->setText(about);
+    words_->setProperty("role", "soft");
+    words_->setWordWrap(true);
     state_->setFont(theme::text_font(1.0, true));
     state_->setAccessibleName(tr("State of the %1").arg(name.toLower()));
     address_->setPlaceholderText(tr("host:port or /dev/ttyUSB0@115200"));
@@ -60,7 +62,7 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(14, 12, 14, 12);
     column->addLayout(head);
-    column->addWidget(words);
+    column->addWidget(words_);
     column->addLayout(line);
     column->addWidget(problem_);
     column->addWidget(value);
@@ -76,9 +78,14 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
     setConnected(false);
 }
 
-void InstrumentCard::setState(const QString& word, bool good) {
+void InstrumentCard::setState(const QString& word, Tone tone) {
     // The word says it; the colour only helps.
-    state_->setText(ink(word, good ? theme::colours().good : theme::colours().soft_ink));
+    const auto& c = theme::colours();
+    state_->setText(ink(word, tone == Tone::good ? c.good : tone == Tone::danger ? c.bad : c.soft_ink));
+}
+
+void InstrumentCard::setIdentity(const QString& identity) {
+    words_->setText(identity.isEmpty() ? about_ : identity);
 }
 
 void InstrumentCard::setProblem(const QString& sentence) {

@@ -19,7 +19,10 @@ class InstrumentCard : public QFrame {
     [[nodiscard]] QLineEdit& address() { return *address_; }
     [[nodiscard]] QPushButton& connectButton() { return *connect_; }
 
-    void setState(const QString& word, bool good);
+    enum class Tone { quiet, good, danger };
+    void setState(const QString& word, Tone tone);
+    // Who it says that it is; empty: what it is for.
+    void setIdentity(const QString& identity);
     void setProblem(const QString& sentence);
     void setConnected(bool connected);
     void setValue(const QString& first, const QString& second = {});
@@ -33,6 +36,8 @@ class InstrumentCard : public QFrame {
 
   private:
     bool connected_ = false;
+    QString about_;
+    QLabel* words_;
     QLabel* state_;
     QLineEdit* address_;
     QPushButton* connect_;

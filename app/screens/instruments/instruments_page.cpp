@@ -29,6 +29,14 @@ QString state_word(Wire::State state, bool ready) {
     return ready ? InstrumentsPage::tr("connected") : InstrumentsPage::tr("asking …");
 }
 
+InstrumentCard::Tone tone_of(const ScpiLine& line) {
+    return line.ready() ? InstrumentCard::Tone::good : InstrumentCard::Tone::quiet;
+}
+
+QString identity_of(const ScpiLine& line) {
+    return line.identity().section(',', 0, 1).replace(QLatin1Char(','), QLatin1String(", "));
+}
+
 }  // namespace
 
 InstrumentsPage::InstrumentsPage(JobSession& session, MeterFeed& feed, Multimeter& multimeter, BenchSupply& supply,
@@ -184,7 +192,7 @@ void InstrumentsPage::refreshMeter() {
         word = tr("dark");
     else if (state == MeterFeed::State::connecting)
         word = tr("trying …");
-    meter_card_->setState(word, lit);
+    meter_card_->setState(word, lit ? InstrumentCard::Tone::good : InstrumentCard::Tone::quiet);
     meter_card_->setConnected(state != MeterFeed::State::idle);
     meter_card_->setProblem(feed_.problem());
     meter_card_->setValue(lit ? QStringLiteral("%1 V").arg(feed_.last().volts, 0, 'f', 2) : QStringLiteral("–"),
@@ -199,7 +207,8 @@ void InstrumentsPage::refreshMeter() {
 
 void InstrumentsPage::refreshMultimeter() {
     const ScpiLine& line = multimeter_.line();
-    multimeter_card_->setState(state_word(line.state(), line.ready()), line.ready());
+    multimeter_card_->setState(state_word(line.state(), line.ready()), tone_of(line));
+    multimeter_card_->setIdentity(identity_of(line));
     multimeter_card_->setConnected(line.state() != Wire::State::closed);
     multimeter_card_->setProblem(line.problem());
     const auto value = multimeter_.value();
@@ -209,21 +218,23 @@ void InstrumentsPage::refreshMultimeter() {
         text = tr("OL");
     else if (value)
         text = format::qt(format_quantity(*value, ohms ? Unit::ohms : Unit::volts, 4));
-    multimeter_card_->setValue(text, line.identity().section(',', 0, 1));
+    multimeter_card_->setValue(text);
     take_->setEnabled(value && session_.hasJob() && probe_net_->currentIndex() >= 0);
 }
 
 void InstrumentsPage::refreshSupply() {
     const ScpiLine& line = supply_.line();
-    supply_card_->setState(supply_.output() == BenchSupply::Output::on ? tr("OUTPUT ON")
-                                                                       : state_word(line.state(), line.ready()),
-                           line.ready());
+    if (supply_.output() == BenchSupply::Output::off)
+        supply_card_->setState(state_word(line.state(), line.ready()), tone_of(line));
+    else
+        supply_card_->setState(supply_.output() == BenchSupply::Output::unknown ? tr("OUTPUT UNKNOWN") : tr("OUTPUT ON"),
+                               InstrumentCard::Tone::danger);
+    supply_card_->setIdentity(identity_of(line));
     supply_card_->setConnected(line.state() != Wire::State::closed);
     supply_card_->setProblem(line.problem());
     const bool known = supply_.volts() && supply_.amps();
     supply_card_->setValue(known ? QStringLiteral("%1 V").arg(*supply_.volts(), 0, 'f', 3) : QStringLiteral("–"),
-                           known ? QStringLiteral("%1 A").arg(*supply_.amps(), 0, 'f', 3)
-                                 : line.identity().section(',', 0, 1));
+                           known ? QStringLiteral("%1 A").arg(*supply_.amps(), 0, 'f', 3) : QString());
 }
 
 void InstrumentsPage::takeMultimeter() {

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
@@ -70,13 +71,18 @@ void EventsPanel::show(const TraceReading& reading, const std::function<QString(
     QString text = tr("<b>Levels</b><br>");
     std::size_t shown = 0;
     for (auto span = reading.spans.rbegin(); span != reading.spans.rend() && shown < most_levels; ++span) {
-        if (span->to_s - span->from_s < least_level_s)
+        const bool of_a_rhythm = std::any_of(events_.begin(), events_.end(), [&](const TraceEvent& event) {
+            return event.kind == TraceEventKind::retry_cycle && span->from_s >= event.t_s &&
+                   span->to_s <= event.until_s;
+        });
+        if (of_a_rhythm || span->to_s - span->from_s < least_level_s)
             continue;
         text += format::qt(describe(*span)).toHtmlEscaped() + "<br>";
         ++shown;
     }
     if (shown == 0)
-        text += tr("Nothing was seen in this stretch. Connect a meter, or open a file.");
+        text += events_.empty() ? tr("Nothing was seen in this stretch. Connect a meter, or open a file.")
+                                : tr("No level that lasts.");
     levels_->setText(text);
 }
 

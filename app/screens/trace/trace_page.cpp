@@ -28,6 +28,7 @@ constexpr int read_after_ms = 250;  // once nobody moves the stretch any more
 constexpr int tabs_height = 280;
 constexpr double page_least_span_s = 5.0;
 constexpr double page_shortest_whole_s = 60.0;
+constexpr double page_usual_span_s = 600.0;
 constexpr double page_end_s = 0.5;
 constexpr double most_read_samples = 1'000'000.0;
 constexpr double clock_times_from_s = 1e8;  // times since 1970, against those of a file that begin at nothing
@@ -84,9 +85,8 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
     });
     connect(push_, &PushPanel::said, this, &TracePage::said);
     connect(&recording_, &MeterRecording::opened, this, [this] {
+        span_chosen_ = false;
         showJob();
-        following_ = true;
-        refresh();
     });
     connect(&session_, &JobSession::changed, this, [this] { ohms_->show(reading_); });
     connect(&work_, &QFutureWatcher<TraceReading>::finished, this, [this] {
@@ -180,6 +180,7 @@ void TracePage::showStretch(double from_s, double to_s) {
     span_s_ = std::clamp(to_s - from_s, page_least_span_s, std::max(page_shortest_whole_s, last_s - first_s));
     end_s_ = std::clamp(to_s, std::min(first_s + span_s_, last_s), last_s);
     following_ = !showsFile() && end_s_ >= last_s - page_end_s;
+    span_chosen_ = true;
     refresh();
 }
 
@@ -200,8 +201,11 @@ void TracePage::showJob() {
 void TracePage::refresh() {
     const TraceRecord& shown = record();
     const double now_s = feed_.now_s();
-    if (following_ && !showsFile())
+    if (following_ && !showsFile()) {
         end_s_ = now_s;
+        if (!span_chosen_ && !shown.empty())
+            span_s_ = std::clamp(now_s - shown.first_s(), page_shortest_whole_s, page_usual_span_s);
+    }
     empty_->setVisible(shown.empty());
     plot_->setVisible(!shown.empty());
     if (showsFile())

@@ -90,7 +90,8 @@ class TracePage : public QWidget {
     std::unique_ptr<TraceRecord> file_;  // that is looked at instead of the job's
     QString file_name_;
     std::unique_ptr<TraceImport> import_;
-    double span_s_ = 120.0;
+    double span_s_ = 60.0;
+    bool span_chosen_ = false;  // by somebody; before, it grows with the recording
     double end_s_ = 0.0;
     bool following_ = true;
     std::uint64_t read_samples_ = 0;  // that there were when it was read last
