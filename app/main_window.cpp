@@ -290,7 +290,7 @@ void MainWindow::useStore(std::unique_ptr<JobStore> store) {
     session_.close();
     session_.setStore(nullptr);
     store_ = std::move(store);
-    recording_.keepIn(store_ == nullptr ? std::filesystem::path() : store_->file().parent_path() / "traces");
+    recording_.keepIn(store_ == nullptr ? std::filesystem::path() : std::filesystem::path(store_->file().string() + ".traces"));
     session_.setStore(store_.get());
     refreshShelf();
     countRepairs();
@@ -414,10 +414,10 @@ Outcome MainWindow::openFile(const QString& file) {
                          file.endsWith(".csv", Qt::CaseInsensitive) || station() == TalkStation;
     if (!capture)
         return importJob(file);
-    auto done = talk_recording_.load(file);
-    if (done)
-        go(TalkStation);
-    return done;
+    go(TalkStation);
+    cc_tabs_->setCurrentWidget(talk_);
+    talk_recording_.load(file);
+    return Done{};
 }
 
 void MainWindow::newTicket() {

@@ -25,6 +25,7 @@ Result<fs::path> make_demo_shop(const fs::path& data_directory) {
     fs::create_directories(folder, problem);
     for (const char* tail : {"", "-wal", "-shm"})
         fs::remove(file.string() + tail, problem);
+    fs::remove_all(file.string() + ".traces", problem);
     auto store = JobStore::open(file);
     if (!store)
         return store.error();

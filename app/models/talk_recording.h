@@ -4,7 +4,7 @@
 #include <QObject>
 #include <vector>
 
-#include "core/base/result.h"
+#include "app/models/background_reading.h"
 #include "core/usbc/negotiation.h"
 #include "instruments/meter_feed.h"
 
@@ -19,8 +19,11 @@ class TalkRecording : public QObject {
     [[nodiscard]] bool canRecord() const { return feed_.steerable(); }
     // Asks the recorder for the conversation since the plug went in; changed() follows.
     void record();
-    // Reads a capture of any kind; what stood before stays when it is refused.
-    Outcome load(const QString& file);
+    // Reads a capture of any kind beside the window; changed() or refused() follows. What stood before stays
+    // when it is refused or stopped.
+    void load(const QString& file);
+    void cancel() { reading_.stop(); }
+    [[nodiscard]] bool loading() const { return reading_.running(); }
     void clear();
 
     [[nodiscard]] const std::vector<pd::SeenFrame>& frames() const { return frames_; }
@@ -31,6 +34,8 @@ class TalkRecording : public QObject {
   signals:
     void changed();
     void recorderFound();
+    void progressed(double share);  // of a file that is read
+    void refused(const QString& sentence);
 
   private:
     void take(const QByteArray& remark);
@@ -40,6 +45,7 @@ class TalkRecording : public QObject {
     std::string arriving_;  // messages as they arrive, a JSON list
     bool known_ = false;
     QString origin_;
+    BackgroundReading<std::vector<pd::SeenFrame>> reading_;
 };
 
 }  // namespace eh

@@ -1,7 +1,9 @@
 // The page of the CC line in the real window: a recorder, files, the verdict, and the reading that it gives.
 #include <QAbstractItemModelTester>
+#include <QSignalSpy>
 #include <fstream>
 
+#include "app/screens/check/check_page.h"
 #include "app/screens/talk/talk_page.h"
 #include "core/usbc/message_list.h"
 #include "tests/app/app_fixture.h"
@@ -42,7 +44,8 @@ TEST_CASE("a capture that is opened becomes a ladder, a verdict and, by one key,
     TalkPage& page = w.window.talk();
     REQUIRE(w.window.station() == MainWindow::TalkStation);
     CHECK_FALSE(page.readingButton().isEnabled());
-    REQUIRE(w.window.openFile(file));
+    REQUIRE(w.window.openFile(file).ok());
+    REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
     CHECK(page.verdict().contains("nobody acknowledged"));
     const QStringList rows = rows_of(page);
     REQUIRE(rows.size() == 1);
@@ -70,12 +73,64 @@ TEST_CASE("a file that is no capture is refused in words, and what stood stays",
     std::ofstream(good.toStdString()) << pd::write_messages(unheard_offers(3));
     const QString bad = w.folder.filePath("bad.vcd");
     std::ofstream(bad.toStdString()) << "$timescale 1 parsec $end\n";
-    REQUIRE(w.window.openFile(good));
-    const auto refused = w.window.openFile(bad);
-    REQUIRE_FALSE(refused);
-    CHECK(refused.error().text().find("time scale") != std::string::npos);
+    QSignalSpy refused(&w.window.talkRecording(), &TalkRecording::refused);
+    REQUIRE(w.window.openFile(good).ok());
+    REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
+    REQUIRE(w.window.openFile(bad).ok());
+    REQUIRE(eventually([&] { return refused.count() == 1; }));
+    CHECK_THAT(refused.front().front().toString().toStdString(), Catch::Contains("time scale"));
     CHECK(rows_of(w.window.talk()).size() == 1);
-    CHECK_FALSE(w.window.openFile(w.folder.filePath("nothing.vcd")).ok());
+    REQUIRE(w.window.openFile(w.folder.filePath("nothing.vcd")).ok());
+    REQUIRE(eventually([&] { return refused.count() == 2; }));
+    CHECK(rows_of(w.window.talk()).size() == 1);
+}
+
+TEST_CASE("a long capture is read beside the window and can be stopped", "[app][talk]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    const QString file = w.folder.filePath("long.csv");
+    {
+        std::ofstream stream(file.toStdString());
+        stream << "t_s,cc1_volts\n";
+        for (int i = 0; i < 4'000'000; ++i)
+            stream << 1e-6 * i << ",0.0\n";
+    }
+    QSignalSpy refused(&w.window.talkRecording(), &TalkRecording::refused);
+    w.press(Qt::Key_F7);
+    w.window.talkRecording().load(file);
+    CHECK(w.window.talkRecording().loading());
+    QTest::qWait(20);
+    w.window.talkRecording().cancel();
+    REQUIRE(eventually([&] { return !w.window.talkRecording().loading(); }));
+    REQUIRE(eventually([&] { return refused.count() == 1; }));
+    CHECK_FALSE(w.window.talkRecording().known());
+}
+
+TEST_CASE("charger, cable and machine are checked as they are entered, and CC volts are explained",
+          "[app][check]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    w.press(Qt::Key_F7);
+    w.window.ccTabs().setCurrentIndex(1);
+    CheckPage& page = w.window.check();
+    page.label().setPlainText("5V 3A, 20V 5A");
+    page.watts().setValue(90.0);
+    CHECK(page.contract().startsWith("20 V 3 A"));
+    CHECK_THAT(page.notes().toStdString(), Catch::Contains("not marked for 5 A"));
+    page.mark().setCurrentIndex(1);
+    CHECK(page.contract().startsWith("20 V 5 A"));
+    CHECK(page.contract().contains("100 W"));
+    page.length().setValue(6.0);
+    CHECK_THAT(page.notes().toStdString(), Catch::Contains("shorter or thicker"));
+    page.label().setPlainText("65 W");
+    CHECK(page.contract() == QStringLiteral("–"));
+    CHECK_THAT(page.ccFinding().toStdString(), Catch::Contains("No volts"));
+    page.cc1().setValue(1.68);
+    CHECK_THAT(page.ccFinding().toStdString(), Catch::Contains("3 A"));
+    page.cc2().setValue(1.68);
+    CHECK_THAT(page.ccFinding().toStdString(), Catch::Contains("both CC pins"));
 }
 
 TEST_CASE("the recorder of the simulated bench is asked, and the port on the strip is what talks",

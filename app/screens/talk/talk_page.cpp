@@ -16,6 +16,8 @@ namespace {
 constexpr int side_width = 330;
 constexpr int lanes_height = 26;
 constexpr double usual_volts = 20.0;
+constexpr int progress_steps = 1000;
+constexpr int progress_width = 140;
 
 // Names the lines of life above the ladder.
 class LaneNames : public QWidget {
@@ -79,6 +81,8 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
       empty_(paragraph(this, tr("What to do first"))),
       ladder_(new QListView(this)),
       lanes_(new LaneNames(*ladder_, this)),
+      progress_(new QProgressBar(this)),
+      stop_(new QPushButton(tr("Stop"), this)),
       record_(new QPushButton(tr("&Record"), this)),
       open_(new QPushButton(tr("&Open a capture …"), this)),
       reading_(new QPushButton(tr("&Take as a reading"), this)) {
@@ -108,6 +112,13 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
     words->addWidget(verdict_);
     words->addWidget(origin_);
     head->addLayout(words, 1);
+    progress_->setRange(0, progress_steps);
+    progress_->setTextVisible(false);
+    progress_->setFixedWidth(progress_width);
+    progress_->hide();
+    stop_->hide();
+    head->addWidget(progress_, 0, Qt::AlignTop);
+    head->addWidget(stop_, 0, Qt::AlignTop);
     head->addWidget(record_, 0, Qt::AlignTop);
     head->addWidget(open_, 0, Qt::AlignTop);
     head->addWidget(reading_, 0, Qt::AlignTop);
@@ -127,6 +138,19 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
     connect(record_, &QPushButton::clicked, &recording_, &TalkRecording::record);
     connect(open_, &QPushButton::clicked, this, &TalkPage::openAsked);
     connect(reading_, &QPushButton::clicked, this, &TalkPage::takeReading);
+    connect(stop_, &QPushButton::clicked, &recording_, &TalkRecording::cancel);
+    connect(&recording_, &TalkRecording::progressed, this, [this](double share) {
+        if (!recording_.loading())
+            return;
+        progress_->setValue(static_cast<int>(progress_steps * share));
+        progress_->show();
+        stop_->show();
+    });
+    connect(&recording_, &TalkRecording::refused, this, [this](const QString& sentence) {
+        progress_->hide();
+        stop_->hide();
+        emit said(sentence);
+    });
     connect(&recording_, &TalkRecording::changed, this, &TalkPage::refresh);
     connect(&recording_, &TalkRecording::recorderFound, this, &TalkPage::refresh);
     connect(&session_, &JobSession::changed, this, &TalkPage::refresh);
@@ -159,6 +183,8 @@ double TalkPage::wantedVolts() const {
 }
 
 void TalkPage::refresh() {
+    progress_->hide();
+    stop_->hide();
     const bool known = recording_.known();
     record_->setVisible(recording_.canRecord());
     reading_->setEnabled(known && session_.hasJob());
@@ -200,8 +226,7 @@ void TalkPage::openAsked() {
                                                       tr("Captures (*.vcd *.csv *.json);;All files (*)"));
     if (file.isEmpty())
         return;
-    if (const auto done = recording_.load(file); !done)
-        emit said(format::qt(done.error().text()));
+    recording_.load(file);
 }
 
 void TalkPage::takeReading() {

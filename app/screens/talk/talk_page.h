@@ -3,6 +3,7 @@
 
 #include <QLabel>
 #include <QListView>
+#include <QProgressBar>
 #include <QPushButton>
 #include <QWidget>
 
@@ -49,6 +50,8 @@ class TalkPage : public QWidget {
     QLabel* empty_;
     QListView* ladder_;
     QWidget* lanes_;
+    QProgressBar* progress_;
+    QPushButton* stop_;
     QPushButton* record_;
     QPushButton* open_;
     QPushButton* reading_;
