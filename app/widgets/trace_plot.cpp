@@ -45,12 +45,16 @@ TracePlot::TracePlot(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot(t
     dress(plot_->yAxis2, c.amps, tr("amps"));
     plot_->xAxis->setLabelPadding(0);
     plot_->xAxis->setNumberFormat("gb");
+    // Pens of one pixel are drawn some fifty times faster than wider or dashed ones, which decides whether an hour
+    // can be panned. So the volts are thick by being drawn twice, a pixel apart, and both curves carry their name:
+    // they are told apart by stroke and word as well as by colour.
     volts_ = plot_->addGraph(plot_->xAxis, plot_->yAxis);
-    volts_->setPen(QPen(c.volts, 2.0));
+    volts_beside_ = plot_->addGraph(plot_->xAxis, plot_->yAxis);
     amps_ = plot_->addGraph(plot_->xAxis, plot_->yAxis2);
-    // Told apart by the stroke as well as by colour.
-    amps_->setPen(QPen(c.amps, 1.6, Qt::DashLine));
-    for (QCPGraph* graph : {volts_, amps_})
+    for (QCPGraph* graph : {volts_, volts_beside_})
+        graph->setPen(QPen(c.volts, 1.0));
+    amps_->setPen(QPen(c.amps, 1.0));
+    for (QCPGraph* graph : {volts_, volts_beside_, amps_})
         graph->setAdaptiveSampling(false);  // there are few points a pixel already
     plot_->setNoAntialiasingOnDrag(true);
     plot_->setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -71,7 +75,7 @@ double TracePlot::seconds_a_pixel() const {
     return (to_s_ - from_s_) / std::max(1, plot_->axisRect()->width());
 }
 
-void TracePlot::show(const TraceRecord& record, double from_s, double to_s) {
+void TracePlot::draw(const TraceRecord& record, double from_s, double to_s) {
     constexpr double minute_s = 60.0;
     constexpr double hour_s = 3600.0;
     from_s_ = from_s;
@@ -128,10 +132,39 @@ void TracePlot::drawCurves(const TraceRecord& record) {
         last_s = std::max(last_s, column.to_s);
     }
     dark(end_s);
+    constexpr double headroom_volts = 1.3;
+    constexpr double headroom_amps = 1.45;
+    plot_->yAxis->setRange(0.0, top_volts * headroom_volts);
+    plot_->yAxis2->setRange(0.0, top_amps * headroom_amps);
+    QVector<double> beside = volts;
+    const double pixel_volts = top_volts * headroom_volts / std::max(1, plot_->axisRect()->height());
+    for (double& value : beside)
+        value += pixel_volts;
     volts_->setData(t, volts, true);
+    volts_beside_->setData(t, beside, true);
     amps_->setData(t, amps, true);
-    plot_->yAxis->setRange(0.0, top_volts * 1.12);
-    plot_->yAxis2->setRange(0.0, top_amps * 1.25);
+    if (!t.isEmpty())
+        nameCurves(t.back(), volts.back(), amps.back());
+}
+
+// At their right ends, where the eye is while the stream comes.
+void TracePlot::nameCurves(double t, double volts, double amps) {
+    if (std::isnan(volts) || std::isnan(amps))
+        return;
+    const auto name = [&](const QString& text, const QColor& colour, QCPAxis* axis, double value, bool above) {
+        auto* word = new QCPItemText(plot_);
+        word->setText(text);
+        word->setFont(theme::text_font(0.85, true));
+        word->setColor(colour);
+        word->setBrush(theme::colours().surface);
+        word->setPositionAlignment(Qt::AlignRight | (above ? Qt::AlignBottom : Qt::AlignTop));
+        word->position->setAxes(plot_->xAxis, axis);
+        word->position->setCoords(t, value);
+    };
+    // The higher one carries its name above, the lower one below, so that they never cover each other.
+    const bool volts_higher = volts / plot_->yAxis->range().upper >= amps / plot_->yAxis2->range().upper;
+    name(tr("volts"), theme::colours().volts, plot_->yAxis, volts, volts_higher);
+    name(tr("amps"), theme::colours().amps, plot_->yAxis2, amps, !volts_higher);
 }
 
 void TracePlot::drawDark(double from_s, double to_s) {

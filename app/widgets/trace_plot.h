@@ -32,7 +32,7 @@ class TracePlot : public QWidget {
     void setMarks(std::vector<TraceMark> marks) { marks_ = std::move(marks); }
     // Nothing is said of the time before and after these, not even that the meter was dark.
     void setKnown(double from_s, double to_s);
-    void show(const TraceRecord& record, double from_s, double to_s);
+    void draw(const TraceRecord& record, double from_s, double to_s);
 
     [[nodiscard]] double from_s() const { return from_s_; }
     [[nodiscard]] double to_s() const { return to_s_; }
@@ -48,12 +48,14 @@ class TracePlot : public QWidget {
 
   private:
     void drawCurves(const TraceRecord& record);
+    void nameCurves(double t, double volts, double amps);
     void drawDark(double from_s, double to_s);
     void drawMarks(const TraceRecord& record);
     [[nodiscard]] double seconds_a_pixel() const;
 
     QCustomPlot* plot_;
     QCPGraph* volts_;
+    QCPGraph* volts_beside_;
     QCPGraph* amps_;
     double from_s_ = 0.0;
     double to_s_ = 1.0;

@@ -101,7 +101,7 @@ void RollView::refresh() {
     const double first_s =
         recording_.empty() ? feed_.connected_s() : std::min(feed_.connected_s(), recording_.record().first_s());
     plot_->setKnown(first_s, connected ? now_s : last_s);
-    plot_->show(recording_.record(), end_s_ - span_s_, end_s_ + 1e-3);
+    plot_->draw(recording_.record(), end_s_ - span_s_, end_s_ + 1e-3);
 }
 
 }  // namespace eh

@@ -25,6 +25,7 @@ EventsPanel::EventsPanel(QWidget* parent)
       take_(new QPushButton(tr("&Take as a reading"), this)) {
     table_->setHorizontalHeaderLabels({tr("When"), tr("What")});
     table_->horizontalHeader()->setStretchLastSection(true);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     table_->verticalHeader()->hide();
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);

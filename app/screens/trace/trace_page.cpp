@@ -230,7 +230,7 @@ void TracePage::refresh() {
     const bool from_start = showsFile();
     plot_->setReference(from_start ? shown.first_s() : now_s,
                         from_start ? tr("%1 from the start of the file") : tr("%1 before now"));
-    plot_->show(shown, end_s_ - span_s_, end_s_ + 1e-3);
+    plot_->draw(shown, end_s_ - span_s_, end_s_ + 1e-3);
     if (!read_soon_.isActive() && (!following_ || shown.samples() != read_samples_))
         read_soon_.start();
 }

@@ -147,3 +147,57 @@ TEST_CASE("Numbers that are none never enter a recording") {
     CHECK(record->left_out() == 3);
     CHECK(record->gaps(0.0, 10.0).empty());
 }
+
+namespace {
+
+// Kilobytes of this process that are in memory.
+long resident_kilobytes() {
+    std::ifstream status("/proc/self/status");
+    for (std::string line; std::getline(status, line);) {
+        if (line.rfind("VmRSS:", 0) == 0)
+            return std::stol(line.substr(6));
+    }
+    return 0;
+}
+
+MeterSample eight_hours_at(std::size_t i) {
+    return {1.7e9 + 0.001 * static_cast<double>(i), 20.0 + static_cast<double>(i % 97) / 64.0,
+            1.0 + static_cast<double>(i % 89) / 128.0};
+}
+
+}  // namespace
+
+TEST_CASE("eight hours at 1 kHz are kept without loss, in memory that stays flat", "[slow]") {
+    constexpr std::size_t count = 8ul * 3600 * 1000;
+    constexpr std::size_t piece = 1000;
+    const RecordFile file;
+    const long before = resident_kilobytes();
+    {
+        const auto record = opened(file);
+        std::vector<MeterSample> samples(piece);
+        for (std::size_t i = 0; i < count; i += piece) {
+            for (std::size_t k = 0; k < piece; ++k)
+                samples[k] = eight_hours_at(i + k);
+            record->append(samples);
+        }
+        REQUIRE(record->flush().ok());
+        CHECK(record->samples() == count);
+        CHECK(record->left_out() == 0);
+        // The data are 440 MiB; what is kept of them in memory is their outline.
+        CHECK(resident_kilobytes() - before < 24 * 1024);
+    }
+    const auto again = opened(file);
+    CHECK(again->samples() == count);
+    std::size_t at = 0;
+    bool same = true;
+    again->visit(0.0, 1e12, [&](std::span<const MeterSample> samples) {
+        for (const MeterSample& sample : samples) {
+            const MeterSample wanted = eight_hours_at(at++);
+            same = same && sample == wanted;
+        }
+        return same;
+    });
+    CHECK(same);
+    CHECK(at == count);
+    CHECK(resident_kilobytes() - before < 24 * 1024);
+}
