@@ -25,6 +25,8 @@ struct BenchCosts {
     double remove_risk_minutes = 4.0;
     double failed_repair_minutes = 60.0;
     double repair_due_probability = 0.92;  // from here on repairing beats any reading
+    // "None of these" is no repair but the end of the road: the bench is left only when it is this sure.
+    double give_up_probability = 0.99;
 };
 
 Result<BenchCosts> parse_costs(const std::string& text, const std::string& file);

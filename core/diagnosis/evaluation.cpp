@@ -62,7 +62,9 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
         const NextStep step = next_acts(*suspects.table, suspects.ranking, readings, now, costs, options);
         const PartSuspicion& first = suspects.ranking.parts.front();
         const bool settled =
-            first.kind != HypothesisKind::fault && first.probability >= costs.repair_due_probability;
+            (first.kind == HypothesisKind::nothing_wrong &&
+             first.probability >= costs.repair_due_probability) ||
+            (first.kind == HypothesisKind::none_of_these && first.probability >= costs.give_up_probability);
         const bool exhausted = order == nullptr ? step.acts.empty() : in_order == order->size();
         if (step.repair_due || settled || exhausted || static_cast<int>(readings.size()) >= most_readings)
             break;

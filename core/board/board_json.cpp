@@ -1,0 +1,122 @@
+#include "core/board/board_json.h"
+
+#include <array>
+#include <fstream>
+#include <set>
+
+#include "core/base/files.h"
+#include "core/base/json_reader.h"
+
+namespace eh {
+namespace {
+
+constexpr const char* format_name = "eager-hound.board";
+constexpr int newest_format = 1;
+constexpr std::array<const char*, 3> side_names{"top", "bottom", "both"};
+constexpr double farthest_mm = 2000.0;
+constexpr double widest_pad_mm = 200.0;
+
+BoardSide side_in(const JsonReader& item) {
+    const std::string text = item.text("side", side_names[0]);
+    for (std::size_t i = 0; i < side_names.size(); ++i) {
+        if (text == side_names[i])
+            return static_cast<BoardSide>(i);
+    }
+    item.at("side").refuse("a side is top, bottom or both");
+}
+
+Pad read_pad(const JsonReader& item, BoardMap& map) {
+    Pad pad;
+    if (item.has("net"))
+        pad.net = map.net_named(item.text("net"));
+    if (item.has("part"))
+        pad.part = map.part_named(item.text("part"));
+    pad.pin = item.text("pin", "");
+    if (item.has("x_mm") || item.has("y_mm"))
+        pad.place = Point{item.number_between("x_mm", -farthest_mm, farthest_mm),
+                          item.number_between("y_mm", -farthest_mm, farthest_mm)};
+    pad.side = side_in(item);
+    const auto size = [&](const char* key) {
+        return item.has(key) ? item.number_between(key, 0.0, widest_pad_mm) : 0.0;
+    };
+    pad.width_mm = size("width_mm");
+    pad.height_mm = size("height_mm");
+    pad.drill_mm = size("drill_mm");
+    return pad;
+}
+
+}  // namespace
+
+std::string write_board(const BoardMap& map) {
+    nlohmann::json root{{"format", std::string(format_name) + "/" + std::to_string(newest_format)},
+                        {"title", map.title}};
+    auto& unfitted = root["not_fitted"] = nlohmann::json::array();
+    for (const BoardPart& part : map.parts()) {
+        if (!part.fitted)
+            unfitted.push_back(part.name);
+    }
+    auto& pads = root["pads"] = nlohmann::json::array();
+    for (const Pad& pad : map.pads()) {
+        nlohmann::json one{{"side", side_names[static_cast<std::size_t>(pad.side)]}};
+        if (pad.net != no_index)
+            one["net"] = map.net(pad.net).name;
+        if (pad.part != no_index)
+            one["part"] = map.part(pad.part).name;
+        if (!pad.pin.empty())
+            one["pin"] = pad.pin;
+        if (pad.place) {
+            one["x_mm"] = pad.place->x_mm;
+            one["y_mm"] = pad.place->y_mm;
+        }
+        for (const auto& [key, value] :
+             {std::pair{"width_mm", pad.width_mm}, {"height_mm", pad.height_mm}, {"drill_mm", pad.drill_mm}}) {
+            if (value > 0.0)
+                one[key] = value;
+        }
+        pads.push_back(std::move(one));
+    }
+    return root.dump(1);
+}
+
+Result<BoardImport> parse_board(const std::string& text, const std::string& file) {
+    return read_json<BoardImport>(text, file, [&](const JsonReader& root) {
+        root.check_format(format_name, newest_format);
+        BoardImport found;
+        found.map.title = root.text("title", "");
+        std::set<std::string> pins;
+        for (const JsonReader& item : root.items("pads")) {
+            Pad pad = read_pad(item, found.map);
+            if (pad.part != no_index && !pad.pin.empty() &&
+                !pins.insert(found.map.part(pad.part).name + '-' + pad.pin).second)
+                found.remarks.push_back({0, item.path() + ": pin " + pad.pin + " of " + found.map.part(pad.part).name +
+                                                " stands here again: two parts may have one name"});
+            found.map.add_pad(std::move(pad));
+            ++found.records;
+        }
+        if (found.records == 0)
+            root.at("pads").refuse("a board needs pads");
+        for (const std::string& name : root.texts("not_fitted")) {
+            const int part = found.map.find_part(name);
+            if (part == no_index)
+                root.at("not_fitted").refuse("there is no part “" + name + "” on this board");
+            found.map.set_fitted(part, false);
+        }
+        found.map.index();
+        return found;
+    });
+}
+
+Result<BoardImport> read_board(const std::filesystem::path& path) {
+    std::ifstream file(path, std::ios::binary);
+    if (!file)
+        return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
+                     path.string()};
+    const int first = (file >> std::ws).peek();
+    file.seekg(0);
+    if (first != '{')
+        return read_ipc356(file, path.filename().string());
+    const auto text = read_text_file(path);
+    return text ? parse_board(*text, path.filename().string()) : Result<BoardImport>(text.error());
+}
+
+}  // namespace eh

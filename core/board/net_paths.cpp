@@ -1,0 +1,54 @@
+#include "core/board/net_paths.h"
+
+#include <algorithm>
+#include <cctype>
+#include <string>
+
+namespace eh {
+namespace {
+
+constexpr std::size_t plane_pads = 200;  // a net of more is a plane
+
+// The letters before the number: "FB" of "FB12".
+std::string letters_of(const std::string& name) {
+    std::string letters;
+    for (const char c : name) {
+        if (std::isalpha(static_cast<unsigned char>(c)) == 0)
+            break;
+        letters += static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+    }
+    return letters;
+}
+
+}  // namespace
+
+bool carries_on(const BoardMap& map, int part) {
+    const std::string letters = letters_of(map.part(part).name);
+    return (letters == "L" || letters == "FB" || letters == "F") && map.part(part).fitted &&
+           map.nets_of(part).size() == 2;
+}
+
+std::vector<NetReach> nets_reached(const BoardMap& map, int net,
+                                   const std::function<bool(int part)>& bridges) {
+    std::vector<NetReach> reached{{net, no_index, no_index, 0}};
+    std::vector<char> known(map.nets().size(), 0);
+    known[static_cast<std::size_t>(net)] = 1;
+    for (std::size_t at = 0; at < reached.size(); ++at) {
+        const NetReach here = reached[at];
+        if (map.net(here.net).pads.size() > plane_pads && at > 0)
+            continue;
+        for (const int part : map.parts_on(here.net)) {
+            if (!bridges(part))
+                continue;
+            for (const int next : map.nets_of(part)) {
+                if (known[static_cast<std::size_t>(next)] != 0)
+                    continue;
+                known[static_cast<std::size_t>(next)] = 1;
+                reached.push_back({next, part, here.net, here.hops + 1});
+            }
+        }
+    }
+    return reached;
+}
+
+}  // namespace eh
