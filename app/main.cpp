@@ -7,6 +7,7 @@
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
 #include "app/models/machine_library.h"
+#include "app/models/preferences.h"
 #include "app/self_measure.h"
 #include "app/shop_file.h"
 #include "app/style/theme.h"
@@ -29,6 +30,9 @@ void start_demo(eh::MainWindow& window, eh::BenchSimulator& bench, const std::fi
         window.say(QString::fromStdString(store.error().text()));
         return;
     }
+    // The demo's machine comes with its board.
+    eh::Preferences().setBoardOf("usbc-two-chained",
+                                 QString::fromStdString((data / "boards" / "demo-board.json").string()));
     window.useStore(std::move(store).value());
     bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
 }

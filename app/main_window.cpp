@@ -15,6 +15,7 @@
 
 #include "app/format/text.h"
 #include "app/screens/bench/bench_page.h"
+#include "app/screens/board/board_page.h"
 #include "app/screens/check/check_page.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/instruments/instruments_page.h"
@@ -68,7 +69,8 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       check_(new CheckPage(session_, knowledge, this)),
       cc_tabs_(new QTabWidget(this)),
       trace_(new TracePage(session_, recording_, feed_, meter_capture_, multimeter_, knowledge, this)),
-      instruments_(new InstrumentsPage(session_, feed_, multimeter_, supply_, preferences_, knowledge, this)) {
+      instruments_(new InstrumentsPage(session_, feed_, multimeter_, supply_, preferences_, knowledge, this)),
+      board_(new BoardPage(session_, preferences_, knowledge, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
     cc_tabs_->addTab(talk_, tr("&Conversation"));
@@ -77,7 +79,8 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
     for (QWidget* page :
          {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
           static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_),
-          static_cast<QWidget*>(cc_tabs_), static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_)})
+          static_cast<QWidget*>(cc_tabs_), static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_),
+          static_cast<QWidget*>(board_)})
         pages_->addWidget(page);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);
@@ -123,7 +126,7 @@ QWidget* MainWindow::makeStations() {
     // F9 is the foot pedal's key.
     const std::pair<QString, int> stops[StationCount] = {
         {tr("Shelf"), 1},    {tr("Intake"), 2},  {tr("Bench"), 3}, {tr("Repair"), 4},      {tr("Proof"), 5},
-        {tr("Handover"), 6}, {tr("CC line"), 7}, {tr("Trace"), 8}, {tr("Instruments"), 10}};
+        {tr("Handover"), 6}, {tr("CC line"), 7}, {tr("Trace"), 8}, {tr("Instruments"), 10}, {tr("Board"), 11}};
     for (int s = 0; s < StationCount; ++s) {
         const auto& [name, key] = stops[s];
         auto* button = new StationButton(name, QStringLiteral("F%1").arg(key), rail);
@@ -222,6 +225,7 @@ void MainWindow::wire() {
     connect(&session_, &JobSession::trouble, this, &MainWindow::say);
     connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
     connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
+    connect(board_, &BoardPage::said, this, &MainWindow::say);
     connect(&recording_, &MeterRecording::trouble, this, &MainWindow::say);
     connect(trace_, &TracePage::said, this, &MainWindow::say);
     connect(instruments_, &InstrumentsPage::said, this, &MainWindow::say);
@@ -280,6 +284,8 @@ void MainWindow::go(Station station) {
         talk_->ladder().setFocus();
     else if (station == TraceStation)
         trace_->setFocus();
+    else if (station == BoardStation)
+        board_->search().setFocus();
 }
 
 MainWindow::Station MainWindow::station() const {

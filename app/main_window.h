@@ -24,6 +24,7 @@
 namespace eh {
 
 class BenchPage;
+class BoardPage;
 class CheckPage;
 class HandoverPage;
 class InstrumentsPage;
@@ -50,6 +51,7 @@ class MainWindow : public QMainWindow {
         TalkStation,
         TraceStation,
         InstrumentsStation,
+        BoardStation,
         StationCount
     };
 
@@ -88,6 +90,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] QTabWidget& ccTabs() { return *cc_tabs_; }
     [[nodiscard]] TracePage& trace() { return *trace_; }
     [[nodiscard]] InstrumentsPage& instruments() { return *instruments_; }
+    [[nodiscard]] BoardPage& board() { return *board_; }
     [[nodiscard]] Multimeter& multimeter() { return multimeter_; }
     [[nodiscard]] BenchSupply& supply() { return supply_; }
     [[nodiscard]] MeterRecording& recording() { return recording_; }
@@ -145,6 +148,7 @@ class MainWindow : public QMainWindow {
     QTabWidget* cc_tabs_;  // both ask why only 5 V
     TracePage* trace_;
     InstrumentsPage* instruments_;
+    BoardPage* board_;
     std::vector<Reading> asked_readings_;
     Ticket asked_ticket_;
     BenchConfiguration asked_bench_;

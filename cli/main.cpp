@@ -4,6 +4,7 @@
 #include <QGuiApplication>
 #include <iostream>
 
+#include "cli/board_command.h"
 #include "cli/commands.h"
 #include "cli/pd_commands.h"
 #include "cli/trace_command.h"
@@ -110,6 +111,14 @@ int main(int argc, char** argv) {
     std::string trace_file = "-";
     trace->add_option("file", trace_file, "CSV t_s,volts,amps; - for standard input");
 
+    auto* board = app.add_subcommand("board", "what a netlist (IPC-D-356A) or board file holds");
+    std::string board_file;
+    eh::cli::BoardQuestion board_question;
+    board->add_option("file", board_file, "the board")->required();
+    board->add_option("--net", board_question.net, "tell of this net");
+    board->add_option("--part", board_question.part, "tell of this part");
+    board->add_option("--out", board_question.out, "write the board in the program's own form");
+
     auto* report = app.add_subcommand("report", "the handover sheet of a job");
     std::string pdf_file;
     std::string shop_name;
@@ -125,6 +134,8 @@ int main(int argc, char** argv) {
 
     if (trace->parsed())
         return print(eh::cli::read_trace_file(trace_file));
+    if (board->parsed())
+        return print(eh::cli::describe_board(board_file, board_question));
     if (decode->parsed())
         return print(eh::cli::read_talk(capture_file, capture, wanted_volts));
     const auto shop = eh::cli::load_shop();

@@ -21,6 +21,14 @@ class Preferences {
     // Which columns of the meter's lines mean what.
     [[nodiscard]] MeterColumns meterColumns() const;
     void setMeterColumns(const MeterColumns& columns);
+    // The board file last opened for a kind of machine.
+    [[nodiscard]] QString boardOf(const QString& machine) const {
+        return machine.isEmpty() ? QString() : settings_.value("boards/" + machine).toString();
+    }
+    void setBoardOf(const QString& machine, const QString& file) {
+        if (!machine.isEmpty())
+            settings_.setValue("boards/" + machine, file);
+    }
     [[nodiscard]] QByteArray geometry() const { return settings_.value("window/geometry").toByteArray(); }
     void setGeometry(const QByteArray& geometry) { settings_.setValue("window/geometry", geometry); }
     [[nodiscard]] QString shopName() const { return settings_.value("shop/name").toString(); }

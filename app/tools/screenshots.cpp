@@ -12,6 +12,8 @@
 #include "app/main_window.h"
 #include "app/models/machine_library.h"
 #include "app/screens/bench/bench_page.h"
+#include "app/screens/board/board_page.h"
+#include "app/screens/board/board_view.h"
 #include "app/screens/check/check_page.h"
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/instruments/supply_panel.h"
@@ -141,6 +143,12 @@ int main(int argc, char** argv) {
     good &= take(window, folder, "instruments");
     supply.offButton().click();
     window.session().undoStack().undo();
+    window.go(eh::MainWindow::BoardStation);
+    (void)window.board().openFile(QString::fromStdString((data / "boards" / "demo-board.json").string()));
+    window.board().search().setText("vin");
+    window.board().found().setCurrentRow(0);
+    window.board().view().showAll();
+    good &= take(window, folder, "board");
     window.go(eh::MainWindow::TraceStation);
     QTest::qWait(stream_ms);
     good &= take(window, folder, "trace");

@@ -166,6 +166,10 @@ double log_broad(const Reading& reading, const AccuracyOptions&) {
     return std::log(broad_values(reading) / words_of(reading.kind));
 }
 
+double broad_open_share(bool over_limit) {
+    return over_limit ? broad_ol_share : 1.0 - broad_ol_share;
+}
+
 ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
     ReadingTerms terms;
     terms.words = words_of(reading.kind);

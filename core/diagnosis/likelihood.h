@@ -32,6 +32,9 @@ struct ReadingTerms {
 
 ReadingTerms reading_terms(const Reading& reading, const Topology& topology);
 
+// Share of a broad spread of ohms that is over the multimeter's limit, or is not.
+double broad_open_share(bool over_limit);
+
 // A reading's number against one sample.
 struct Residual {
     double deviation = 0.0;  // seen less expected

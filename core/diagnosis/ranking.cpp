@@ -11,6 +11,7 @@
 #include <unordered_map>
 
 #include "core/diagnosis/bayes.h"
+#include "core/diagnosis/repeats.h"
 #include "core/electrics/engineering.h"
 #include "core/machine/fault_reach.h"
 
@@ -76,6 +77,17 @@ std::shared_ptr<const NumberColumn> number_column(PredictionTable& table, const 
     if (reading.kind == ReadingKind::through)
         return table.through(reading.configuration, table.plan().find_block(reading.place), stop);
     return table.ohms(reading.configuration, net, stop);
+}
+
+void take_again(ReadingFit& fit, const Reading& reading, const Reading& before,
+                const AccuracyOptions& accuracy) {
+    std::unordered_map<const void*, std::shared_ptr<const std::vector<SampleTerms>>> known;
+    for (auto& samples : fit.samples) {
+        auto& again = known[samples.get()];
+        if (again == nullptr)
+            again = std::make_shared<const std::vector<SampleTerms>>(taken_again(*samples, reading, before, accuracy));
+        samples = again;
+    }
 }
 
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
@@ -260,8 +272,10 @@ class Weighing {
         for (const Reading& reading : readings) {
             if (!counts(reading, table.plan()))
                 continue;
-            used_.push_back(&reading);
             fits_.push_back(fit_of(table, reading, accuracy));
+            if (const Reading* before = taken_before(used_, reading))
+                take_again(fits_.back(), reading, *before, accuracy);
+            used_.push_back(&reading);
             terms.push_back(fits_.back().terms);
         }
         quirks_ = QuirkBook(count_, static_cast<std::size_t>(table.options().samples), terms, accuracy);

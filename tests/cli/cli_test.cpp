@@ -186,3 +186,15 @@ TEST_CASE("trace reads a recording from standard input", "[cli][trace]") {
     CHECK(answer["events"][1]["kind"] == "contract_step");
     CHECK(run({"trace", "/nowhere/at/all.csv"}).code == 1);
 }
+
+TEST_CASE("a board is described, with a net and where it goes on", "[cli]") {
+    const QString file = QString::fromStdString((eh::default_data_directory() / "boards" / "demo-board.json").string());
+    const auto told = run({"board", file, "--net", "chgin", "--part", "RS1"});
+    REQUIRE(told.code == 0);
+    const auto answer = nlohmann::json::parse(told.out);
+    CHECK(answer["parts"].get<int>() > 350);
+    CHECK(answer["net"]["name"] == "chgin");
+    CHECK(answer["part"]["pins"].size() == 2);
+    CHECK(run({"board", file, "--net", "nowhere"}).code == 1);
+    CHECK(run({"board", "/no/such/board"}).code == 1);
+}

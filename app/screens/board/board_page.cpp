@@ -1,0 +1,331 @@
+#include "app/screens/board/board_page.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QShortcut>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/format/text.h"
+#include "app/screens/board/board_view.h"
+#include "app/style/theme.h"
+#include "core/board/board_json.h"
+#include "core/board/net_paths.h"
+#include "core/electrics/engineering.h"
+
+namespace eh {
+namespace {
+
+constexpr int panel_width = 320;
+constexpr std::size_t most_hits = 40;
+constexpr std::size_t most_named_parts = 24;
+constexpr int kind_role = Qt::UserRole + 1;
+constexpr int net_kind = 1;
+constexpr int part_kind = 2;
+constexpr double zoom_step = 1.4;
+
+QString sides_word(BoardSide side) {
+    return side == BoardSide::bottom ? BoardPage::tr("Side: &bottom") : BoardPage::tr("Side: &top");
+}
+
+}  // namespace
+
+BoardPage::BoardPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge, QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      preferences_(preferences),
+      knowledge_(knowledge),
+      view_(new BoardView(this)),
+      title_(new QLabel(this)),
+      remarks_(new QLabel(this)),
+      search_(new QLineEdit(this)),
+      found_(new QListWidget(this)),
+      details_(new QLabel(this)),
+      empty_(new QLabel(this)),
+      side_button_(new QPushButton(sides_word(BoardSide::top), this)) {
+    title_->setFont(theme::text_font(1.25, true));
+    remarks_->setProperty("role", "soft");
+    empty_->setWordWrap(true);
+    empty_->setAlignment(Qt::AlignCenter);
+    empty_->setText(tr("No board is open. Open the netlist of this machine's board (IPC-D-356A, as board makers test by) "
+                       "or a board file of this program. It is remembered for this kind of machine."));
+    auto* head = new QHBoxLayout;
+    head->addWidget(title_);
+    head->addWidget(remarks_, 1);
+    const auto add = [&](QPushButton* button, const QString& tip, auto act) {
+        button->setToolTip(tip);
+        connect(button, &QPushButton::clicked, this, act);
+        head->addWidget(button);
+    };
+    add(side_button_, tr("Turn the board over (T)"), [this] { turnOver(); });
+    add(new QPushButton(tr("&Whole board"), this), tr("Show all of it (0)"), [this] { view_->showAll(); });
+    add(new QPushButton(tr("&Open …"), this), tr("Open a netlist or a board"), [this] { openAsked(); });
+    auto* body = new QHBoxLayout;
+    body->addWidget(makeSide());
+    body->addWidget(view_, 1);
+    body->addWidget(empty_, 1);
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(14, 10, 14, 8);
+    page->addLayout(head);
+    page->addLayout(body, 1);
+    connect(view_, &BoardView::padPicked, this, &BoardPage::padPicked);
+    connect(&session_, &JobSession::opened, this, &BoardPage::openRemembered);
+    connect(&session_, &JobSession::changed, this, [this] {
+        openRemembered();
+        showDetails();
+    });
+    const auto key = [&](const QKeySequence& keys, auto act) {
+        auto* shortcut = new QShortcut(keys, view_);
+        shortcut->setContext(Qt::WidgetShortcut);
+        connect(shortcut, &QShortcut::activated, this, act);
+    };
+    view_->setFocusPolicy(Qt::StrongFocus);
+    key(Qt::Key_T, [this] { turnOver(); });
+    key(Qt::Key_0, [this] { view_->showAll(); });
+    key(Qt::Key_Plus, [this] { view_->zoom(zoom_step, view_->rect().center()); });
+    key(Qt::Key_Minus, [this] { view_->zoom(1.0 / zoom_step, view_->rect().center()); });
+    key(Qt::Key_Escape, [this] { clearPick(); });
+    clearPick();
+    view_->hide();
+}
+
+QWidget* BoardPage::makeSide() {
+    auto* side = new QWidget(this);
+    side->setFixedWidth(panel_width);
+    search_->setPlaceholderText(tr("Find a net or a part"));
+    search_->setClearButtonEnabled(true);
+    search_->setAccessibleName(tr("Find a net or a part"));
+    found_->setAccessibleName(tr("Nets and parts found"));
+    details_->setWordWrap(true);
+    details_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    details_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    details_->setAccessibleName(tr("What is picked"));
+    auto* column = new QVBoxLayout(side);
+    column->setContentsMargins(0, 0, 8, 0);
+    column->addWidget(search_);
+    column->addWidget(found_, 2);
+    column->addWidget(details_, 3);
+    connect(search_, &QLineEdit::textChanged, this, &BoardPage::lookFor);
+    connect(search_, &QLineEdit::returnPressed, this, [this] {
+        if (found_->count() > 0)
+            found_->setCurrentRow(0);
+    });
+    connect(found_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
+        if (item == nullptr)
+            return;
+        const int index = item->data(Qt::UserRole).toInt();
+        if (item->data(kind_role).toInt() == net_kind)
+            pickNet(index);
+        else
+            pickPart(index);
+        view_->showPicked();
+    });
+    return side;
+}
+
+Outcome BoardPage::openFile(const QString& file) {
+    auto read = read_board(file.toStdString());
+    if (!read)
+        return read.error();
+    view_->setMap(nullptr);
+    board_ = std::move(read).value();
+    view_->setMap(&board_->map);
+    view_->show();
+    empty_->hide();
+    title_->setText(board_->map.title.empty() ? QFileInfo(file).fileName() : format::qt(board_->map.title));
+    QString remarks = tr("%1 parts, %2 pads, %3 nets")
+                          .arg(board_->map.parts().size())
+                          .arg(board_->map.pads().size())
+                          .arg(board_->map.nets().size());
+    QStringList lines;
+    for (const BoardRemark& remark : board_->remarks)
+        lines += remark.line > 0 ? tr("line %1: %2").arg(remark.line).arg(format::qt(remark.text))
+                                 : format::qt(remark.text);
+    if (!lines.isEmpty())
+        remarks += tr("; %1 remarks, the first: %2").arg(board_->remarks.size() + board_->further_remarks).arg(lines.front());
+    remarks_->setText(remarks);
+    remarks_->setToolTip(lines.mid(0, static_cast<int>(most_hits)).join('\n'));
+    clearPick();
+    lookFor(search_->text());
+    if (session_.hasJob())
+        preferences_.setBoardOf(format::qt(session_.job().ticket.topology), file);
+    return Done{};
+}
+
+void BoardPage::openAsked() {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open a board"), {},
+                                                      tr("Boards (*.ipc *.net *.356 *.d356 *.json);;All files (*)"));
+    if (file.isEmpty())
+        return;
+    if (const auto done = openFile(file); !done)
+        emit said(format::qt(done.error().text()));
+}
+
+void BoardPage::openRemembered() {
+    const std::string machine = session_.hasJob() ? session_.job().ticket.topology : std::string();
+    if (machine == remembered_for_)
+        return;
+    remembered_for_ = machine;
+    const QString file = preferences_.boardOf(format::qt(machine));
+    if (!file.isEmpty() && openFile(file))
+        return;
+    board_.reset();
+    view_->setMap(nullptr);
+    view_->hide();
+    empty_->show();
+    title_->setText(tr("Board"));
+    remarks_->clear();
+    found_->clear();
+    clearPick();
+}
+
+void BoardPage::lookFor(const QString& typed) {
+    const QSignalBlocker quiet(found_);
+    found_->clear();
+    if (!board_)
+        return;
+    const BoardMap& map = board_->map;
+    const auto add = [&](const QString& text, int index, int kind) {
+        auto* item = new QListWidgetItem(text, found_);
+        item->setData(Qt::UserRole, index);
+        item->setData(kind_role, kind);
+    };
+    const std::string wanted = typed.trimmed().toStdString();
+    for (const int net : map.nets_like(wanted, most_hits))
+        add(tr("net %1 · %2 pads").arg(format::qt(map.net(net).name)).arg(map.net(net).pads.size()), net, net_kind);
+    for (const int part : map.parts_like(wanted, most_hits))
+        add(tr("part %1 · %2 pins").arg(format::qt(map.part(part).name)).arg(map.part(part).pads.size()), part,
+            part_kind);
+}
+
+bool BoardPage::bridges(int part) const {
+    // Sense resistors by the shop's own way of naming them on this program's boards.
+    return carries_on(board_->map, part) ||
+           (board_->map.part(part).name.rfind("RS", 0) == 0 && board_->map.part(part).fitted);
+}
+
+void BoardPage::pickNet(int net) {
+    net_ = net;
+    part_ = no_index;
+    view_->pick(net, no_index, nets_reached(board_->map, net, [this](int part) { return bridges(part); }));
+    showDetails();
+}
+
+void BoardPage::pickPart(int part) {
+    part_ = part;
+    net_ = no_index;
+    if (!reachable(board_->map.part(part).side, view_->side()))
+        turnOver();
+    view_->pick(no_index, part, {});
+    showDetails();
+}
+
+void BoardPage::clearPick() {
+    net_ = part_ = no_index;
+    view_->pick(no_index, no_index, {});
+    showDetails();
+}
+
+void BoardPage::turnOver() {
+    view_->setSide(view_->side() == BoardSide::bottom ? BoardSide::top : BoardSide::bottom);
+    side_button_->setText(sides_word(view_->side()));
+}
+
+void BoardPage::padPicked(int pad) {
+    if (!board_ || pad == no_index) {
+        clearPick();
+        return;
+    }
+    const Pad& own = board_->map.pad(pad);
+    net_ = own.net;
+    part_ = own.part;
+    view_->pick(net_, part_,
+                net_ == no_index ? std::vector<NetReach>{}
+                                 : nets_reached(board_->map, net_, [this](int part) { return bridges(part); }));
+    showDetails();
+}
+
+// What the machine's model and the job know of a net of that name.
+QString BoardPage::machineWords(int net) const {
+    const Topology* topology =
+        session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
+    if (topology == nullptr)
+        return {};
+    const QString name = format::qt(board_->map.net(net).name);
+    const auto same = std::find_if(topology->nets.begin(), topology->nets.end(), [&](const Net& known) {
+        return name.compare(format::qt(known.id), Qt::CaseInsensitive) == 0 ||
+               std::any_of(known.names.begin(), known.names.end(), [&](const std::string& other) {
+                   return name.compare(format::qt(other), Qt::CaseInsensitive) == 0;
+               });
+    });
+    if (same == topology->nets.end())
+        return {};
+    QString words = tr("%1; %2 when sound").arg(format::qt(same->title), format::qt(format_quantity(same->volts, Unit::volts)));
+    const auto& readings = session_.job().readings;
+    for (auto reading = readings.rbegin(); reading != readings.rend(); ++reading) {
+        const bool of_net = reading->kind == ReadingKind::net_ohms || reading->kind == ReadingKind::net_volts ||
+                            reading->kind == ReadingKind::diode;
+        if (of_net && reading->place == same->id && !reading->set_aside) {
+            words += tr("; measured in this job: %1").arg(format::qt(describe_value(*reading, *topology)));
+            break;
+        }
+    }
+    return words;
+}
+
+QString BoardPage::netWords(int net) const {
+    const BoardMap& map = board_->map;
+    QString text = tr("<p><b>Net %1</b>, %2 pads</p>").arg(format::qt(map.net(net).name).toHtmlEscaped()).arg(map.net(net).pads.size());
+    if (const QString known = machineWords(net); !known.isEmpty())
+        text += QStringLiteral("<p>%1</p>").arg(known.toHtmlEscaped());
+    if (map.net(net).may_be_several)
+        text += tr("<p>Its name was cut in the file: this may be several nets.</p>");
+    QStringList names;
+    const auto parts = map.parts_on(net);
+    for (const int part : parts) {
+        if (static_cast<std::size_t>(names.size()) == most_named_parts)
+            break;
+        names += map.part(part).fitted ? format::qt(map.part(part).name)
+                                       : tr("%1 (not fitted)").arg(format::qt(map.part(part).name));
+    }
+    if (parts.size() > most_named_parts)
+        names += tr("and %1 more").arg(parts.size() - most_named_parts);
+    text += tr("<p>Parts on it: %1</p>").arg(names.join(", ").toHtmlEscaped());
+    QStringList ways;
+    for (const NetReach& reach : nets_reached(map, net, [this](int part) { return bridges(part); })) {
+        if (reach.hops > 0 && static_cast<std::size_t>(ways.size()) < most_named_parts)
+            ways += tr("over %1 to %2").arg(format::qt(map.part(reach.over).name), format::qt(map.net(reach.net).name));
+    }
+    if (!ways.isEmpty())
+        text += tr("<p>Goes on %1</p>").arg(ways.join("; ").toHtmlEscaped());
+    return text;
+}
+
+void BoardPage::showDetails() {
+    if (!board_) {
+        details_->clear();
+        return;
+    }
+    const BoardMap& map = board_->map;
+    QString text;
+    if (part_ != no_index) {
+        const BoardPart& part = map.part(part_);
+        QStringList nets;
+        for (const int net : map.nets_of(part_))
+            nets += format::qt(map.net(net).name);
+        text += tr("<p><b>Part %1</b>, %2 pins%3</p><p>Nets: %4</p>")
+                    .arg(format::qt(part.name).toHtmlEscaped())
+                    .arg(part.pads.size())
+                    .arg(part.fitted ? QString() : tr(", not fitted: never suspected"))
+                    .arg(nets.mid(0, static_cast<int>(most_named_parts)).join(", ").toHtmlEscaped());
+    }
+    if (net_ != no_index)
+        text += netWords(net_);
+    if (text.isEmpty())
+        text = tr("<p>Click a pad, or type a name above. A picked net is ringed; nets that it goes on to over inductors, "
+                  "beads, fuses and sense resistors are hatched.</p>");
+    details_->setText(text);
+}
+
+}  // namespace eh

@@ -1,0 +1,275 @@
+#include "app/screens/board/board_view.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QWheelEvent>
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "app/format/text.h"
+#include "app/style/theme.h"
+
+namespace eh {
+namespace {
+
+constexpr double margin_mm = 3.0;
+constexpr double unknown_pad_mm = 0.6;
+constexpr double least_pad_pixels = 2.0;
+constexpr double named_from_pixels = 26.0;  // a part's box must be so wide to carry its name
+constexpr double least_scale = 0.5;
+constexpr double most_scale = 200.0;
+constexpr double wheel_step = 1.2;
+constexpr double picked_within_pixels = 12.0;
+constexpr double drag_from_pixels = 4.0;
+constexpr double closest_mm = 12.0;  // showing one pad shows its surroundings
+
+}  // namespace
+
+BoardView::BoardView(QWidget* parent) : QWidget(parent) {
+    setMinimumSize(300, 200);
+    setCursor(Qt::OpenHandCursor);
+    setAccessibleName(tr("Board"));
+}
+
+void BoardView::setMap(const BoardMap* map) {
+    map_ = map;
+    net_ = part_ = no_index;
+    reached_.clear();
+    part_boxes_.clear();
+    if (map_ != nullptr) {
+        for (const BoardPart& part : map_->parts()) {
+            QRectF box;
+            for (const int pad : part.pads) {
+                const Pad& own = map_->pad(pad);
+                if (!own.place)
+                    continue;
+                const double width = std::max(own.width_mm, 0.5 * unknown_pad_mm);
+                const double height = std::max(own.height_mm, 0.5 * unknown_pad_mm);
+                const QRectF one(own.place->x_mm - 0.5 * width, own.place->y_mm - 0.5 * height, width, height);
+                box = box.isNull() ? one : box.united(one);
+            }
+            part_boxes_.push_back(box);
+        }
+    }
+    showAll();
+}
+
+void BoardView::setSide(BoardSide side) {
+    side_ = side;
+    update();
+}
+
+void BoardView::pick(int net, int part, const std::vector<NetReach>& reached) {
+    net_ = net;
+    part_ = part;
+    reached_.assign(map_ == nullptr ? 0 : map_->nets().size(), 0);
+    for (const NetReach& reach : reached) {
+        if (reach.hops > 0)
+            reached_[static_cast<std::size_t>(reach.net)] = 1;
+    }
+    update();
+}
+
+void BoardView::fit(const Point& least, const Point& most) {
+    const double wide_mm = std::max(most.x_mm - least.x_mm, 1.0) + 2.0 * margin_mm;
+    const double high_mm = std::max(most.y_mm - least.y_mm, 1.0) + 2.0 * margin_mm;
+    pixels_a_mm_ = std::clamp(std::min(width() / wide_mm, height() / high_mm), least_scale, most_scale);
+    centre_ = {0.5 * (least.x_mm + most.x_mm), 0.5 * (least.y_mm + most.y_mm)};
+    update();
+}
+
+void BoardView::showAll() {
+    fitted_ = true;
+    if (map_ != nullptr && map_->extent())
+        fit(map_->extent()->least, map_->extent()->most);
+    update();
+}
+
+void BoardView::showPicked() {
+    if (map_ == nullptr)
+        return;
+    std::optional<Point> least;
+    Point most;
+    for (std::size_t p = 0; p < map_->pads().size(); ++p) {
+        const Pad& pad = map_->pads()[p];
+        const bool wanted = part_ != no_index ? pad.part == part_ : net_ != no_index && pad.net == net_;
+        if (!wanted || !pad.place)
+            continue;
+        if (!least)
+            least = most = *pad.place;
+        least = Point{std::min(least->x_mm, pad.place->x_mm), std::min(least->y_mm, pad.place->y_mm)};
+        most = {std::max(most.x_mm, pad.place->x_mm), std::max(most.y_mm, pad.place->y_mm)};
+    }
+    if (!least)
+        return;
+    const double lacking_x = std::max(0.0, closest_mm - (most.x_mm - least->x_mm));
+    const double lacking_y = std::max(0.0, closest_mm - (most.y_mm - least->y_mm));
+    fitted_ = false;
+    fit({least->x_mm - 0.5 * lacking_x, least->y_mm - 0.5 * lacking_y},
+        {most.x_mm + 0.5 * lacking_x, most.y_mm + 0.5 * lacking_y});
+}
+
+// The other side is seen as it is when the board is turned over: left and right change places.
+QPointF BoardView::at(const Point& place) const {
+    const double mirror = side_ == BoardSide::bottom ? -1.0 : 1.0;
+    return {0.5 * width() + mirror * pixels_a_mm_ * (place.x_mm - centre_.x_mm),
+            0.5 * height() - pixels_a_mm_ * (place.y_mm - centre_.y_mm)};
+}
+
+Point BoardView::placeAt(const QPointF& pixels) const {
+    const double mirror = side_ == BoardSide::bottom ? -1.0 : 1.0;
+    return {centre_.x_mm + mirror * (pixels.x() - 0.5 * width()) / pixels_a_mm_,
+            centre_.y_mm - (pixels.y() - 0.5 * height()) / pixels_a_mm_};
+}
+
+void BoardView::zoom(double factor, const QPointF& around) {
+    const Point held = placeAt(around);
+    pixels_a_mm_ = std::clamp(pixels_a_mm_ * factor, least_scale, most_scale);
+    const Point now = placeAt(around);
+    centre_.x_mm += held.x_mm - now.x_mm;
+    centre_.y_mm += held.y_mm - now.y_mm;
+    fitted_ = false;
+    update();
+}
+
+void BoardView::moveBy(const QPointF& pixels) {
+    const double mirror = side_ == BoardSide::bottom ? -1.0 : 1.0;
+    centre_.x_mm -= mirror * pixels.x() / pixels_a_mm_;
+    centre_.y_mm += pixels.y() / pixels_a_mm_;
+    fitted_ = false;
+    update();
+}
+
+QRectF BoardView::rectOf(const Pad& pad) const {
+    const double width = std::max(least_pad_pixels, pixels_a_mm_ * (pad.width_mm > 0 ? pad.width_mm : unknown_pad_mm));
+    const double height =
+        std::max(least_pad_pixels, pixels_a_mm_ * (pad.height_mm > 0 ? pad.height_mm : unknown_pad_mm));
+    const QPointF middle = at(*pad.place);
+    return {middle.x() - 0.5 * width, middle.y() - 0.5 * height, width, height};
+}
+
+BoardView::PadLook BoardView::lookOf(int pad) const {
+    const Pad& own = map_->pad(pad);
+    if (net_ != no_index && own.net == net_)
+        return PadLook::of_net;
+    if (part_ != no_index && own.part == part_)
+        return PadLook::of_part;
+    if (own.net != no_index && !reached_.empty() && reached_[static_cast<std::size_t>(own.net)] != 0)
+        return PadLook::other_net_reached;
+    return PadLook::plain;
+}
+
+void BoardView::paintBoard(QPainter& painter) const {
+    const auto& extent = *map_->extent();
+    QRectF board(at({extent.least.x_mm - margin_mm, extent.most.y_mm + margin_mm}),
+                 at({extent.most.x_mm + margin_mm, extent.least.y_mm - margin_mm}));
+    painter.setPen(QPen(theme::colours().rule, 1.5));
+    painter.setBrush(theme::colours().surface);
+    painter.drawRoundedRect(board.normalized(), 6, 6);
+}
+
+void BoardView::paintParts(QPainter& painter) const {
+    const auto& c = theme::colours();
+    const QRectF window = rect();
+    painter.setFont(theme::text_font(0.8));
+    for (std::size_t p = 0; p < map_->parts().size(); ++p) {
+        const BoardPart& part = map_->parts()[p];
+        if (!part.placed || !reachable(part.side, side_))
+            continue;
+        const QRectF& box = part_boxes_[p];
+        const QRectF shown = QRectF(at({box.left(), box.bottom()}), at({box.right(), box.top()})).normalized();
+        if (!shown.intersects(window))
+            continue;
+        const bool picked = static_cast<int>(p) == part_;
+        QPen pen(picked ? c.suspicion : c.soft_ink, picked ? 2.0 : 1.0);
+        if (!part.fitted)
+            pen.setStyle(Qt::DotLine);
+        painter.setPen(pen);
+        painter.setBrush(picked ? QBrush(c.suspicion_wash) : QBrush(Qt::NoBrush));
+        painter.drawRect(shown.adjusted(-1, -1, 1, 1));
+        if (shown.width() < named_from_pixels && !picked)
+            continue;
+        painter.setPen(picked ? c.suspicion : c.ink);
+        painter.drawText(shown.adjusted(-40, -16, 40, -shown.height()), Qt::AlignHCenter | Qt::AlignBottom,
+                         format::qt(part.name));
+    }
+}
+
+void BoardView::paintPads(QPainter& painter) const {
+    const auto& c = theme::colours();
+    const QRectF window = rect();
+    std::array<QVector<QRectF>, 4> rects;
+    for (std::size_t p = 0; p < map_->pads().size(); ++p) {
+        const Pad& pad = map_->pads()[p];
+        if (!pad.place || !reachable(pad.side, side_))
+            continue;
+        const QRectF own = rectOf(pad);
+        if (own.intersects(window))
+            rects[static_cast<std::size_t>(lookOf(static_cast<int>(p)))] << own;
+    }
+    const bool faded = net_ != no_index || part_ != no_index;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(faded ? c.rule : QColor(c.soft_ink));
+    painter.drawRects(rects[static_cast<std::size_t>(PadLook::plain)]);
+    painter.setBrush(QBrush(c.accent, Qt::Dense4Pattern));
+    painter.setPen(QPen(c.accent, 1));
+    painter.drawRects(rects[static_cast<std::size_t>(PadLook::other_net_reached)]);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(c.suspicion);
+    painter.drawRects(rects[static_cast<std::size_t>(PadLook::of_part)]);
+    // The picked net by a ring as well as by colour, so that it is found on a crowded board.
+    const auto& of_net = rects[static_cast<std::size_t>(PadLook::of_net)];
+    painter.setBrush(c.accent);
+    painter.drawRects(of_net);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(c.accent, 1.5));
+    constexpr double ring = 3.0;
+    for (const QRectF& one : of_net)
+        painter.drawRect(one.adjusted(-ring, -ring, ring, ring));
+}
+
+void BoardView::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.fillRect(rect(), theme::colours().paper);
+    if (map_ == nullptr || !map_->extent())
+        return;
+    paintBoard(painter);
+    paintParts(painter);
+    paintPads(painter);
+}
+
+void BoardView::resizeEvent(QResizeEvent*) {
+    if (fitted_)
+        showAll();
+}
+
+void BoardView::wheelEvent(QWheelEvent* event) {
+    zoom(std::pow(wheel_step, event->angleDelta().y() / 120.0), event->position());
+    event->accept();
+}
+
+void BoardView::mousePressEvent(QMouseEvent* event) {
+    pressed_ = event->position();
+    dragged_ = false;
+}
+
+void BoardView::mouseMoveEvent(QMouseEvent* event) {
+    if (!event->buttons().testFlag(Qt::LeftButton))
+        return;
+    const QPointF moved = event->position() - pressed_;
+    dragged_ = dragged_ || moved.manhattanLength() > drag_from_pixels;
+    if (!dragged_)
+        return;
+    moveBy(moved);
+    pressed_ = event->position();
+}
+
+void BoardView::mouseReleaseEvent(QMouseEvent* event) {
+    if (dragged_ || map_ == nullptr)
+        return;
+    const auto near = map_->near(placeAt(event->position()), picked_within_pixels / pixels_a_mm_, side_);
+    emit padPicked(near.empty() ? no_index : near.front());
+}
+
+}  // namespace eh
