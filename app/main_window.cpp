@@ -43,7 +43,8 @@ constexpr int said_for_ms = 12000;
 bool is_trace(const QString& file) {
     constexpr qint64 first_line = 200;
     QFile opened(file);
-    return opened.open(QIODevice::ReadOnly) && opened.readLine(first_line).trimmed().startsWith("t_s,volts,amps");
+    return opened.open(QIODevice::ReadOnly) &&
+           opened.readLine(first_line).trimmed().startsWith("t_s,volts,amps");
 }
 
 }  // namespace
@@ -61,7 +62,8 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       strip_(new BenchStrip(session_, knowledge, this)),
       shelf_(new ShelfPage(this)),
       intake_(new IntakePage(session_, knowledge, this)),
-      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, trace_watch_, meter_capture_, knowledge, this)),
+      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, trace_watch_, meter_capture_, knowledge,
+                           this)),
       repair_(new RepairPage(session_, knowledge, this)),
       proof_(new ProofPage(session_, diagnosis_, meter_capture_, knowledge, this)),
       handover_(new HandoverPage(session_, preferences_, knowledge, this)),
@@ -125,8 +127,9 @@ QWidget* MainWindow::makeStations() {
     column->setSpacing(0);
     // F9 is the foot pedal's key.
     const std::pair<QString, int> stops[StationCount] = {
-        {tr("Shelf"), 1},    {tr("Intake"), 2},  {tr("Bench"), 3}, {tr("Repair"), 4},      {tr("Proof"), 5},
-        {tr("Handover"), 6}, {tr("CC line"), 7}, {tr("Trace"), 8}, {tr("Instruments"), 10}, {tr("Board"), 11}};
+        {tr("Shelf"), 1},        {tr("Intake"), 2},   {tr("Bench"), 3},   {tr("Repair"), 4},
+        {tr("Proof"), 5},        {tr("Handover"), 6}, {tr("CC line"), 7}, {tr("Trace"), 8},
+        {tr("Instruments"), 10}, {tr("Board"), 11}};
     for (int s = 0; s < StationCount; ++s) {
         const auto& [name, key] = stops[s];
         auto* button = new StationButton(name, QStringLiteral("F%1").arg(key), rail);
@@ -296,7 +299,8 @@ void MainWindow::useStore(std::unique_ptr<JobStore> store) {
     session_.close();
     session_.setStore(nullptr);
     store_ = std::move(store);
-    recording_.keepIn(store_ == nullptr ? std::filesystem::path() : std::filesystem::path(store_->file().string() + ".traces"));
+    recording_.keepIn(store_ == nullptr ? std::filesystem::path()
+                                        : std::filesystem::path(store_->file().string() + ".traces"));
     session_.setStore(store_.get());
     refreshShelf();
     countRepairs();

@@ -57,8 +57,8 @@ const TraceRecord& long_record() {
     return *record;
 }
 
-// A frame: another stretch is asked for, drawn and painted. The argument is the stretch's length in seconds: a
-// minute, ten minutes, and nearly the whole.
+// A frame: another stretch is asked for, drawn and painted. The argument is the stretch's length in seconds:
+// a minute, ten minutes, and nearly the whole.
 void pan_the_roll(benchmark::State& state) {
     QApplication& app = application();
     const TraceRecord& record = long_record();
@@ -77,7 +77,8 @@ void pan_the_roll(benchmark::State& state) {
         plot.draw(record, from_s, from_s + span_s);
         app.processEvents();
     }
-    state.counters["frames/s"] = benchmark::Counter(static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+    state.counters["frames/s"] =
+        benchmark::Counter(static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(pan_the_roll)->Arg(60)->Arg(300)->Arg(600)->Arg(9000)->Unit(benchmark::kMillisecond)->UseRealTime();
 
@@ -94,7 +95,8 @@ void write_a_recording(benchmark::State& state) {
         (void)record->flush();
     }
     std::filesystem::remove(path);
-    state.counters["samples/s"] = benchmark::Counter(1e6 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
+    state.counters["samples/s"] =
+        benchmark::Counter(1e6 * static_cast<double>(state.iterations()), benchmark::Counter::kIsRate);
 }
 BENCHMARK(write_a_recording)->Unit(benchmark::kMillisecond)->UseRealTime();
 

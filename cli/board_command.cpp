@@ -69,7 +69,8 @@ Result<json> describe_board(const std::string& file, const BoardQuestion& questi
     if (!question.part.empty()) {
         const int part = map.find_part(question.part);
         if (part == no_index)
-            return Error{ErrorKind::not_found, "there is no part “" + question.part + "” on this board", file};
+            return Error{ErrorKind::not_found, "there is no part “" + question.part + "” on this board",
+                         file};
         answer["part"] = part_json(map, part);
     }
     if (!question.out.empty()) {
@@ -77,8 +78,8 @@ Result<json> describe_board(const std::string& file, const BoardQuestion& questi
         out << write_board(map);
         out.flush();
         if (!out)
-            return Error{ErrorKind::unavailable, "the board cannot be written here; check the folder and its rights",
-                         question.out};
+            return Error{ErrorKind::unavailable,
+                         "the board cannot be written here; check the folder and its rights", question.out};
         answer["written"] = question.out;
     }
     return answer;

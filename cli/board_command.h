@@ -14,8 +14,8 @@ struct BoardQuestion {
     std::string out;   // file to write the board to in the program's own form; empty: none
 };
 
-// Counts and remarks of a board; with a net its parts and where it goes on, with a part its nets. Refuses names
-// that are not on it.
+// Counts and remarks of a board; with a net its parts and where it goes on, with a part its nets. Refuses
+// names that are not on it.
 Result<nlohmann::json> describe_board(const std::string& file, const BoardQuestion& question);
 
 }  // namespace eh::cli

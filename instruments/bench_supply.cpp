@@ -8,9 +8,10 @@ namespace eh {
 namespace {
 
 constexpr int pace_ms = 250;
-constexpr double set_tolerance = 0.02;       // of what is set, read back
-constexpr double over_volts_tolerance = 0.1;  // volts above the net's own that a supply's meter may be wrong by
-constexpr double limits_below = 0.97;        // of the set volts
+constexpr double set_tolerance = 0.02;  // of what is set, read back
+constexpr double over_volts_tolerance =
+    0.1;                               // volts above the net's own that a supply's meter may be wrong by
+constexpr double limits_below = 0.97;  // of the set volts
 
 QByteArray number(double value) {
     return QByteArray::number(value, 'f', 3);
@@ -37,8 +38,9 @@ BenchSupply::BenchSupply(QObject* parent) : QObject(parent) {
     connect(&line_, &ScpiLine::lost, this, [this] {
         if (output_ != Output::off && output_ != Output::unknown) {
             output_ = Output::unknown;
-            emit said(tr("The supply's connection dropped while its output was on: switch it off at the supply "
-                         "itself."));
+            emit said(
+                tr("The supply's connection dropped while its output was on: switch it off at the supply "
+                   "itself."));
         }
         forget();
         emit changed();
@@ -70,8 +72,9 @@ Outcome BenchSupply::switchOn(double volts, double limit_amps, const SupplyBound
     if (!line_.ready())
         return Error{ErrorKind::unavailable, say(tr("the supply does not answer; connect it first")), place};
     if (bounds.battery_connected)
-        return refused(say(tr("the strip says that the battery is connected; disconnect it before feeding a net")),
-                       place);
+        return refused(
+            say(tr("the strip says that the battery is connected; disconnect it before feeding a net")),
+            place);
     if (bounds.charger_connected)
         return refused(say(tr("the strip says that the charger is in; pull it before feeding a net")), place);
     if (!(volts > 0.0) || volts > bounds.most_volts)

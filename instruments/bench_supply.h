@@ -16,9 +16,9 @@ namespace eh {
 
 // What feeding a net is bounded by.
 struct SupplyBounds {
-    QString net_name;              // for sentences
-    double most_volts = 0.0;       // the net's own
-    double most_amps = 0.0;        // that the shop allows
+    QString net_name;         // for sentences
+    double most_volts = 0.0;  // the net's own
+    double most_amps = 0.0;   // that the shop allows
     bool battery_connected = true;
     bool charger_connected = true;
 };

@@ -82,7 +82,7 @@ class MeterFeed : public QObject {
     State state_ = State::idle;
     bool steerable_ = false;
     double connected_s_ = 0.0;
-    double interval_s_ = 0.0;        // median of the last steps
+    double interval_s_ = 0.0;           // median of the last steps
     std::vector<double> last_steps_s_;  // a ring
     std::size_t next_step_ = 0;
     double arrived_s_ = 0.0;

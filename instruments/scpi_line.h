@@ -52,7 +52,7 @@ class ScpiLine : public QObject {
   signals:
     void identified();
     void lost();
-    void changed();                       // state, identity or problem
+    void changed();                         // state, identity or problem
     void refused(const QString& sentence);  // from the instrument's error queue
 
   private:

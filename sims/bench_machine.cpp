@@ -59,7 +59,8 @@ double BenchMachine::net_volts(int net, double now_s) const {
     const Phase& phase = phase_at(course_, std::max(0.0, now_s - plugged_at_s_));
     const auto node = static_cast<std::size_t>(plan_->net_nodes[static_cast<std::size_t>(net)]);
     const auto error = model_.error_of(plan_->multimeter);
-    return error.shows_nothing || phase.node_volts.empty() ? 0.0 : error.volts_factor * phase.node_volts[node];
+    return error.shows_nothing || phase.node_volts.empty() ? 0.0
+                                                           : error.volts_factor * phase.node_volts[node];
 }
 
 double BenchMachine::net_ohms(int net, double now_s) {

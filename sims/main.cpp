@@ -30,8 +30,7 @@ void add_options(CLI::App& command, Options& options, bool with_meter) {
     command.add_option("--fault", options.faults,
                        "fault@part, fault@part=ohms or fault@part=ohms/volts; may be repeated");
     command.add_option("--seed", options.machine.seed, "draws noise, and part values with --drawn");
-    command.add_flag("--drawn", options.drawn,
-                     "draw part values and severities instead of the typical ones");
+    command.add_flag("--drawn", options.drawn, "draw part values and severities instead of the typical ones");
     command.add_flag("--unplugged", options.unplugged, "start with the charger out");
     command.add_option("--listen", options.listen, "address:port; port 0 takes a free one");
     if (!with_meter)

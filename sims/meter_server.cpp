@@ -52,7 +52,8 @@ void MeterServer::readCommands(QTcpSocket* client) {
         if (line.startsWith("talk"))
             sendTalk(client, line.mid(4).toDouble());
         else if (!line.isEmpty())
-            client->write("# " + QByteArray::fromStdString(bench_.machine().command(line.toStdString(), now_s_())) +
+            client->write("# " +
+                          QByteArray::fromStdString(bench_.machine().command(line.toStdString(), now_s_())) +
                           "\n");
     }
     if (client->bytesAvailable() > longest_command)

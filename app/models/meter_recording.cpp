@@ -26,7 +26,8 @@ void MeterRecording::use(const std::filesystem::path& file) {
     }
     emit trouble(QString::fromStdString(opened.error().text()));
     if (record_ == nullptr || !folder_.empty()) {
-        auto instead = TraceRecord::open((temporary_.path() + QStringLiteral("/%1.trace").arg(++unnamed_)).toStdString());
+        auto instead = TraceRecord::open(
+            (temporary_.path() + QStringLiteral("/%1.trace").arg(++unnamed_)).toStdString());
         if (instead)
             record_ = std::move(instead).value();
     }
@@ -41,7 +42,8 @@ void MeterRecording::openJob(const std::string& id, double now_s) {
         const std::filesystem::path file = folder_ / (id + ".trace");
         use(file);
         if (!record_->empty() && record_->last_s() > now_s + later_s) {
-            const std::string aside = file.string() + ".before-" + std::to_string(static_cast<long long>(now_s));
+            const std::string aside =
+                file.string() + ".before-" + std::to_string(static_cast<long long>(now_s));
             std::error_code problem;
             std::filesystem::rename(file, aside, problem);
             use(file);

@@ -41,7 +41,7 @@ class MeterRecording : public QObject {
 
   signals:
     void appended();
-    void opened();                         // another recording is in its place
+    void opened();                          // another recording is in its place
     void trouble(const QString& sentence);  // it cannot be written
 
   private:

@@ -24,7 +24,8 @@ MeterColumns Preferences::meterColumns() const {
     columns.time_unit_s = settings_.value("meter/time_unit", usual.time_unit_s).toDouble();
     columns.volts_unit = settings_.value("meter/volts_unit", usual.volts_unit).toDouble();
     columns.amps_unit = settings_.value("meter/amps_unit", usual.amps_unit).toDouble();
-    const QString separator = settings_.value("meter/separator", QString(QLatin1Char(usual.separator))).toString();
+    const QString separator =
+        settings_.value("meter/separator", QString(QLatin1Char(usual.separator))).toString();
     columns.separator = separator.isEmpty() ? usual.separator : separator.front().toLatin1();
     return columns;
 }

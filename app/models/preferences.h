@@ -14,7 +14,9 @@ class Preferences {
   public:
     [[nodiscard]] QString meterAddress() const { return settings_.value("meter/address").toString(); }
     void setMeterAddress(const QString& address) { settings_.setValue("meter/address", address); }
-    [[nodiscard]] QString multimeterAddress() const { return settings_.value("multimeter/address").toString(); }
+    [[nodiscard]] QString multimeterAddress() const {
+        return settings_.value("multimeter/address").toString();
+    }
     void setMultimeterAddress(const QString& address) { settings_.setValue("multimeter/address", address); }
     [[nodiscard]] QString supplyAddress() const { return settings_.value("supply/address").toString(); }
     void setSupplyAddress(const QString& address) { settings_.setValue("supply/address", address); }

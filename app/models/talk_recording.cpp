@@ -32,7 +32,8 @@ void TalkRecording::take(const QByteArray& remark) {
         R"({"format": "eager-hound.messages/1", "messages": [)" + arriving_ + "]}", "recorder");
     arriving_.clear();
     if (!frames) {
-        emit refused(tr("The recorder's packets cannot be read: %1").arg(QString::fromStdString(frames.error().text())));
+        emit refused(tr("The recorder's packets cannot be read: %1")
+                         .arg(QString::fromStdString(frames.error().text())));
         return;
     }
     frames_ = std::move(frames).value();

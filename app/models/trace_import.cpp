@@ -15,7 +15,8 @@ void TraceImport::start(const QString& file) {
                        to](const BackgroundReading<Imported>::Progress& progress) -> Result<Imported> {
         std::ifstream stream(from, std::ios::binary | std::ios::ate);
         if (!stream)
-            return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there", name};
+            return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
+                         name};
         const double bytes = std::max(1.0, static_cast<double>(stream.tellg()));
         stream.seekg(0);
         auto record = TraceRecord::open(to);

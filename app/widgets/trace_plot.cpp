@@ -45,9 +45,9 @@ TracePlot::TracePlot(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot(t
     dress(plot_->yAxis2, c.amps, tr("amps"));
     plot_->xAxis->setLabelPadding(0);
     plot_->xAxis->setNumberFormat("gb");
-    // Pens of one pixel are drawn some fifty times faster than wider or dashed ones, which decides whether an hour
-    // can be panned. So the volts are thick by being drawn twice, a pixel apart, and both curves carry their name:
-    // they are told apart by stroke and word as well as by colour.
+    // Pens of one pixel are drawn some fifty times faster than wider or dashed ones, which decides whether an
+    // hour can be panned. So the volts are thick by being drawn twice, a pixel apart, and both curves carry
+    // their name: they are told apart by stroke and word as well as by colour.
     volts_ = plot_->addGraph(plot_->xAxis, plot_->yAxis);
     volts_beside_ = plot_->addGraph(plot_->xAxis, plot_->yAxis);
     amps_ = plot_->addGraph(plot_->xAxis, plot_->yAxis2);
@@ -151,7 +151,8 @@ void TracePlot::drawCurves(const TraceRecord& record) {
 void TracePlot::nameCurves(double t, double volts, double amps) {
     if (std::isnan(volts) || std::isnan(amps))
         return;
-    const auto name = [&](const QString& text, const QColor& colour, QCPAxis* axis, double value, bool above) {
+    const auto name = [&](const QString& text, const QColor& colour, QCPAxis* axis, double value,
+                          bool above) {
         auto* word = new QCPItemText(plot_);
         word->setText(text);
         word->setFont(theme::text_font(0.85, true));

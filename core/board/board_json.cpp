@@ -68,8 +68,9 @@ std::string write_board(const BoardMap& map) {
             one["x_mm"] = pad.place->x_mm;
             one["y_mm"] = pad.place->y_mm;
         }
-        for (const auto& [key, value] :
-             {std::pair{"width_mm", pad.width_mm}, {"height_mm", pad.height_mm}, {"drill_mm", pad.drill_mm}}) {
+        for (const auto& [key, value] : {std::pair{"width_mm", pad.width_mm},
+                                         {"height_mm", pad.height_mm},
+                                         {"drill_mm", pad.drill_mm}}) {
             if (value > 0.0)
                 one[key] = value;
         }
@@ -88,7 +89,8 @@ Result<BoardImport> parse_board(const std::string& text, const std::string& file
             Pad pad = read_pad(item, found.map);
             if (pad.part != no_index && !pad.pin.empty() &&
                 !pins.insert(found.map.part(pad.part).name + '-' + pad.pin).second)
-                found.remarks.push_back({0, item.path() + ": pin " + pad.pin + " of " + found.map.part(pad.part).name +
+                found.remarks.push_back({0, item.path() + ": pin " + pad.pin + " of " +
+                                                found.map.part(pad.part).name +
                                                 " stands here again: two parts may have one name"});
             found.map.add_pad(std::move(pad));
             ++found.records;

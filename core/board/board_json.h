@@ -10,7 +10,8 @@
 namespace eh {
 
 std::string write_board(const BoardMap& map);
-// Refuses what is no such file with the field and a sentence. Remarks as with a netlist (pins that stand twice).
+// Refuses what is no such file with the field and a sentence. Remarks as with a netlist (pins that stand
+// twice).
 Result<BoardImport> parse_board(const std::string& text, const std::string& file);
 
 // A file of either kind, told apart by how it begins: "{" the program's own, else a netlist.

@@ -1,4 +1,5 @@
-// A board as a map: nets, parts and pads with their places. Lengths are millimetres: boards are drawn in them.
+// A board as a map: nets, parts and pads with their places. Lengths are millimetres: boards are drawn in
+// them.
 #pragma once
 
 #include <cstdint>
@@ -77,8 +78,8 @@ class BoardMap {
     // Names that begin with what is typed, then those that hold it, at most `most`.
     [[nodiscard]] std::vector<int> nets_like(std::string_view typed, std::size_t most) const;
     [[nodiscard]] std::vector<int> parts_like(std::string_view typed, std::size_t most) const;
-    // Parts on a net, each once, in the order of their names; nets of a part likewise. Nets first asked for after
-    // index().
+    // Parts on a net, each once, in the order of their names; nets of a part likewise. Nets first asked for
+    // after index().
     [[nodiscard]] std::vector<int> parts_on(int net) const;
     [[nodiscard]] std::vector<int> nets_of(int part) const;
     // Pads within so many millimetres of a point that can be reached from that side, nearest first.

@@ -86,13 +86,15 @@ class NetlistReader {
 
     Result<BoardImport> finish() {
         if (found_.records == 0)
-            return refused("there is no test record in this file; a netlist has lines that begin with 317 or 327",
-                           name_);
+            return refused(
+                "there is no test record in this file; a netlist has lines that begin with 317 or 327",
+                name_);
         if (!ended_)
             remark("the file ends without its last line (999): it may have been cut");
         for (const auto& [net, line] : cut_names_) {
             number_ = line;
-            remark("the net name “" + net + "” fills its field: names that begin the same may have become one net");
+            remark("the net name “" + net +
+                   "” fills its field: names that begin the same may have become one net");
             found_.map.mark_net_as_several(found_.map.net_named(net));
         }
         found_.map.index();
@@ -101,8 +103,8 @@ class NetlistReader {
 
   private:
     static bool read_past(std::string_view type) {
-        return type == "378" || type == "379" || type == "389" || type == "017" || type == "027" || type == "078" ||
-               type == "079" || type == "089";
+        return type == "378" || type == "379" || type == "389" || type == "017" || type == "027" ||
+               type == "078" || type == "079" || type == "089";
     }
 
     void remark(std::string text) {
@@ -121,7 +123,8 @@ class NetlistReader {
             else if (units == "CUST 1" || units == "SI")
                 unit_mm_ = metric_unit_mm;
             else
-                remark("the units “" + std::string(units) + "” are not known; ten-thousandths of an inch are taken");
+                remark("the units “" + std::string(units) +
+                       "” are not known; ten-thousandths of an inch are taken");
             return;
         }
         if (text.substr(0, 5) == "NNAME") {
@@ -152,7 +155,8 @@ class NetlistReader {
 
     void record(std::string_view text, std::string_view type) {
         if (text.size() < least_length) {
-            remark("the record ends after " + std::to_string(text.size()) + " columns, before its pin; left out");
+            remark("the record ends after " + std::to_string(text.size()) +
+                   " columns, before its pin; left out");
             return;
         }
         Pad pad;

@@ -1,8 +1,8 @@
 // Netlists in IPC-D-356A: the lines that board makers test bare boards by.
 //
-// Read are test records (317, 327, 367), units and net-name aliases; conductors (378), adjacency (379), outlines
-// (389) and continuations are read past. Layout: IPC-D-356A, section 4 (from memory), held against the output
-// of a PCB editor in the tests.
+// Read are test records (317, 327, 367), units and net-name aliases; conductors (378), adjacency (379),
+// outlines (389) and continuations are read past. Layout: IPC-D-356A, section 4 (from memory), held against
+// the output of a PCB editor in the tests.
 #pragma once
 
 #include <cstdint>

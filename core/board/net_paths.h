@@ -16,13 +16,13 @@ struct NetReach {
     int hops = 0;
 };
 
-// Whether a part is taken for one that carries a rail on: inductors, ferrite beads and fuses by their first letters
-// (L, FB, F: common practice), fitted, between exactly two nets. Sense resistors share their letter with all
-// resistors: the caller names them.
+// Whether a part is taken for one that carries a rail on: inductors, ferrite beads and fuses by their first
+// letters (L, FB, F: common practice), fitted, between exactly two nets. Sense resistors share their letter
+// with all resistors: the caller names them.
 bool carries_on(const BoardMap& map, int part);
 
-// The nets that `net` reaches over parts for which `bridges` holds, nearest first, itself at the head; ground and
-// other nets of very many pads end a path, since everything hangs on them.
+// The nets that `net` reaches over parts for which `bridges` holds, nearest first, itself at the head; ground
+// and other nets of very many pads end a path, since everything hangs on them.
 std::vector<NetReach> nets_reached(const BoardMap& map, int net,
                                    const std::function<bool(int part)>& bridges);
 

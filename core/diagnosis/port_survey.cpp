@@ -136,7 +136,8 @@ PortComparison compare(const std::vector<PortRow>& rows, std::size_t first, std:
     }
     if (std::abs(a.volts - b.volts) > same_volts + same_volts_share * std::min(a.volts, b.volts)) {
         found.likeness = Likeness::different;
-        found.why = format_quantity(a.volts, Unit::volts) + " against " + format_quantity(b.volts, Unit::volts);
+        found.why =
+            format_quantity(a.volts, Unit::volts) + " against " + format_quantity(b.volts, Unit::volts);
         return found;
     }
     if (!a.amps_known || !b.amps_known) {
@@ -152,7 +153,8 @@ PortComparison compare(const std::vector<PortRow>& rows, std::size_t first, std:
         found.likeness = Likeness::different;
         found.why += ": more than the noise (" + amps_text(found.noise_amps) + ")";
     } else if (found.noise_amps > matters) {
-        found.why += ": the noise would hide a difference (" + amps_text(found.noise_amps) + "); measure again";
+        found.why +=
+            ": the noise would hide a difference (" + amps_text(found.noise_amps) + "); measure again";
     } else {
         found.likeness = Likeness::alike;
         found.why += ": within the noise (" + amps_text(found.noise_amps) + ")";
@@ -171,10 +173,11 @@ void judge(PortSurvey& survey, const Topology& topology) {
     for (const PortRow& row : survey.rows)
         ports.insert(row.port);
     if (ports.size() < 2 || survey.of_ports.empty()) {
-        survey.says = topology.ports.size() < 2
-                          ? "This machine has one inlet: there is nothing to compare it with."
-                          : "Measure a second port the same way: two that differ point at a port, two that are "
-                            "alike at what they share.";
+        survey.says =
+            topology.ports.size() < 2
+                ? "This machine has one inlet: there is nothing to compare it with."
+                : "Measure a second port the same way: two that differ point at a port, two that are "
+                  "alike at what they share.";
         return;
     }
     std::map<std::string, int> different;
@@ -192,17 +195,17 @@ void judge(PortSurvey& survey, const Topology& topology) {
     }
     if (differing == 0) {
         survey.verdict = unsure > 0 ? PortsVerdict::cannot_tell : PortsVerdict::alike;
-        survey.says = unsure > 0
-                          ? "Not enough to tell: measure the ports again, the same way."
-                          : "All ports measured are alike. If that is wrong, look at what they share: on a chain "
-                            "of controllers any one of them stops all.";
+        survey.says =
+            unsure > 0
+                ? "Not enough to tell: measure the ports again, the same way."
+                : "All ports measured are alike. If that is wrong, look at what they share: on a chain "
+                  "of controllers any one of them stops all.";
         return;
     }
     for (const auto& [port, count] : different) {
         // It takes part in every difference, and no other port does in all of them.
-        const bool only = std::count_if(different.begin(), different.end(), [&](const auto& other) {
-                              return other.second == differing;
-                          }) == 1;
+        const bool only = std::count_if(different.begin(), different.end(),
+                                        [&](const auto& other) { return other.second == differing; }) == 1;
         if (count == differing && only) {
             survey.verdict = PortsVerdict::one_stands_out;
             survey.odd_port = port;
@@ -212,8 +215,9 @@ void judge(PortSurvey& survey, const Topology& topology) {
         }
     }
     survey.verdict = PortsVerdict::different;
-    survey.says = ports.size() == 2 ? "The two ports differ (" + why + "): the worse one's own parts are suspect."
-                                    : "The ports differ in more than one way (" + why + ").";
+    survey.says = ports.size() == 2
+                      ? "The two ports differ (" + why + "): the worse one's own parts are suspect."
+                      : "The ports differ in more than one way (" + why + ").";
 }
 
 void find_missing(PortSurvey& survey, const Topology& topology, const std::map<Key, Group>& groups) {
@@ -225,7 +229,8 @@ void find_missing(PortSurvey& survey, const Topology& topology, const std::map<K
             });
             if (seen || (!turns && side == PlugSide::b))
                 continue;
-            survey.missing.push_back(port.title + (turns ? side == PlugSide::a ? ", side A" : ", side B" : ""));
+            survey.missing.push_back(port.title +
+                                     (turns ? side == PlugSide::a ? ", side A" : ", side B" : ""));
         }
     }
 }

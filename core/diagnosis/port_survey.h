@@ -1,8 +1,8 @@
 // The port table: every port, both plug sides, battery in and out, and whether they are alike.
 //
-// Amps of two places are compared by a moderated t test: their scatter is pooled from readings that were taken
-// again the same way, and held near what is usual (common practice: plugging again moves the amps by some
-// percent) as long as there are few of those; after Smyth, "Linear models and empirical Bayes methods",
+// Amps of two places are compared by a moderated t test: their scatter is pooled from readings that were
+// taken again the same way, and held near what is usual (common practice: plugging again moves the amps by
+// some percent) as long as there are few of those; after Smyth, "Linear models and empirical Bayes methods",
 // Stat. Appl. Genet. Mol. Biol. 3 (2004) (from memory).
 #pragma once
 
@@ -44,8 +44,8 @@ struct PortComparison {
 };
 
 enum class PortsVerdict {
-    too_few,    // fewer than two ports measured
-    alike,      // all of them
+    too_few,  // fewer than two ports measured
+    alike,    // all of them
     one_stands_out,
     different,  // more than one way
     cannot_tell,
@@ -62,8 +62,8 @@ struct PortSurvey {
     std::vector<std::string> missing;  // what has not been measured: "Port 2, side B"
 };
 
-// Surveys the readings of the meter that are not set aside. Rows of parts removed or replaced since are another
-// machine: only readings with the same parts as the last meter reading count.
+// Surveys the readings of the meter that are not set aside. Rows of parts removed or replaced since are
+// another machine: only readings with the same parts as the last meter reading count.
 PortSurvey survey_ports(const std::vector<Reading>& readings, const Topology& topology);
 
 }  // namespace eh

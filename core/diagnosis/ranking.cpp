@@ -85,7 +85,8 @@ void take_again(ReadingFit& fit, const Reading& reading, const Reading& before,
     for (auto& samples : fit.samples) {
         auto& again = known[samples.get()];
         if (again == nullptr)
-            again = std::make_shared<const std::vector<SampleTerms>>(taken_again(*samples, reading, before, accuracy));
+            again = std::make_shared<const std::vector<SampleTerms>>(
+                taken_again(*samples, reading, before, accuracy));
         samples = again;
     }
 }

@@ -20,8 +20,8 @@ const Reading* taken_before(const std::vector<const Reading*>& earlier, const Re
     return same == earlier.rend() ? nullptr : *same;
 }
 
-std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading, const Reading& before,
-                                     const AccuracyOptions& accuracy) {
+std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading,
+                                     const Reading& before, const AccuracyOptions& accuracy) {
     const bool same = reading.over_limit == before.over_limit;
     for (SampleTerms& sample : samples) {
         if (!sample.known)

@@ -1,8 +1,8 @@
 // Ohms and drops taken again at the same place: whether they are open is no news the second time.
 //
-// A net near the multimeter's limit is over it on one machine and below it on the next, but on one machine it stays
-// what it is. Weighed as if it were tossed anew, three readings of 83 kΩ would speak a thousand times louder than
-// one against every fault that leaves the net alone.
+// A net near the multimeter's limit is over it on one machine and below it on the next, but on one machine it
+// stays what it is. Weighed as if it were tossed anew, three readings of 83 kΩ would speak a thousand times
+// louder than one against every fault that leaves the net alone.
 #pragma once
 
 #include <vector>
@@ -12,13 +12,13 @@
 
 namespace eh {
 
-// The last of the earlier readings that measured the same net in the same way; nullptr if there is none, or the
-// reading is no resistance or drop of a net.
+// The last of the earlier readings that measured the same net in the same way; nullptr if there is none, or
+// the reading is no resistance or drop of a net.
 const Reading* taken_before(const std::vector<const Reading*>& earlier, const Reading& reading);
 
-// The terms of a reading whose net was measured before: over the limit or not as before, as far as the machine
-// itself accounts for what was seen then. What meant nothing then does not bind it.
-std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading, const Reading& before,
-                                     const AccuracyOptions& accuracy);
+// The terms of a reading whose net was measured before: over the limit or not as before, as far as the
+// machine itself accounts for what was seen then. What meant nothing then does not bind it.
+std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading,
+                                     const Reading& before, const AccuracyOptions& accuracy);
 
 }  // namespace eh

@@ -69,9 +69,10 @@ Result<Reading> reading_of(const TraceEvent& event, const TraceReading& reading,
     }
     const TraceStretch stretch = stretch_of(event, reading);
     if (stretch.to_s - stretch.from_s < shortest_s)
-        return refused("what follows is too short to say what the machine draws: leave it plugged in for some "
-                       "seconds",
-                       describe(event));
+        return refused(
+            "what follows is too short to say what the machine draws: leave it plugged in for some "
+            "seconds",
+            describe(event));
     taken.kind = ReadingKind::meter;
     taken.meter = summarise(samples, stretch.from_s, stretch.to_s);
     return taken;

@@ -21,8 +21,8 @@ TraceStretch stretch_of(const TraceEvent& event, const TraceReading& reading);
 bool is_evidence(TraceEventKind kind);
 
 // An event as a reading of the bench as it stood then: a drop-out as a push that made it drop out, everything
-// else as what the meter showed. Refused with a sentence when the stretch is too short to say anything, or the
-// event is no evidence. `samples` must cover the stretch, in the order of time.
+// else as what the meter showed. Refused with a sentence when the stretch is too short to say anything, or
+// the event is no evidence. `samples` must cover the stretch, in the order of time.
 Result<Reading> reading_of(const TraceEvent& event, const TraceReading& reading,
                            std::span<const MeterSample> samples, const BenchConfiguration& bench);
 

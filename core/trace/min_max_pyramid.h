@@ -39,8 +39,8 @@ class MinMaxPyramid {
     void clear() { levels_.clear(); }
 
     [[nodiscard]] std::span<const TraceEnvelope> finest() const { return level(0); }
-    // Covers [from_s, to_s) in order with nodes at most widest_s long, the coarsest that are: calls `take` for
-    // each, and `open` with the index of a finest node where even that is longer.
+    // Covers [from_s, to_s) in order with nodes at most widest_s long, the coarsest that are: calls `take`
+    // for each, and `open` with the index of a finest node where even that is longer.
     void cover(double from_s, double to_s, double widest_s,
                const std::function<void(const TraceEnvelope&)>& take,
                const std::function<void(std::size_t)>& open) const;

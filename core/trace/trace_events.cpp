@@ -292,7 +292,8 @@ TraceReading read_trace(std::span<const MeterSample> samples, const TraceOptions
 
 std::vector<TraceEvent> outline_of(const std::vector<TraceEvent>& events) {
     const auto part_of_a_rhythm = [&](const TraceEvent& event) {
-        const bool could = event.kind == TraceEventKind::attach || event.kind == TraceEventKind::contract_step ||
+        const bool could = event.kind == TraceEventKind::attach ||
+                           event.kind == TraceEventKind::contract_step ||
                            event.kind == TraceEventKind::boot || event.kind == TraceEventKind::collapse;
         return could && std::any_of(events.begin(), events.end(), [&](const TraceEvent& other) {
                    return other.kind == TraceEventKind::retry_cycle && event.t_s >= other.t_s &&

@@ -118,8 +118,7 @@ Outcome TraceRecord::flush() {
         std::error_code ignored;
         fs::resize_file(file_, static_cast<std::uintmax_t>(end), ignored);
         if (pending_.size() > most_pending)
-            pending_.erase(pending_.begin(),
-                           pending_.end() - static_cast<std::ptrdiff_t>(most_pending));
+            pending_.erase(pending_.begin(), pending_.end() - static_cast<std::ptrdiff_t>(most_pending));
         return Error{ErrorKind::unavailable,
                      "the meter's stream cannot be written; make room on the disk, it is kept in memory "
                      "meanwhile",
@@ -214,8 +213,7 @@ std::vector<TraceEnvelope> TraceRecord::columns(double from_s, double to_s, std:
     const auto open = [&](std::size_t node) {
         for (const Record& record : read(node * MinMaxPyramid::base, MinMaxPyramid::base)) {
             if (record.t_s >= from_s && record.t_s < to_s && !std::isnan(record.volts))
-                columns[column_of(record.t_s)].take_in(
-                    MeterSample{record.t_s, record.volts, record.amps});
+                columns[column_of(record.t_s)].take_in(MeterSample{record.t_s, record.volts, record.amps});
         }
     };
     pyramid_.cover(from_s, to_s, width_s, take, open);

@@ -15,7 +15,7 @@ constexpr double gone_below_share = 0.33;  // of the amps at rest
 constexpr double back_above_share = 0.6;
 constexpr double least_rest_amps = 0.05;
 constexpr double block_s = 0.2;
-constexpr double wavers_share = 0.06;   // of volts over amps; machines flicker by some percent themselves
+constexpr double wavers_share = 0.06;  // of volts over amps; machines flicker by some percent themselves
 constexpr double wavers_factor = 3.0;  // times the spread at rest
 
 using Samples = std::span<const MeterSample>;
@@ -175,7 +175,8 @@ WiggleReport read_wiggle(std::span<const MeterSample> samples, const std::vector
         pushed_from, report.stretches.end(),
         [](const WiggleStretch& a, const WiggleStretch& b) { return a.spread_share < b.spread_share; });
     if (widest != report.stretches.end() &&
-        widest->spread_share > std::max(wavers_share, wavers_factor * report.stretches.front().spread_share)) {
+        widest->spread_share >
+            std::max(wavers_share, wavers_factor * report.stretches.front().spread_share)) {
         report.verdict = WiggleVerdict::wavers;
         report.worst = widest->direction;
     }
@@ -193,7 +194,8 @@ std::string describe(const WiggleReport& report) {
     const std::string worst = report.worst ? to_text(*report.worst) : "";
     switch (report.verdict) {
         case WiggleVerdict::cannot_tell:
-            return "Nothing flows at rest, so nothing can drop out: plug in so that the machine draws current, "
+            return "Nothing flows at rest, so nothing can drop out: plug in so that the machine draws "
+                   "current, "
                    "then push.";
         case WiggleVerdict::drops_out: {
             std::string text = report.drop_outs == 1 ? std::string("1 drop-out")
@@ -203,8 +205,9 @@ std::string describe(const WiggleReport& report) {
             return text + " A contact or the anchors give way, or the plug does: try another plug.";
         }
         case WiggleVerdict::wavers: {
-            const auto own = std::find_if(report.stretches.begin(), report.stretches.end(),
-                                          [&](const WiggleStretch& s) { return s.direction == *report.worst; });
+            const auto own =
+                std::find_if(report.stretches.begin(), report.stretches.end(),
+                             [&](const WiggleStretch& s) { return s.direction == *report.worst; });
             return "No drop-out in " + length + ", but pushed " + worst + " what the charger sees moves by " +
                    percent(own->spread_share) + " against " + percent(report.stretches.front().spread_share) +
                    " at rest: a contact that gives way.";

@@ -11,9 +11,9 @@ namespace eh {
 namespace {
 
 constexpr double current_source_supply = 5.0;
-constexpr double quiet_volts = 0.05;     // what a meter picks up on an open pin
+constexpr double quiet_volts = 0.05;       // what a meter picks up on an open pin
 constexpr double pulled_from_volts = 0.2;  // a sink's lowest threshold
-constexpr double open_from_volts = 2.6;  // above what 3 A make at Rd
+constexpr double open_from_volts = 2.6;    // above what 3 A make at Rd
 constexpr std::array currents{SourceCurrent::usb_default, SourceCurrent::amps_1_5, SourceCurrent::amps_3};
 
 template <typename Table>
@@ -74,14 +74,16 @@ CcFinding read_cc(double cc1_volts, double cc2_volts) {
     CcFinding found;
     if (std::max(cc1_volts, cc2_volts) <= quiet_volts) {
         found.says =
-            "No volts on either CC pin: no pull-up arrives. The CC wire of the cable or the charger's side is "
+            "No volts on either CC pin: no pull-up arrives. The CC wire of the cable or the charger's side "
+            "is "
             "open, or both pins are held down; try another cable, then measure ohms from the pins to ground.";
         return found;
     }
     if (std::min(cc1_volts, cc2_volts) > pulled_from_volts) {
         found.state = CcState::both_pulled;
         found.says =
-            "Volts on both CC pins: only one wire of the cable is CC. Look for a bridge or dirt between the pins.";
+            "Volts on both CC pins: only one wire of the cable is CC. Look for a bridge or dirt between the "
+            "pins.";
         return found;
     }
     found.line = cc1_volts >= cc2_volts ? 1 : 2;
@@ -89,9 +91,10 @@ CcFinding read_cc(double cc1_volts, double cc2_volts) {
     const std::string pin = "CC" + std::to_string(found.line) + " at " + format_quantity(volts, Unit::volts);
     if (volts > open_from_volts) {
         found.state = CcState::open;
-        found.says = pin +
-                     ": nothing pulls it down. The controller gives no Rd here: it is not fed, it is dead, or the "
-                     "pin does not reach it.";
+        found.says =
+            pin +
+            ": nothing pulls it down. The controller gives no Rd here: it is not fed, it is dead, or the "
+            "pin does not reach it.";
         return found;
     }
     found.current = advertised(volts);
@@ -103,15 +106,17 @@ CcFinding read_cc(double cc1_volts, double cc2_volts) {
     }
     if (volts < sink_range(SourceCurrent::usb_default).least) {
         found.state = CcState::ra_instead_rd;
-        found.says = pin +
-                     ": pulled further down than 5.1 kΩ do. Measure ohms to ground: about 1 kΩ is an adapter's Ra, "
-                     "anything else a leak at the pin.";
+        found.says =
+            pin +
+            ": pulled further down than 5.1 kΩ do. Measure ohms to ground: about 1 kΩ is an adapter's Ra, "
+            "anything else a leak at the pin.";
         return found;
     }
     found.state = CcState::between;
-    found.says = pin +
-                 ": between what charger and machine make together. A pull-down or pull-up has drifted, or dirt "
-                 "pulls at the pin; clean it and measure again with another charger.";
+    found.says =
+        pin +
+        ": between what charger and machine make together. A pull-down or pull-up has drifted, or dirt "
+        "pulls at the pin; clean it and measure again with another charger.";
     return found;
 }
 

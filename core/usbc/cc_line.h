@@ -1,7 +1,7 @@
 // The CC pins as resistors: what pulls up and down, the volts that come of it, and back.
 //
-// Values and ranges: USB Type-C cable and connector specification, release 2 (Rp, Rd, Ra: section 4.11; what a
-// sink sees: table 4-36; from memory).
+// Values and ranges: USB Type-C cable and connector specification, release 2 (Rp, Rd, Ra: section 4.11; what
+// a sink sees: table 4-36; from memory).
 #pragma once
 
 #include <optional>

@@ -91,7 +91,8 @@ double cable_amps(const CableFacts& cable) {
 }
 
 // The offer that a sink takes, with the amps that the cable leaves of it.
-LabelOffer choose(const std::vector<LabelOffer>& label, const CableFacts& cable, const MachineDemand& machine) {
+LabelOffer choose(const std::vector<LabelOffer>& label, const CableFacts& cable,
+                  const MachineDemand& machine) {
     LabelOffer best;
     double best_watts = -1.0;
     for (LabelOffer offer : label) {
@@ -100,7 +101,8 @@ LabelOffer choose(const std::vector<LabelOffer>& label, const CableFacts& cable,
             continue;
         offer.amps = std::min(offer.amps, cable_amps(cable));
         const double watts = std::min(offer.most_volts * offer.amps, machine.watts);
-        if (watts > best_watts * 1.001 || (watts > best_watts * 0.999 && offer.most_volts > best.most_volts)) {
+        if (watts > best_watts * 1.001 ||
+            (watts > best_watts * 0.999 && offer.most_volts > best.most_volts)) {
             best = offer;
             best_watts = std::max(watts, best_watts);
         }
@@ -119,8 +121,8 @@ Result<std::vector<LabelOffer>> parse_label(std::string_view text) {
     std::string_view left = text;
     while (true) {
         skip_blanks(left);
-        while (!left.empty() && (left.front() == ',' || left.front() == ';' || left.front() == '/' ||
-                                 left.front() == '\n')) {
+        while (!left.empty() &&
+               (left.front() == ',' || left.front() == ';' || left.front() == '/' || left.front() == '\n')) {
             left.remove_prefix(1);
             skip_blanks(left);
         }
@@ -140,8 +142,9 @@ Result<std::vector<LabelOffer>> parse_label(std::string_view text) {
 }
 
 std::string describe(const LabelOffer& offer) {
-    const std::string volts = offer.programmable() ? figures(offer.least_volts) + "–" + figures(offer.most_volts) + " V"
-                                                   : figures(offer.most_volts) + " V";
+    const std::string volts = offer.programmable()
+                                  ? figures(offer.least_volts) + "–" + figures(offer.most_volts) + " V"
+                                  : figures(offer.most_volts) + " V";
     return volts + " " + figures(offer.amps) + " A";
 }
 
@@ -172,8 +175,8 @@ Result<SupplyCheck> check_supply(const std::vector<LabelOffer>& label, const Cab
     // A machine draws constant watts: I (V - I R) = P, the smaller root; it cannot have more than V² / 4R.
     const double wanted = std::min(machine.watts, check.watts);
     const double under_root = volts * volts - 4.0 * check.loop_ohms * wanted;
-    check.load_amps = under_root >= 0.0 ? (volts - std::sqrt(under_root)) / (2.0 * check.loop_ohms)
-                                        : check.contract.amps;
+    check.load_amps =
+        under_root >= 0.0 ? (volts - std::sqrt(under_root)) / (2.0 * check.loop_ohms) : check.contract.amps;
     check.load_amps = std::min(check.load_amps, check.contract.amps);
     check.power_drop_volts = check.load_amps * power_ohms;
     check.ground_drop_volts = check.load_amps * ground_ohms;
@@ -189,13 +192,14 @@ Result<SupplyCheck> check_supply(const std::vector<LabelOffer>& label, const Cab
     });
     if (cable_limits)
         note(check.watts < machine.watts ? CheckWeight::problem : CheckWeight::note,
-             "The cable is not marked for 5 A, so that the charger offers " + figures(unmarked_amps) + " A: " +
-                 figures(check.watts) + " W instead of " + figures(volts * most->amps) + " W.");
+             "The cable is not marked for 5 A, so that the charger offers " + figures(unmarked_amps) +
+                 " A: " + figures(check.watts) + " W instead of " + figures(volts * most->amps) + " W.");
     if (most->most_volts > standard_volts && !cable.extended && machine.most_volts > standard_volts)
         note(CheckWeight::problem, "More than 20 V need a cable that is marked for the extended range.");
     if (check.watts < machine.least_watts)
-        note(CheckWeight::problem, figures(check.watts) + " W are less than the " + figures(machine.least_watts) +
-                                       " W that the machine needs to charge: expect “slow charger”, or nothing.");
+        note(CheckWeight::problem,
+             figures(check.watts) + " W are less than the " + figures(machine.least_watts) +
+                 " W that the machine needs to charge: expect “slow charger”, or nothing.");
     else if (check.watts < machine.watts)
         note(CheckWeight::note, figures(check.watts) + " W of the " + figures(machine.watts) +
                                     " W that the machine can use: it charges slowly, not at all under load.");
@@ -203,12 +207,14 @@ Result<SupplyCheck> check_supply(const std::vector<LabelOffer>& label, const Cab
         note(CheckWeight::problem, "The machine charges from " + figures(machine.least_volts) +
                                        " V on, and this charger gives it " + figures(volts) + " V.");
     if (check.power_drop_volts > most_drop_power || check.ground_drop_volts > most_drop_ground)
-        note(CheckWeight::problem, "The cable loses " + figures(check.power_drop_volts) + " V on VBUS and " +
-                                       figures(check.ground_drop_volts) +
-                                       " V on ground at this load; 0.5 V and 0.25 V are allowed. Take a shorter "
-                                       "or thicker one.");
+        note(CheckWeight::problem,
+             "The cable loses " + figures(check.power_drop_volts) + " V on VBUS and " +
+                 figures(check.ground_drop_volts) +
+                 " V on ground at this load; 0.5 V and 0.25 V are allowed. Take a shorter "
+                 "or thicker one.");
     if (check.cable_watts > warm_cable_watts)
-        note(CheckWeight::note, "The cable turns " + figures(check.cable_watts) + " W into heat: it gets warm.");
+        note(CheckWeight::note,
+             "The cable turns " + figures(check.cable_watts) + " W into heat: it gets warm.");
     if (check.notes.empty())
         note(CheckWeight::fine, "Charger, cable and machine fit together.");
     std::stable_sort(check.notes.begin(), check.notes.end(),

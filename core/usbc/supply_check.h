@@ -33,10 +33,10 @@ struct CableFacts {
 };
 
 struct MachineDemand {
-    double most_volts = 20.0;    // that it asks for
-    double watts = 60.0;         // that it can use
-    double least_watts = 30.0;   // below which it does not charge or says so
-    double least_volts = 0.0;    // of a contract that it charges from; 0: any
+    double most_volts = 20.0;   // that it asks for
+    double watts = 60.0;        // that it can use
+    double least_watts = 30.0;  // below which it does not charge or says so
+    double least_volts = 0.0;   // of a contract that it charges from; 0: any
 };
 
 enum class CheckWeight { fine, note, problem };
@@ -47,23 +47,23 @@ struct CheckNote {
 };
 
 struct SupplyCheck {
-    LabelOffer contract;         // most_volts and amps as limited by the cable; volts of the expected contract
-    double watts = 0.0;          // the contract's
-    double load_amps = 0.0;      // that the machine draws, at most
-    double load_watts = 0.0;     // that arrive at the machine
+    LabelOffer contract;      // most_volts and amps as limited by the cable; volts of the expected contract
+    double watts = 0.0;       // the contract's
+    double load_amps = 0.0;   // that the machine draws, at most
+    double load_watts = 0.0;  // that arrive at the machine
     double power_drop_volts = 0.0;   // on VBUS at that load, contacts included
     double ground_drop_volts = 0.0;  // on ground
-    double plug_volts = 0.0;     // at the machine
-    double cable_watts = 0.0;    // heat in cable and contacts
+    double plug_volts = 0.0;         // at the machine
+    double cable_watts = 0.0;        // heat in cable and contacts
     double loop_ohms = 0.0;
     std::vector<CheckNote> notes;  // heaviest first
 };
 
 // Expects what a sink that wants most watts chooses: the fixed offer of the most watts that it can use, the
 // higher volts of two. Cables carry 3 A without an electronic mark and 5 A with; more than 20 V need one for
-// the extended range; cables lose at most 0.5 V on VBUS and 0.25 V on ground; four contacts of at most 40 mohm
-// each share the current at either end, counted at half (USB Type-C specification, release 2, from memory).
-// Refuses values that no cable or machine has.
+// the extended range; cables lose at most 0.5 V on VBUS and 0.25 V on ground; four contacts of at most 40
+// mohm each share the current at either end, counted at half (USB Type-C specification, release 2, from
+// memory). Refuses values that no cable or machine has.
 Result<SupplyCheck> check_supply(const std::vector<LabelOffer>& label, const CableFacts& cable,
                                  const MachineDemand& machine);
 

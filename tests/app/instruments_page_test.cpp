@@ -31,7 +31,8 @@ struct WithBench : Window {
         window.connectMeter(bench.address());
         window.connectMultimeter(bench.multimeter());
         window.connectSupply(bench.supply());
-        REQUIRE(eventually([&] { return window.multimeter().line().ready() && window.supply().line().ready(); }));
+        REQUIRE(
+            eventually([&] { return window.multimeter().line().ready() && window.supply().line().ready(); }));
         // The machine of the intake is the first kind of the list; the bench is of two ports on a chain.
         window.session().edit("machine", [](Job& job) {
             job.ticket.topology = chained;
@@ -48,7 +49,8 @@ struct WithBench : Window {
 
 }  // namespace
 
-TEST_CASE("ohms and volts of the multimeter become readings of the net under the probe", "[app][instruments]") {
+TEST_CASE("ohms and volts of the multimeter become readings of the net under the probe",
+          "[app][instruments]") {
     WithBench w({"--topology", chained, "--fault", "capacitor_shorted@cm=1.5"});
     w.unplugged();
     pick(w.page.probeNet(), "main");

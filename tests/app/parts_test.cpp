@@ -83,7 +83,8 @@ TEST_CASE("the recording keeps order and summarises what is asked, and each job 
     CHECK(QDir(folder.path()).entryList({"two.trace.before-*"}).size() == 1);
 }
 
-TEST_CASE("a recording whose place cannot be written is kept elsewhere, and that is said", "[app][recording]") {
+TEST_CASE("a recording whose place cannot be written is kept elsewhere, and that is said",
+          "[app][recording]") {
     const QTemporaryDir folder;
     QFile other(folder.filePath("job.trace"));
     REQUIRE(other.open(QIODevice::WriteOnly));

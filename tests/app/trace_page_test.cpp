@@ -1,4 +1,5 @@
-// The page of the trace in the real window: events as readings, files in and out, port table, push test, ohms.
+// The page of the trace in the real window: events as readings, files in and out, port table, push test,
+// ohms.
 #include <QSignalSpy>
 #include <QTableWidget>
 #include <fstream>

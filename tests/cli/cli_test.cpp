@@ -188,7 +188,8 @@ TEST_CASE("trace reads a recording from standard input", "[cli][trace]") {
 }
 
 TEST_CASE("a board is described, with a net and where it goes on", "[cli]") {
-    const QString file = QString::fromStdString((eh::default_data_directory() / "boards" / "demo-board.json").string());
+    const QString file =
+        QString::fromStdString((eh::default_data_directory() / "boards" / "demo-board.json").string());
     const auto told = run({"board", file, "--net", "chgin", "--part", "RS1"});
     REQUIRE(told.code == 0);
     const auto answer = nlohmann::json::parse(told.out);

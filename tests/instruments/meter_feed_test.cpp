@@ -92,7 +92,8 @@ TEST_CASE("columns are where a meter puts them, in its units", "[instruments]") 
     CHECK(std::holds_alternative<MeterNonsense>(parse_meter_line("1500 20.01", columns)));
 }
 
-TEST_CASE("a meter without a clock, and one that speaks once a second, are read as they come", "[instruments]") {
+TEST_CASE("a meter without a clock, and one that speaks once a second, are read as they come",
+          "[instruments]") {
     Source source;
     MeterFeed feed;
     MeterColumns columns;

@@ -1,5 +1,5 @@
-// Multimeter and supply over TCP and over a pair of pseudo-terminals, with instruments that behave and that do
-// not.
+// Multimeter and supply over TCP and over a pair of pseudo-terminals, with instruments that behave and that
+// do not.
 #include <pty.h>
 #include <unistd.h>
 

@@ -38,7 +38,8 @@ struct SharedBench {
 
 }  // namespace
 
-TEST_CASE("the supply's volts over its amps are the multimeter's ohms, and both see the same volts", "[sims]") {
+TEST_CASE("the supply's volts over its amps are the multimeter's ohms, and both see the same volts",
+          "[sims]") {
     for (const double ohms : {0.4, 3.3, 12.0}) {
         CAPTURE(ohms);
         SharedBench b({{"capacitor_shorted", "cm", ohms}});

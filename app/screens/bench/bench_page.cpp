@@ -25,8 +25,8 @@ QLabel* heading(const QString& text, QWidget* parent) {
 }  // namespace
 
 BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording,
-                     MeterFeed& feed, TraceWatch& watch, const MeterCapture& meter_capture, const Knowledge& knowledge,
-                     QWidget* parent)
+                     MeterFeed& feed, TraceWatch& watch, const MeterCapture& meter_capture,
+                     const Knowledge& knowledge, QWidget* parent)
     : QWidget(parent),
       session_(session),
       diagnosis_(diagnosis),

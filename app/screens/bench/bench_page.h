@@ -22,7 +22,8 @@ class BenchPage : public QWidget {
     Q_OBJECT
   public:
     BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording, MeterFeed& feed,
-              TraceWatch& watch, const MeterCapture& meter_capture, const Knowledge& knowledge, QWidget* parent = nullptr);
+              TraceWatch& watch, const MeterCapture& meter_capture, const Knowledge& knowledge,
+              QWidget* parent = nullptr);
 
     // Takes what the meter shows now as a reading, stamped with how the machine stands.
     void capture();

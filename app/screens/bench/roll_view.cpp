@@ -98,8 +98,8 @@ void RollView::refresh() {
     plot_->setDarkAfter(feed_.dark_after_s());
     const bool connected = feed_.state() == MeterFeed::State::lit || feed_.state() == MeterFeed::State::dark;
     const double last_s = recording_.empty() ? feed_.connected_s() : recording_.record().last_s();
-    const double first_s =
-        recording_.empty() ? feed_.connected_s() : std::min(feed_.connected_s(), recording_.record().first_s());
+    const double first_s = recording_.empty() ? feed_.connected_s()
+                                              : std::min(feed_.connected_s(), recording_.record().first_s());
     plot_->setKnown(first_s, connected ? now_s : last_s);
     plot_->draw(recording_.record(), end_s_ - span_s_, end_s_ + 1e-3);
 }

@@ -1,5 +1,5 @@
-// The roll: the meter's stream along the bottom, with what was captured and what happened named on it. Reaches
-// from seconds to the whole job.
+// The roll: the meter's stream along the bottom, with what was captured and what happened named on it.
+// Reaches from seconds to the whole job.
 //
 // Drawn at most ten times a second, and only when something is new or time moves with a meter connected.
 #pragma once

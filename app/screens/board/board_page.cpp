@@ -31,7 +31,8 @@ QString sides_word(BoardSide side) {
 
 }  // namespace
 
-BoardPage::BoardPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge, QWidget* parent)
+BoardPage::BoardPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge,
+                     QWidget* parent)
     : QWidget(parent),
       session_(session),
       preferences_(preferences),
@@ -48,8 +49,9 @@ BoardPage::BoardPage(JobSession& session, Preferences& preferences, const Knowle
     remarks_->setProperty("role", "soft");
     empty_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignCenter);
-    empty_->setText(tr("No board is open. Open the netlist of this machine's board (IPC-D-356A, as board makers test by) "
-                       "or a board file of this program. It is remembered for this kind of machine."));
+    empty_->setText(
+        tr("No board is open. Open the netlist of this machine's board (IPC-D-356A, as board makers test by) "
+           "or a board file of this program. It is remembered for this kind of machine."));
     auto* head = new QHBoxLayout;
     head->addWidget(title_);
     head->addWidget(remarks_, 1);
@@ -143,7 +145,9 @@ Outcome BoardPage::openFile(const QString& file) {
         lines += remark.line > 0 ? tr("line %1: %2").arg(remark.line).arg(format::qt(remark.text))
                                  : format::qt(remark.text);
     if (!lines.isEmpty())
-        remarks += tr("; %1 remarks, the first: %2").arg(board_->remarks.size() + board_->further_remarks).arg(lines.front());
+        remarks += tr("; %1 remarks, the first: %2")
+                       .arg(board_->remarks.size() + board_->further_remarks)
+                       .arg(lines.front());
     remarks_->setText(remarks);
     remarks_->setToolTip(lines.mid(0, static_cast<int>(most_hits)).join('\n'));
     clearPick();
@@ -154,8 +158,8 @@ Outcome BoardPage::openFile(const QString& file) {
 }
 
 void BoardPage::openAsked() {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open a board"), {},
-                                                      tr("Boards (*.ipc *.net *.356 *.d356 *.json);;All files (*)"));
+    const QString file = QFileDialog::getOpenFileName(
+        this, tr("Open a board"), {}, tr("Boards (*.ipc *.net *.356 *.d356 *.json);;All files (*)"));
     if (file.isEmpty())
         return;
     if (const auto done = openFile(file); !done)
@@ -193,10 +197,11 @@ void BoardPage::lookFor(const QString& typed) {
     };
     const std::string wanted = typed.trimmed().toStdString();
     for (const int net : map.nets_like(wanted, most_hits))
-        add(tr("net %1 · %2 pads").arg(format::qt(map.net(net).name)).arg(map.net(net).pads.size()), net, net_kind);
+        add(tr("net %1 · %2 pads").arg(format::qt(map.net(net).name)).arg(map.net(net).pads.size()), net,
+            net_kind);
     for (const int part : map.parts_like(wanted, most_hits))
-        add(tr("part %1 · %2 pins").arg(format::qt(map.part(part).name)).arg(map.part(part).pads.size()), part,
-            part_kind);
+        add(tr("part %1 · %2 pins").arg(format::qt(map.part(part).name)).arg(map.part(part).pads.size()),
+            part, part_kind);
 }
 
 bool BoardPage::bridges(int part) const {
@@ -241,8 +246,9 @@ void BoardPage::padPicked(int pad) {
     net_ = own.net;
     part_ = own.part;
     view_->pick(net_, part_,
-                net_ == no_index ? std::vector<NetReach>{}
-                                 : nets_reached(board_->map, net_, [this](int part) { return bridges(part); }));
+                net_ == no_index
+                    ? std::vector<NetReach>{}
+                    : nets_reached(board_->map, net_, [this](int part) { return bridges(part); }));
     showDetails();
 }
 
@@ -261,11 +267,12 @@ QString BoardPage::machineWords(int net) const {
     });
     if (same == topology->nets.end())
         return {};
-    QString words = tr("%1; %2 when sound").arg(format::qt(same->title), format::qt(format_quantity(same->volts, Unit::volts)));
+    QString words = tr("%1; %2 when sound")
+                        .arg(format::qt(same->title), format::qt(format_quantity(same->volts, Unit::volts)));
     const auto& readings = session_.job().readings;
     for (auto reading = readings.rbegin(); reading != readings.rend(); ++reading) {
-        const bool of_net = reading->kind == ReadingKind::net_ohms || reading->kind == ReadingKind::net_volts ||
-                            reading->kind == ReadingKind::diode;
+        const bool of_net = reading->kind == ReadingKind::net_ohms ||
+                            reading->kind == ReadingKind::net_volts || reading->kind == ReadingKind::diode;
         if (of_net && reading->place == same->id && !reading->set_aside) {
             words += tr("; measured in this job: %1").arg(format::qt(describe_value(*reading, *topology)));
             break;
@@ -276,7 +283,9 @@ QString BoardPage::machineWords(int net) const {
 
 QString BoardPage::netWords(int net) const {
     const BoardMap& map = board_->map;
-    QString text = tr("<p><b>Net %1</b>, %2 pads</p>").arg(format::qt(map.net(net).name).toHtmlEscaped()).arg(map.net(net).pads.size());
+    QString text = tr("<p><b>Net %1</b>, %2 pads</p>")
+                       .arg(format::qt(map.net(net).name).toHtmlEscaped())
+                       .arg(map.net(net).pads.size());
     if (const QString known = machineWords(net); !known.isEmpty())
         text += QStringLiteral("<p>%1</p>").arg(known.toHtmlEscaped());
     if (map.net(net).may_be_several)
@@ -295,7 +304,8 @@ QString BoardPage::netWords(int net) const {
     QStringList ways;
     for (const NetReach& reach : nets_reached(map, net, [this](int part) { return bridges(part); })) {
         if (reach.hops > 0 && static_cast<std::size_t>(ways.size()) < most_named_parts)
-            ways += tr("over %1 to %2").arg(format::qt(map.part(reach.over).name), format::qt(map.net(reach.net).name));
+            ways += tr("over %1 to %2")
+                        .arg(format::qt(map.part(reach.over).name), format::qt(map.net(reach.net).name));
     }
     if (!ways.isEmpty())
         text += tr("<p>Goes on %1</p>").arg(ways.join("; ").toHtmlEscaped());
@@ -323,8 +333,10 @@ void BoardPage::showDetails() {
     if (net_ != no_index)
         text += netWords(net_);
     if (text.isEmpty())
-        text = tr("<p>Click a pad, or type a name above. A picked net is ringed; nets that it goes on to over inductors, "
-                  "beads, fuses and sense resistors are hatched.</p>");
+        text =
+            tr("<p>Click a pad, or type a name above. A picked net is ringed; nets that it goes on to over "
+               "inductors, "
+               "beads, fuses and sense resistors are hatched.</p>");
     details_->setText(text);
 }
 

@@ -20,7 +20,8 @@ class BoardView;
 class BoardPage : public QWidget {
     Q_OBJECT
   public:
-    BoardPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge, QWidget* parent = nullptr);
+    BoardPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge,
+              QWidget* parent = nullptr);
 
     // Opens a netlist or a board file; it is remembered for this kind of machine.
     Outcome openFile(const QString& file);

@@ -46,7 +46,8 @@ void BoardView::setMap(const BoardMap* map) {
                     continue;
                 const double width = std::max(own.width_mm, 0.5 * unknown_pad_mm);
                 const double height = std::max(own.height_mm, 0.5 * unknown_pad_mm);
-                const QRectF one(own.place->x_mm - 0.5 * width, own.place->y_mm - 0.5 * height, width, height);
+                const QRectF one(own.place->x_mm - 0.5 * width, own.place->y_mm - 0.5 * height, width,
+                                 height);
                 box = box.isNull() ? one : box.united(one);
             }
             part_boxes_.push_back(box);
@@ -142,7 +143,8 @@ void BoardView::moveBy(const QPointF& pixels) {
 }
 
 QRectF BoardView::rectOf(const Pad& pad) const {
-    const double width = std::max(least_pad_pixels, pixels_a_mm_ * (pad.width_mm > 0 ? pad.width_mm : unknown_pad_mm));
+    const double width =
+        std::max(least_pad_pixels, pixels_a_mm_ * (pad.width_mm > 0 ? pad.width_mm : unknown_pad_mm));
     const double height =
         std::max(least_pad_pixels, pixels_a_mm_ * (pad.height_mm > 0 ? pad.height_mm : unknown_pad_mm));
     const QPointF middle = at(*pad.place);
@@ -178,7 +180,8 @@ void BoardView::paintParts(QPainter& painter) const {
         if (!part.placed || !reachable(part.side, side_))
             continue;
         const QRectF& box = part_boxes_[p];
-        const QRectF shown = QRectF(at({box.left(), box.bottom()}), at({box.right(), box.top()})).normalized();
+        const QRectF shown =
+            QRectF(at({box.left(), box.bottom()}), at({box.right(), box.top()})).normalized();
         if (!shown.intersects(window))
             continue;
         const bool picked = static_cast<int>(p) == part_;

@@ -20,7 +20,8 @@ constexpr int label_height = 76;
 constexpr int pins_width = 330;
 constexpr double allowed_drop_volts = 0.75;  // VBUS and ground together, USB Type-C specification
 constexpr int plot_points = 60;
-constexpr double least_share_of_watts = 0.5;  // common practice: about half of its charger is what a machine insists on
+constexpr double least_share_of_watts =
+    0.5;  // common practice: about half of its charger is what a machine insists on
 
 QLabel* title_label(const QString& text, QWidget* parent) {
     auto* label = new QLabel(text, parent);
@@ -187,8 +188,9 @@ QWidget* CheckPage::makeCcPins() {
     auto* pins = new QFormLayout;
     pins->addRow(tr("CC1"), cc1_);
     pins->addRow(tr("CC2"), cc2_);
-    QString table = QStringLiteral("<table cellspacing='0' cellpadding='2'><tr><td><b>%1</b>&nbsp;&nbsp;</td>"
-                                   "<td><b>%2</b>&nbsp;&nbsp;</td><td><b>%3</b></td></tr>")
+    QString table = QStringLiteral(
+                        "<table cellspacing='0' cellpadding='2'><tr><td><b>%1</b>&nbsp;&nbsp;</td>"
+                        "<td><b>%2</b>&nbsp;&nbsp;</td><td><b>%3</b></td></tr>")
                         .arg(tr("offers"), tr("over 5.1 kΩ"), tr("a sink takes"));
     for (const SourceCurrent current :
          {SourceCurrent::usb_default, SourceCurrent::amps_1_5, SourceCurrent::amps_3}) {
@@ -224,7 +226,8 @@ void CheckPage::takeMachine() {
     taken_from_ = topology->id;
     volts_->setValue(topology->wanted_volts);
     const auto& ports = topology->ports;
-    const auto port = std::find_if(ports.begin(), ports.end(), [](const Port& p) { return p.family == "usb-c"; });
+    const auto port =
+        std::find_if(ports.begin(), ports.end(), [](const Port& p) { return p.family == "usb-c"; });
     if (port == ports.end())
         return;
     const auto own = std::find_if(topology->chargers.begin(), topology->chargers.end(),
@@ -262,7 +265,8 @@ MachineDemand CheckPage::machine() const {
 
 void CheckPage::workOut() {
     const auto offers = parse_label(label_->toPlainText().toStdString());
-    const auto check = offers ? check_supply(*offers, cable(), machine()) : Result<SupplyCheck>(offers.error());
+    const auto check =
+        offers ? check_supply(*offers, cable(), machine()) : Result<SupplyCheck>(offers.error());
     if (check) {
         show(*check);
         return;
@@ -278,21 +282,22 @@ void CheckPage::workOut() {
 void CheckPage::show(const SupplyCheck& check) {
     const double volts = check.contract.most_volts;
     contract_->setText(tr("%1: %2 W").arg(format::qt(describe(check.contract))).arg(check.watts, 0, 'g', 3));
-    expected_->setText(
-        tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging hard: <b>%2 V, %3 A</b> "
-           "(%4 W). The cable takes %5 V on VBUS and %6 V on ground, %7 W; its loop has %8.")
-            .arg(volts, 0, 'f', 1)
-            .arg(check.plug_volts, 0, 'f', 2)
-            .arg(check.load_amps, 0, 'f', 2)
-            .arg(check.load_watts, 0, 'f', 0)
-            .arg(check.power_drop_volts, 0, 'f', 2)
-            .arg(check.ground_drop_volts, 0, 'f', 2)
-            .arg(check.cable_watts, 0, 'f', 1)
-            .arg(format::qt(format_quantity(check.loop_ohms, Unit::ohms))));
+    expected_->setText(tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging "
+                          "hard: <b>%2 V, %3 A</b> "
+                          "(%4 W). The cable takes %5 V on VBUS and %6 V on ground, %7 W; its loop has %8.")
+                           .arg(volts, 0, 'f', 1)
+                           .arg(check.plug_volts, 0, 'f', 2)
+                           .arg(check.load_amps, 0, 'f', 2)
+                           .arg(check.load_watts, 0, 'f', 0)
+                           .arg(check.power_drop_volts, 0, 'f', 2)
+                           .arg(check.ground_drop_volts, 0, 'f', 2)
+                           .arg(check.cable_watts, 0, 'f', 1)
+                           .arg(format::qt(format_quantity(check.loop_ohms, Unit::ohms))));
     QString notes;
     for (const CheckNote& note : check.notes)
-        notes += QStringLiteral("<p style='margin:3px 0'><b style='color:%1'>%2.</b> %3</p>")
-                     .arg(ink_of(note.weight).name(), word_of(note.weight), format::qt(note.says).toHtmlEscaped());
+        notes +=
+            QStringLiteral("<p style='margin:3px 0'><b style='color:%1'>%2.</b> %3</p>")
+                .arg(ink_of(note.weight).name(), word_of(note.weight), format::qt(note.says).toHtmlEscaped());
     notes_->setText(notes);
     QVector<double> amps;
     QVector<double> at_plug;
@@ -302,7 +307,8 @@ void CheckPage::show(const SupplyCheck& check) {
     }
     plug_->setData(amps, at_plug, true);
     point_->setData({check.load_amps}, {check.plug_volts}, true);
-    plot_->graph(0)->setData({0.0, check.contract.amps}, {volts - allowed_drop_volts, volts - allowed_drop_volts}, true);
+    plot_->graph(0)->setData({0.0, check.contract.amps},
+                             {volts - allowed_drop_volts, volts - allowed_drop_volts}, true);
     plot_->xAxis->setRange(0.0, check.contract.amps * 1.02);
     const double lowest = std::min(at_plug.back(), volts - allowed_drop_volts);
     plot_->yAxis->setRange(lowest - 0.15 * (volts - lowest), volts + 0.15 * (volts - lowest));
@@ -317,8 +323,8 @@ void CheckPage::show(const SupplyCheck& check) {
 }
 
 void CheckPage::readCc() {
-    cc_finding_->setText(QStringLiteral("<b>%1</b>").arg(
-        format::qt(read_cc(cc1_->value(), cc2_->value()).says).toHtmlEscaped()));
+    cc_finding_->setText(QStringLiteral("<b>%1</b>")
+                             .arg(format::qt(read_cc(cc1_->value(), cc2_->value()).says).toHtmlEscaped()));
 }
 
 }  // namespace eh

@@ -1,5 +1,5 @@
-// Without any capture: what charger, cable and machine should make of each other by their labels, and what two
-// volts at the CC pins mean.
+// Without any capture: what charger, cable and machine should make of each other by their labels, and what
+// two volts at the CC pins mean.
 #pragma once
 
 #include <QComboBox>

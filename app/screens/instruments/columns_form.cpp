@@ -34,7 +34,8 @@ ColumnsForm::ColumnsForm(const MeterColumns& columns, QWidget* parent)
     volts_->setValue(columns.volts + 1);
     amps_->setRange(1, most_columns);
     amps_->setValue(columns.amps + 1);
-    for (const auto& [name, sign] : {std::pair{tr("comma"), ','}, {tr("semicolon"), ';'}, {tr("blank or tab"), ' '}})
+    for (const auto& [name, sign] :
+         {std::pair{tr("comma"), ','}, {tr("semicolon"), ';'}, {tr("blank or tab"), ' '}})
         separator_->addItem(name, QChar(QLatin1Char(sign)));
     separator_->setCurrentIndex(std::max(0, separator_->findData(QChar(QLatin1Char(columns.separator)))));
     auto* grid = new QGridLayout(this);

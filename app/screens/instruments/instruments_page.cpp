@@ -39,8 +39,9 @@ QString identity_of(const ScpiLine& line) {
 
 }  // namespace
 
-InstrumentsPage::InstrumentsPage(JobSession& session, MeterFeed& feed, Multimeter& multimeter, BenchSupply& supply,
-                                 Preferences& preferences, const Knowledge& knowledge, QWidget* parent)
+InstrumentsPage::InstrumentsPage(JobSession& session, MeterFeed& feed, Multimeter& multimeter,
+                                 BenchSupply& supply, Preferences& preferences, const Knowledge& knowledge,
+                                 QWidget* parent)
     : QWidget(parent),
       session_(session),
       feed_(feed),
@@ -106,9 +107,10 @@ void InstrumentsPage::makeMultimeterCard() {
     form->addRow(tr("Red probe on"), probe_net_);
     multimeter_card_->body().addLayout(form);
     multimeter_card_->body().addWidget(take_);
-    auto* caution = new QLabel(tr("Ohms only with battery and charger out, and with the supply off: volts on the net make "
-                                  "the reading worthless and can harm the meter."),
-                               multimeter_card_);
+    auto* caution = new QLabel(
+        tr("Ohms only with battery and charger out, and with the supply off: volts on the net make "
+           "the reading worthless and can harm the meter."),
+        multimeter_card_);
     caution->setProperty("role", "caution");
     caution->setWordWrap(true);
     multimeter_card_->body().addWidget(caution);
@@ -195,14 +197,16 @@ void InstrumentsPage::refreshMeter() {
     meter_card_->setState(word, lit ? InstrumentCard::Tone::good : InstrumentCard::Tone::quiet);
     meter_card_->setConnected(state != MeterFeed::State::idle);
     meter_card_->setProblem(feed_.problem());
-    meter_card_->setValue(lit ? QStringLiteral("%1 V").arg(feed_.last().volts, 0, 'f', 2) : QStringLiteral("–"),
-                          lit ? QStringLiteral("%1 A").arg(feed_.last().amps, 0, 'f', 3) : QString());
-    nonsense_->setText(feed_.nonsense_lines() == 0
-                           ? QString()
-                           : tr("%1 lines made no sense, the last: “%2”. If that is a line of your meter, set its "
-                                "columns.")
-                                 .arg(feed_.nonsense_lines())
-                                 .arg(QString::fromUtf8(feed_.last_nonsense())));
+    meter_card_->setValue(
+        lit ? QStringLiteral("%1 V").arg(feed_.last().volts, 0, 'f', 2) : QStringLiteral("–"),
+        lit ? QStringLiteral("%1 A").arg(feed_.last().amps, 0, 'f', 3) : QString());
+    nonsense_->setText(
+        feed_.nonsense_lines() == 0
+            ? QString()
+            : tr("%1 lines made no sense, the last: “%2”. If that is a line of your meter, set its "
+                 "columns.")
+                  .arg(feed_.nonsense_lines())
+                  .arg(QString::fromUtf8(feed_.last_nonsense())));
 }
 
 void InstrumentsPage::refreshMultimeter() {
@@ -227,14 +231,16 @@ void InstrumentsPage::refreshSupply() {
     if (supply_.output() == BenchSupply::Output::off)
         supply_card_->setState(state_word(line.state(), line.ready()), tone_of(line));
     else
-        supply_card_->setState(supply_.output() == BenchSupply::Output::unknown ? tr("OUTPUT UNKNOWN") : tr("OUTPUT ON"),
-                               InstrumentCard::Tone::danger);
+        supply_card_->setState(
+            supply_.output() == BenchSupply::Output::unknown ? tr("OUTPUT UNKNOWN") : tr("OUTPUT ON"),
+            InstrumentCard::Tone::danger);
     supply_card_->setIdentity(identity_of(line));
     supply_card_->setConnected(line.state() != Wire::State::closed);
     supply_card_->setProblem(line.problem());
     const bool known = supply_.volts() && supply_.amps();
-    supply_card_->setValue(known ? QStringLiteral("%1 V").arg(*supply_.volts(), 0, 'f', 3) : QStringLiteral("–"),
-                           known ? QStringLiteral("%1 A").arg(*supply_.amps(), 0, 'f', 3) : QString());
+    supply_card_->setValue(
+        known ? QStringLiteral("%1 V").arg(*supply_.volts(), 0, 'f', 3) : QStringLiteral("–"),
+        known ? QStringLiteral("%1 A").arg(*supply_.amps(), 0, 'f', 3) : QString());
 }
 
 void InstrumentsPage::takeMultimeter() {

@@ -27,7 +27,8 @@ void offer_nets(QComboBox& list, const Topology* topology) {
         list.addItem(format::qt(net.title), format::qt(net.id));
 }
 
-SupplyPanel::SupplyPanel(JobSession& session, BenchSupply& supply, const Knowledge& knowledge, QWidget* parent)
+SupplyPanel::SupplyPanel(JobSession& session, BenchSupply& supply, const Knowledge& knowledge,
+                         QWidget* parent)
     : QWidget(parent),
       session_(session),
       supply_(supply),
@@ -54,8 +55,9 @@ SupplyPanel::SupplyPanel(JobSession& session, BenchSupply& supply, const Knowled
     limit_->setAccessibleName(tr("Current limit of the supply"));
     caution_->setProperty("role", "caution");
     caution_->setWordWrap(true);
-    caution_->setText(tr("Battery and charger out. Eyes protected: a capacitor can burst. Begin at 1 V; raise only while "
-                         "nothing but the suspect gets warm."));
+    caution_->setText(
+        tr("Battery and charger out. Eyes protected: a capacitor can burst. Begin at 1 V; raise only while "
+           "nothing but the suspect gets warm."));
     state_->setWordWrap(true);
     state_->setAccessibleName(tr("What the output does"));
     on_->setToolTip(tr("Sets volts and limit, reads them back, then switches on"));
@@ -94,8 +96,9 @@ SupplyPanel::SupplyPanel(JobSession& session, BenchSupply& supply, const Knowled
         // The bench may say now what forbids it.
         const SupplyBounds now = bounds();
         if (supply_.output() != BenchSupply::Output::off && (now.battery_connected || now.charger_connected))
-            supply_.switchOff(now.battery_connected ? tr("Switched off: the strip says that the battery is connected.")
-                                                    : tr("Switched off: the strip says that the charger is in."));
+            supply_.switchOff(now.battery_connected
+                                  ? tr("Switched off: the strip says that the battery is connected.")
+                                  : tr("Switched off: the strip says that the charger is in."));
         offerNets();
     });
     offerNets();
@@ -176,10 +179,12 @@ void SupplyPanel::refresh() {
             state_->setText(tr("Setting volts and limit …"));
             break;
         case BenchSupply::Output::on:
-            state_->setText(supply_.limits() ? tr("On, at its limit: the volts stay below what is set.") : tr("On."));
+            state_->setText(supply_.limits() ? tr("On, at its limit: the volts stay below what is set.")
+                                             : tr("On."));
             break;
         case BenchSupply::Output::unknown:
-            state_->setText(tr("The connection dropped while the output was on: switch it off at the supply itself."));
+            state_->setText(
+                tr("The connection dropped while the output was on: switch it off at the supply itself."));
             break;
     }
 }

@@ -16,7 +16,8 @@ namespace eh {
 class SupplyPanel : public QWidget {
     Q_OBJECT
   public:
-    SupplyPanel(JobSession& session, BenchSupply& supply, const Knowledge& knowledge, QWidget* parent = nullptr);
+    SupplyPanel(JobSession& session, BenchSupply& supply, const Knowledge& knowledge,
+                QWidget* parent = nullptr);
 
     [[nodiscard]] QComboBox& net() { return *net_; }
     [[nodiscard]] QDoubleSpinBox& volts() { return *volts_; }

@@ -14,9 +14,10 @@ namespace eh {
 namespace {
 
 constexpr double looked_back_s = 2.0;
-constexpr double hot_contact_watts = 0.5;        // common practice: from about here on a plug gets warm
-constexpr double new_contact_ohms = 0.040 / 4.0;  // USB Type-C specification: 40 mohm a contact, four in parallel
-constexpr double high_source_ohms = 0.35;        // cable within its allowed drop (0.75 V at 3 A) and a droop of 0.1
+constexpr double hot_contact_watts = 0.5;  // common practice: from about here on a plug gets warm
+constexpr double new_contact_ohms =
+    0.040 / 4.0;                           // USB Type-C specification: 40 mohm a contact, four in parallel
+constexpr double high_source_ohms = 0.35;  // cable within its allowed drop (0.75 V at 3 A) and a droop of 0.1
 
 QLabel* paragraph_of(QWidget* parent, const QString& name) {
     auto* label = new QLabel(parent);
@@ -82,7 +83,8 @@ OhmsPanel::OhmsPanel(JobSession& session, const MeterRecording& recording, const
 void OhmsPanel::show(const TraceReading& reading) {
     if (!reading.source) {
         source_->setText(
-            tr("Not enough to tell: within one contract the machine's current has to move by 0.2 A or more. Start "
+            tr("Not enough to tell: within one contract the machine's current has to move by 0.2 A or more. "
+               "Start "
                "the machine, or let it begin to charge, while the meter records."));
     } else {
         const ResistanceEstimate& found = *reading.source;
@@ -92,24 +94,27 @@ void OhmsPanel::show(const TraceReading& reading) {
                            .arg(format::qt(format_quantity(found.volts_at_no_load, Unit::volts)));
         text += QStringLiteral("<br>");
         if (found.low_ohms > high_source_ohms)
-            text += tr("More than a charger's droop and a cable within its allowed drop: try another cable, then "
-                       "another charger.");
+            text +=
+                tr("More than a charger's droop and a cable within its allowed drop: try another cable, then "
+                   "another charger.");
         else if (found.high_ohms < 0.0)
             text += tr("The volts rise with the load: this charger makes up for its cable.");
         else
-            text += tr("A charger's droop and its cable; some chargers make up for their cable. The contact of the "
-                       "inlet is not in it.");
+            text += tr(
+                "A charger's droop and its cable; some chargers make up for their cable. The contact of the "
+                "inlet is not in it.");
         source_->setText(text);
     }
     const Topology* topology =
         session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
     const Port* port = topology == nullptr ? nullptr : topology->find_port(session_.job().bench.port);
     const Net* net = port == nullptr ? nullptr : topology->find_net(port->vbus);
-    need_->setText(net == nullptr
-                       ? tr("Measure the volts on the board behind the inlet while the machine draws current.")
-                       : tr("Measure the volts of “%1” on the board, while the machine draws current at %2, and "
-                            "write them here.")
-                             .arg(format::qt(net->title), format::qt(port->title)));
+    need_->setText(
+        net == nullptr
+            ? tr("Measure the volts on the board behind the inlet while the machine draws current.")
+            : tr("Measure the volts of “%1” on the board, while the machine draws current at %2, and "
+                 "write them here.")
+                  .arg(format::qt(net->title), format::qt(port->title)));
     from_multimeter_->setVisible(multimeter_.line().ready());
     workOut();
 }
@@ -119,7 +124,8 @@ void OhmsPanel::takeMultimeter() {
     if (multimeter_.function() == MultimeterFunction::volts && value && std::isfinite(*value))
         board_volts_->setValue(*value);
     else
-        contact_->setText(tr("Set the multimeter to volts on the page of instruments, and put its probe there."));
+        contact_->setText(
+            tr("Set the multimeter to volts on the page of instruments, and put its probe there."));
 }
 
 void OhmsPanel::workOut() {
@@ -129,13 +135,13 @@ void OhmsPanel::workOut() {
     }
     const MeterSummary live = recording_.lastSeconds(feed_.now_s(), looked_back_s);
     const AccuracyOptions accuracy;
-    const auto found = live.pattern != MeterPattern::steady
-                           ? std::nullopt
-                           : contact_resistance(live.volts, board_volts_->value(), live.amps,
-                                                std::hypot(accuracy.meter_volts_share * live.volts,
-                                                           accuracy.meter_volts_digit),
-                                                std::hypot(accuracy.dmm_volts_share * board_volts_->value(),
-                                                           accuracy.dmm_volts_digit));
+    const auto found =
+        live.pattern != MeterPattern::steady
+            ? std::nullopt
+            : contact_resistance(
+                  live.volts, board_volts_->value(), live.amps,
+                  std::hypot(accuracy.meter_volts_share * live.volts, accuracy.meter_volts_digit),
+                  std::hypot(accuracy.dmm_volts_share * board_volts_->value(), accuracy.dmm_volts_digit));
     if (!found) {
         contact_->setText(tr("The meter has to show a steady level and at least 0.1 A at the same time."));
         return;

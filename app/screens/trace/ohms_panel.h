@@ -1,5 +1,5 @@
-// What volts and amps together say about ohms: upstream of the meter from the stream alone, and of the contact
-// with a second reading on the board.
+// What volts and amps together say about ohms: upstream of the meter from the stream alone, and of the
+// contact with a second reading on the board.
 #pragma once
 
 #include <QDoubleSpinBox>
@@ -20,8 +20,8 @@ class Multimeter;
 class OhmsPanel : public QWidget {
     Q_OBJECT
   public:
-    OhmsPanel(JobSession& session, const MeterRecording& recording, const MeterFeed& feed, Multimeter& multimeter,
-              const Knowledge& knowledge, QWidget* parent = nullptr);
+    OhmsPanel(JobSession& session, const MeterRecording& recording, const MeterFeed& feed,
+              Multimeter& multimeter, const Knowledge& knowledge, QWidget* parent = nullptr);
 
     void show(const TraceReading& reading);
     [[nodiscard]] QDoubleSpinBox& boardVolts() { return *board_volts_; }

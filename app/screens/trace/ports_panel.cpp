@@ -115,9 +115,8 @@ void PortsPanel::refresh() {
     list(tr("Port against port"), survey.of_ports, [&](const PortComparison& pair) {
         return tr("%1 and %2").arg(first(pair), name(survey.rows[pair.second]));
     });
-    list(tr("Side against side"), survey.of_sides, [&](const PortComparison& pair) {
-        return tr("%1 and the other").arg(first(pair));
-    });
+    list(tr("Side against side"), survey.of_sides,
+         [&](const PortComparison& pair) { return tr("%1 and the other").arg(first(pair)); });
     list(tr("Battery in and out"), survey.of_batteries, first);
     if (!survey.missing.empty()) {
         QStringList missing;

@@ -67,8 +67,9 @@ PushPanel::PushPanel(JobSession& session, const MeterRecording& recording, const
     column->addStretch(1);
     column->addLayout(buttons);
     order_->setText(tr("Twenty seconds"));
-    verdict_->setText(tr("Plug in and wait until the machine draws current. The test says when to push which way; "
-                         "a finger's force is enough. It counts every drop-out."));
+    verdict_->setText(
+        tr("Plug in and wait until the machine draws current. The test says when to push which way; "
+           "a finger's force is enough. It counts every drop-out."));
     timer_.setInterval(tick_ms);
     connect(&timer_, &QTimer::timeout, this, &PushPanel::tick);
     connect(start_, &QPushButton::clicked, this, &PushPanel::start);
@@ -125,8 +126,9 @@ void PushPanel::showStretches() {
         rows += QStringLiteral("<td><b>%1</b>&nbsp;&nbsp;</td>").arg(head);
     rows += QStringLiteral("</tr>");
     for (const WiggleStretch& stretch : report_.stretches)
-        rows += QStringLiteral("<tr><td>%1</td><td align='right'>%2</td><td align='right'>%3</td>"
-                               "<td align='right'>%4 %</td></tr>")
+        rows += QStringLiteral(
+                    "<tr><td>%1</td><td align='right'>%2</td><td align='right'>%3</td>"
+                    "<td align='right'>%4 %</td></tr>")
                     .arg(format::qt(to_text(stretch.direction)))
                     .arg(stretch.drop_outs)
                     .arg(format::qt(format_quantity(stretch.amps, Unit::amps)))

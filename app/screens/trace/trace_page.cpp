@@ -36,8 +36,9 @@ constexpr int share_steps = 1000;
 
 }  // namespace
 
-TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& feed, const MeterCapture& capture,
-                     Multimeter& multimeter, const Knowledge& knowledge, QWidget* parent)
+TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& feed,
+                     const MeterCapture& capture, Multimeter& multimeter, const Knowledge& knowledge,
+                     QWidget* parent)
     : QWidget(parent),
       session_(session),
       recording_(recording),
@@ -60,8 +61,9 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
     tabs_->addTab(push_, tr("P&ush test"));
     tabs_->addTab(ohms_, tr("&Ohms"));
     tabs_->setFixedHeight(tabs_height);
-    empty_->setText(tr("Nothing has been recorded in this job yet. Connect a meter (Ctrl+M); its stream is kept from "
-                       "the first line on. Or open a recording: lines of t_s,volts,amps."));
+    empty_->setText(
+        tr("Nothing has been recorded in this job yet. Connect a meter (Ctrl+M); its stream is kept from "
+           "the first line on. Or open a recording: lines of t_s,volts,amps."));
     empty_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignCenter);
     auto* page = new QVBoxLayout(this);
@@ -75,9 +77,8 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
         const double from_s = around_s - (around_s - (end_s_ - span_s_)) * factor;
         showStretch(from_s, from_s + span_s_ * factor);
     });
-    connect(plot_, &TracePlot::moveAsked, this, [this](double seconds) {
-        showStretch(end_s_ - span_s_ + seconds, end_s_ + seconds);
-    });
+    connect(plot_, &TracePlot::moveAsked, this,
+            [this](double seconds) { showStretch(end_s_ - span_s_ + seconds, end_s_ + seconds); });
     connect(events_, &EventsPanel::taken, this, &TracePage::takeEvent);
     connect(events_, &EventsPanel::picked, this, [this](const TraceEvent& event) {
         if (event.t_s < end_s_ - span_s_ || event.t_s > end_s_)
@@ -96,7 +97,9 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
         events_->show(reading_, [clock](double t_s) {
             if (!clock)
                 return QStringLiteral("%1 s").arg(t_s, 0, 'f', 1);
-            return QDateTime::fromMSecsSinceEpoch(static_cast<qint64>(t_s * 1e3)).toString("HH:mm:ss.z").left(10);
+            return QDateTime::fromMSecsSinceEpoch(static_cast<qint64>(t_s * 1e3))
+                .toString("HH:mm:ss.z")
+                .left(10);
         });
         ohms_->show(reading_);
         refresh();
@@ -259,8 +262,9 @@ void TracePage::takeEvent(const TraceEvent& event) {
     }
     const auto bench = showsFile() ? std::optional(session_.job().bench) : capture_.benchAt(event.t_s);
     if (!bench) {
-        emit said(tr("How the bench stood then is not known: it was before this job was opened here. Take the event "
-                     "again, or type the reading."));
+        emit said(tr(
+            "How the bench stood then is not known: it was before this job was opened here. Take the event "
+            "again, or type the reading."));
         return;
     }
     const TraceStretch stretch = stretch_of(event, reading_);
@@ -288,9 +292,8 @@ void TracePage::importFile(const QString& file) {
     showJob();
     if (import_ == nullptr) {
         import_ = std::make_unique<TraceImport>();
-        connect(import_.get(), &TraceImport::progressed, this, [this](double share) {
-            progress_->setValue(static_cast<int>(share_steps * share));
-        });
+        connect(import_.get(), &TraceImport::progressed, this,
+                [this](double share) { progress_->setValue(static_cast<int>(share_steps * share)); });
         connect(import_.get(), &TraceImport::finished, this, [this](quint64 odd) {
             imported();
             if (odd > 0)
@@ -329,14 +332,15 @@ Outcome TracePage::exportTo(const QString& file) const {
     });
     stream.flush();
     if (!stream)
-        return Error{ErrorKind::unavailable, "the recording cannot be written here; check the folder and the free space",
+        return Error{ErrorKind::unavailable,
+                     "the recording cannot be written here; check the folder and the free space",
                      file.toStdString()};
     return Done{};
 }
 
 void TracePage::exportAsked() {
-    const QString file =
-        QFileDialog::getSaveFileName(this, tr("Export the recording"), "recording.csv", tr("Recordings (*.csv)"));
+    const QString file = QFileDialog::getSaveFileName(this, tr("Export the recording"), "recording.csv",
+                                                      tr("Recordings (*.csv)"));
     if (file.isEmpty())
         return;
     if (const auto done = exportTo(file); !done)

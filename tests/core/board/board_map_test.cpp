@@ -1,4 +1,5 @@
-// Boards as maps: netlists against a PCB editor's own files, the program's own format, and what is found on them.
+// Boards as maps: netlists against a PCB editor's own files, the program's own format, and what is found on
+// them.
 #include <algorithm>
 #include <array>
 #include <catch2/catch.hpp>
@@ -135,12 +136,13 @@ TEST_CASE("a board in the program's own format is written and read as the same",
     CHECK(write_board(again->map) == written);
     CHECK_FALSE(again->map.part(again->map.find_part("r1")).fitted);
     CHECK(again->map.pads().size() == found.map.pads().size());
-    for (const char* bad : {"{", "{}", R"({"format": "eager-hound.board/2", "pads": []})",
-                            R"({"format": "eager-hound.board/1", "pads": []})",
-                            R"({"format": "eager-hound.board/1", "pads": [{"x_mm": 1e9, "y_mm": 0}]})",
-                            R"({"format": "eager-hound.board/1", "pads": [{"x_mm": 1}]})",
-                            R"({"format": "eager-hound.board/1", "pads": [{"side": "left"}]})",
-                            R"({"format": "eager-hound.board/1", "pads": [{"part": "R1"}], "not_fitted": ["R2"]})"}) {
+    for (const char* bad :
+         {"{", "{}", R"({"format": "eager-hound.board/2", "pads": []})",
+          R"({"format": "eager-hound.board/1", "pads": []})",
+          R"({"format": "eager-hound.board/1", "pads": [{"x_mm": 1e9, "y_mm": 0}]})",
+          R"({"format": "eager-hound.board/1", "pads": [{"x_mm": 1}]})",
+          R"({"format": "eager-hound.board/1", "pads": [{"side": "left"}]})",
+          R"({"format": "eager-hound.board/1", "pads": [{"part": "R1"}], "not_fitted": ["R2"]})"}) {
         CAPTURE(bad);
         CHECK_FALSE(parse_board(bad, "bad").ok());
     }
@@ -217,8 +219,8 @@ TEST_CASE("a rail goes on over inductors, beads, fuses and what is named, and no
     CHECK(nets_reached(map, vbus, [&](int part) { return carries_on(map, part); }).size() == 1);
 }
 
-// pcb-rnd (Debian) reads the example boards of gEDA pcb and writes them as IPC-D-356; the same boards hold their
-// netlist in their own format, which is read here line by line.
+// pcb-rnd (Debian) reads the example boards of gEDA pcb and writes them as IPC-D-356; the same boards hold
+// their netlist in their own format, which is read here line by line.
 TEST_CASE("netlists of a PCB editor are read as its own files have them", "[board][pcb]") {
     const std::filesystem::path examples = "/usr/share/doc/pcb-common/examples";
     const std::string editor = EH_PCB_EDITOR;
@@ -251,7 +253,8 @@ TEST_CASE("netlists of a PCB editor are read as its own files have them", "[boar
         for (std::string line; std::getline(board, line);) {
             if (std::regex_search(line, match, std::regex(R"rx(\bNet\("([^"]*)")rx")))
                 net = match[1];
-            if (!std::regex_search(line, match, std::regex(R"rx(Connect\("([^"-]*)-([^"]*)"\))rx")) || net.empty())
+            if (!std::regex_search(line, match, std::regex(R"rx(Connect\("([^"-]*)-([^"]*)"\))rx")) ||
+                net.empty())
                 continue;
             const int part = found->map.find_part(match[1].str());
             if (part == no_index) {

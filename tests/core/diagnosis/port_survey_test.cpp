@@ -69,7 +69,8 @@ TEST_CASE("ports that are the same are called different once in a hundred times 
         const double amps = 0.1 + 2.0 * random.uniform();
         for (const char* port : {"p1", "p2"}) {
             for (int k = 0; k < 3; ++k)
-                readings.push_back(meter(port, 20.0, amps * (1.0 + 0.03 * random.normal()) + 0.008 * random.normal()));
+                readings.push_back(
+                    meter(port, 20.0, amps * (1.0 + 0.03 * random.normal()) + 0.008 * random.normal()));
         }
         wrong += survey_ports(readings, two).of_ports.front().likeness == Likeness::different ? 1 : 0;
     }
@@ -97,7 +98,8 @@ TEST_CASE("the port that stands out among four is named, sides and battery are c
     CHECK(survey_ports(readings, four).verdict == PortsVerdict::alike);
 }
 
-TEST_CASE("a pattern differs whatever the amps; readings before a repair are another machine", "[diagnosis]") {
+TEST_CASE("a pattern differs whatever the amps; readings before a repair are another machine",
+          "[diagnosis]") {
     const Topology& two = topology(chained);
     Reading dark = meter("p1", 0.0, 0.0);
     dark.meter = {};

@@ -67,7 +67,8 @@ TEST_CASE("only the same net measured in the same way was measured before", "[di
 
 TEST_CASE("three readings near the limit do not prove an effect that nobody knows", "[diagnosis]") {
     const std::vector<Reading> once{ohms("vbus1", 8.31e4, false, "a")};
-    const std::vector<Reading> thrice{once[0], ohms("vbus1", 8.24e4, false, "b"), ohms("vbus1", 8.33e4, false, "c")};
+    const std::vector<Reading> thrice{once[0], ohms("vbus1", 8.24e4, false, "b"),
+                                      ohms("vbus1", 8.33e4, false, "c")};
     const double first = probability_of(HypothesisKind::none_of_these, once);
     CHECK(probability_of(HypothesisKind::none_of_these, thrice) < 2.5 * first);
     // Three times open rules a short out as it did before.

@@ -38,7 +38,8 @@ const TraceEvent* find(const TraceReading& reading, TraceEventKind kind) {
 
 }  // namespace
 
-TEST_CASE("every event of a machine's stream becomes a reading of what the machine does", "[diagnosis][trace]") {
+TEST_CASE("every event of a machine's stream becomes a reading of what the machine does",
+          "[diagnosis][trace]") {
     const Watched sound = watch({}, "p1");
     int taken = 0;
     for (const TraceEvent& event : sound.reading.events) {
@@ -87,7 +88,8 @@ TEST_CASE("a drop-out is a push that made it drop out; a pulled plug and a momen
     CHECK(dropped->drops_out);
     event.kind = TraceEventKind::pulled;
     CHECK_FALSE(reading_of(event, sound.reading, sound.samples, sound.bench).ok());
-    event = {TraceEventKind::contract_step, sound.samples.back().t_s - 1.0, sound.samples.back().t_s - 1.0, 20.0};
+    event = {TraceEventKind::contract_step, sound.samples.back().t_s - 1.0, sound.samples.back().t_s - 1.0,
+             20.0};
     CHECK_FALSE(reading_of(event, sound.reading, sound.samples, sound.bench).ok());
     BenchConfiguration unplugged = sound.bench;
     unplugged.charger_connected = false;

@@ -97,9 +97,10 @@ TEST_CASE("Columns hold every sample and nothing that was not there, within one 
             bool found = false;
             for (std::size_t c = own == 0 ? 0 : own - 1; c <= std::min(count - 1, own + 1); ++c) {
                 seen[c] = 1;
-                found = found || (columns[c].samples > 0 && columns[c].least_volts <= sample.volts &&
-                                  columns[c].most_volts >= sample.volts &&
-                                  columns[c].least_amps <= sample.amps && columns[c].most_amps >= sample.amps);
+                found =
+                    found || (columns[c].samples > 0 && columns[c].least_volts <= sample.volts &&
+                              columns[c].most_volts >= sample.volts && columns[c].least_amps <= sample.amps &&
+                              columns[c].most_amps >= sample.amps);
             }
             held = held && found;
         }
@@ -141,7 +142,8 @@ TEST_CASE("A recording that was cut in the middle of a record goes on; another k
 TEST_CASE("Numbers that are none never enter a recording") {
     const RecordFile file;
     const auto record = opened(file);
-    const std::vector<MeterSample> bad{{1.0, NAN, 0.1}, {2.0, 5.0, INFINITY}, {NAN, 5.0, 0.1}, {3.0, 5.0, 0.1}};
+    const std::vector<MeterSample> bad{
+        {1.0, NAN, 0.1}, {2.0, 5.0, INFINITY}, {NAN, 5.0, 0.1}, {3.0, 5.0, 0.1}};
     record->append(bad);
     CHECK(record->samples() == 1);
     CHECK(record->left_out() == 3);

@@ -11,20 +11,22 @@ using namespace eh;
 namespace {
 
 struct Contact {
-    double open_a_second = 0.0;   // how often it opens while pushed
-    double wavers_by = 0.0;       // of the amps, one sigma, while pushed
+    double open_a_second = 0.0;    // how often it opens while pushed
+    double wavers_by = 0.0;        // of the amps, one sigma, while pushed
     bool meter_goes_dark = false;  // the break is before the meter
 };
 
 // Twenty seconds at 50 lines a second; the contact misbehaves while pushed `bad`.
-std::vector<MeterSample> pushed(WiggleDirection bad, const Contact& contact, double amps, std::uint64_t seed) {
+std::vector<MeterSample> pushed(WiggleDirection bad, const Contact& contact, double amps,
+                                std::uint64_t seed) {
     Random random(seed);
     std::vector<MeterSample> samples;
     double gone_until_s = -1.0;
     double swing = 0.0;
     for (int i = 0; i < 1000; ++i) {
         const double t_s = 0.02 * i;
-        const bool here = t_s >= 4.0 && wiggle_steps(0.0)[static_cast<std::size_t>(t_s / 4.0)].direction == bad;
+        const bool here =
+            t_s >= 4.0 && wiggle_steps(0.0)[static_cast<std::size_t>(t_s / 4.0)].direction == bad;
         if (here && t_s > gone_until_s && random.uniform() < 0.02 * contact.open_a_second)
             gone_until_s = t_s + 0.8;
         swing = 0.9 * swing + (here ? contact.wavers_by * random.normal() : 0.0);

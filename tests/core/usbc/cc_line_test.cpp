@@ -15,8 +15,8 @@ constexpr SourceCurrent all_currents[] = {SourceCurrent::usb_default, SourceCurr
 }
 
 TEST_CASE("every Rp of the specification with its tolerance lands in the sink's range over Rd", "[usbc]") {
-    // USB Type-C specification, release 2: Rp to 5 V within 20 % (default) or 5 %, current sources within 20 %
-    // (default) or 8 %; Rd 5.1 k within 10 %; VBUS-fed 5 V from 4.75 to 5.5 V (from memory). What the sink
+    // USB Type-C specification, release 2: Rp to 5 V within 20 % (default) or 5 %, current sources within 20
+    // % (default) or 8 %; Rd 5.1 k within 10 %; VBUS-fed 5 V from 4.75 to 5.5 V (from memory). What the sink
     // sees: 0.25-0.61, 0.70-1.16, 1.31-2.04 V.
     for (const SourceCurrent current : all_currents) {
         CAPTURE(to_text(current));
@@ -40,7 +40,8 @@ TEST_CASE("volts to ohms and back are inverse, for resistors and current sources
     Random random(4);
     for (int i = 0; i < 500; ++i) {
         const SourceCurrent current = all_currents[i % 3];
-        const CcPullUp pull_up = i % 2 == 0 ? pull_up_of(current, i % 4 == 0 ? 5.0 : 3.3) : current_source_of(current);
+        const CcPullUp pull_up =
+            i % 2 == 0 ? pull_up_of(current, i % 4 == 0 ? 5.0 : 3.3) : current_source_of(current);
         const double ohms = 100.0 * std::pow(10.0, 2.1 * random.uniform());
         const double volts = cc_volts(pull_up, ohms);
         if (volts >= 5.0)
