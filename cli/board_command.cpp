@@ -1,8 +1,12 @@
 #include "cli/board_command.h"
 
+#include <algorithm>
+#include <charconv>
 #include <fstream>
 
 #include "core/board/board_json.h"
+#include "core/board/locate_evaluation.h"
+#include "core/board/millivolt_search.h"
 #include "core/board/net_paths.h"
 
 namespace eh::cli {
@@ -83,6 +87,96 @@ Result<json> describe_board(const std::string& file, const BoardQuestion& questi
         answer["written"] = question.out;
     }
     return answer;
+}
+
+namespace {
+
+// "C5=12.34": the pad of that part on the net, and millivolts.
+Result<SheetReading> read_pair(const BoardMap& map, int net, const std::string& text) {
+    const auto equals = text.find('=');
+    const std::string place = text.substr(0, equals);
+    const auto dash = place.rfind('-');
+    double millivolts = 0.0;
+    const char* end = text.data() + text.size();
+    const bool number =
+        equals != std::string::npos && std::from_chars(text.data() + equals + 1, end, millivolts).ptr == end;
+    if (!number)
+        return refused("write a reading as part=millivolts, for instance C5=12.34", text);
+    int part = map.find_part(place);
+    std::string pin;
+    if (part == no_index && dash != std::string::npos) {
+        part = map.find_part(place.substr(0, dash));
+        pin = place.substr(dash + 1);
+    }
+    if (part == no_index)
+        return Error{ErrorKind::not_found, "there is no part “" + place + "” on this board", text};
+    for (const int pad : map.part(part).pads) {
+        if (map.pad(pad).net == net && map.pad(pad).place && (pin.empty() || map.pad(pad).pin == pin))
+            return SheetReading{pad, 1e-3 * millivolts};
+    }
+    return refused("this part has no pad with a place on the net", text);
+}
+
+std::string pad_name(const BoardMap& map, int pad) {
+    const Pad& own = map.pad(pad);
+    return own.part == no_index ? "a via" : map.part(own.part).name + (own.pin.empty() ? "" : "-" + own.pin);
+}
+
+}  // namespace
+
+Result<json> locate(const std::string& file, const LocateQuestion& question) {
+    const auto found = read_board(file);
+    if (!found)
+        return found.error();
+    const BoardMap& map = found->map;
+    const int net = map.find_net(question.net);
+    if (net == no_index)
+        return Error{ErrorKind::not_found, "there is no net “" + question.net + "” on this board", file};
+    if (question.fed_at_mm.size() != 2)
+        return refused("say where the current goes in: --fed-at X Y, in millimetres", "fed-at");
+    SearchSetup setup;
+    setup.fed_at = {question.fed_at_mm[0], question.fed_at_mm[1]};
+    setup.amps = question.amps;
+    setup.meter_volts = 1e-6 * question.meter_microvolts;
+    std::vector<SheetReading> readings;
+    for (const std::string& text : question.readings) {
+        const auto reading = read_pair(map, net, text);
+        if (!reading)
+            return reading.error();
+        readings.push_back(*reading);
+    }
+    const auto answer = MillivoltSearch(map, net, setup).answer(readings);
+    if (!answer)
+        return answer.error();
+    json candidates = json::array();
+    for (const ShortCandidate& one : answer->candidates)
+        candidates.push_back({{"part", map.part(one.part).name},
+                              {"probability", one.probability},
+                              {"sheet_ohms", one.sheet_ohms},
+                              {"short_ohms", one.short_ohms},
+                              {"misfit_volts", one.misfit_volts}});
+    json result{
+        {"says", answer->says}, {"can_tell", answer->can_tell}, {"candidates", std::move(candidates)}};
+    if (answer->next_pad != no_index)
+        result["probe_next"] = {{"pad", pad_name(map, answer->next_pad)},
+                                {"difference_volts", answer->next_difference_volts}};
+    return result;
+}
+
+json evaluate_locate(int boards, std::uint64_t seed, int readings) {
+    LocateEvaluationOptions options;
+    options.boards = boards;
+    options.seed = seed;
+    options.readings = readings;
+    const LocateScore score = evaluate_locating(options);
+    const double count = std::max(1, score.boards);
+    return {{"boards", score.boards},
+            {"right_first", score.right_first / count},
+            {"right_in_two", score.right_in_two / count},
+            {"cannot_tell", score.cannot_tell / count},
+            {"sure", score.sure / count},
+            {"sure_and_wrong", score.sure_and_wrong / count},
+            {"mean_candidates", score.mean_candidates}};
 }
 
 }  // namespace eh::cli

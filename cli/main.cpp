@@ -119,6 +119,25 @@ int main(int argc, char** argv) {
     board->add_option("--part", board_question.part, "tell of this part");
     board->add_option("--out", board_question.out, "write the board in the program's own form");
 
+    auto* locate =
+        app.add_subcommand("locate", "which part on a net is shorted, by millivolts along the copper");
+    eh::cli::LocateQuestion located;
+    int boards = 0;
+    int board_readings = 6;
+    std::uint64_t board_seed = 1;
+    locate->add_option("file", board_file, "the board");
+    locate->add_option("--net", located.net, "the net that is fed");
+    locate->add_option("--fed-at", located.fed_at_mm, "x and y in millimetres of where the current goes in")
+        ->expected(2);
+    locate->add_option("--amps", located.amps, "that the supply gives");
+    locate->add_option("--microvolts", located.meter_microvolts, "of the meter's last place");
+    locate->add_option("--read", located.readings,
+                       "part=millivolts, to ground, the reading with the supply off taken off");
+    locate->add_option("--evaluate", boards, "play so many seeded boards instead")
+        ->check(CLI::Range(1, 100000));
+    locate->add_option("--seed", board_seed, "of the boards");
+    locate->add_option("--readings", board_readings, "at each board")->check(CLI::Range(3, 100));
+
     auto* report = app.add_subcommand("report", "the handover sheet of a job");
     std::string pdf_file;
     std::string shop_name;
@@ -136,6 +155,10 @@ int main(int argc, char** argv) {
         return print(eh::cli::read_trace_file(trace_file));
     if (board->parsed())
         return print(eh::cli::describe_board(board_file, board_question));
+    if (locate->parsed() && boards > 0)
+        return print(Result<json>(eh::cli::evaluate_locate(boards, board_seed, board_readings)));
+    if (locate->parsed())
+        return print(eh::cli::locate(board_file, located));
     if (decode->parsed())
         return print(eh::cli::read_talk(capture_file, capture, wanted_volts));
     const auto shop = eh::cli::load_shop();

@@ -30,6 +30,9 @@ struct AccuracyOptions {
     double model_wrong_word = 0.05;  // share of machines that say something else than the model has them say
     double misread_word = 0.012;     // share of words written down wrongly
     double odd_reading = 0.01;       // share of readings that mean nothing
+    // Of those, the share that the machine itself brings about (a leak that nobody models): taken again they
+    // are the same, where a slip of the hand does not come back.
+    double odd_again = 0.5;
     // Share of readings in which an effect outside the catalogue shows: nobody knows, so that a rare, a usual
     // and a frequent one are weighed alike.
     std::array<double, 3> unknown_shows{0.03, 0.1, 0.3};

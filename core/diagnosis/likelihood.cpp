@@ -350,6 +350,15 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& 
     return std::vector<SampleTerms>(samples, terms);
 }
 
+double repeat_density(const SampleTerms& sample) {
+    double density = 1.0;
+    for (int i = 0; i < sample.count; ++i) {
+        const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
+        density *= student16(0.0, r.own_width) * r.scale;
+    }
+    return density;
+}
+
 double density(const ReadingTerms& reading, const SampleTerms& sample, std::array<Shift*, 2> shifts,
                Doubt* doubt, const AccuracyOptions& o) {
     if (!sample.known)

@@ -83,6 +83,10 @@ struct Doubt {
     int last_word = -1;
 };
 
+// Density of a number that is read again as it was before, within what the instrument leaves: what a sample
+// gives at best.
+double repeat_density(const SampleTerms& sample);
+
 // Density of a reading under one sample when the readings before it are known; the quirks learn from it (the
 // scalar Kalman filter, Kalman 1960, with an odd reading left out). `shifts` are those of terms.channels,
 // `doubt` that of terms.word_channel; nullptr where there is none. Positive and finite.

@@ -276,6 +276,7 @@ class Weighing {
             fits_.push_back(fit_of(table, reading, accuracy));
             if (const Reading* before = taken_before(used_, reading))
                 take_again(fits_.back(), reading, *before, accuracy);
+            before_.push_back(same_as_before(used_, reading, accuracy));
             used_.push_back(&reading);
             terms.push_back(fits_.back().terms);
         }
@@ -313,23 +314,32 @@ class Weighing {
         for (const double shows : accuracy_.unknown_shows)
             strange.emplace_back(weights, joint_[0][h], shows);
         std::vector<double> meant(weights.size());
+        std::vector<double> same(weights.size());
         std::vector<std::vector<double>> odd(used_.size(), std::vector<double>(weights.size()));
         for (std::size_t r = 0; r < used_.size(); ++r) {
             const ReadingTerms& terms = fits_[r].terms;
             double total = 0.0;
             for (std::size_t s = 0; s < weights.size(); ++s) {
-                const double seen =
-                    density(terms, (*fits_[r].samples[h])[s],
+                const SampleTerms& sample = (*fits_[r].samples[h])[s];
+                double seen =
+                    density(terms, sample,
                             {quirks_.shift(h, s, channels_[r][0]), quirks_.shift(h, s, channels_[r][1])},
                             quirks_.doubt(h, s, channels_[r][2]), accuracy_);
-                const double by_oddness = accuracy_.odd_reading * terms.broad;
-                odd[r][s] = std::min(1.0, by_oddness / seen);
+                double by_oddness = accuracy_.odd_reading * terms.broad;
                 meant[s] = std::max(0.0, seen - by_oddness) / (1.0 - accuracy_.odd_reading);
+                if (before_[r] >= 0) {
+                    same[s] = sample.known ? repeat_density(sample) : seen;
+                    // As odd as it was, and the same again: the machine brings it about.
+                    const double again = accuracy_.odd_again * odd[static_cast<std::size_t>(before_[r])][s];
+                    by_oddness = (1.0 - again) * by_oddness + again * same[s];
+                    seen = (1.0 - again) * seen + again * same[s];
+                }
+                odd[r][s] = std::min(1.0, by_oddness / seen);
                 weights[s] *= seen;
                 total += weights[s];
             }
             for (std::size_t i = 0; i < strange.size(); ++i)
-                strange_[i][r].push_back(strange[i].with(meant, terms.broad));
+                strange_[i][r].push_back(strange[i].with(meant, terms.broad, before_[r], same));
             for (double& weight : weights)
                 weight /= total;
             joint_[r + 1][h] = joint_[r][h] + std::log(total);
@@ -369,11 +379,23 @@ class Weighing {
       public:
         Strange(const std::vector<double>& weights, double log_prior, double shows)
             : weights_(weights), log_(log_prior), shows_(shows) {}
-        // Log of the joint, with one reading more: `meant` is its density by sample where it is not odd.
-        double with(const std::vector<double>& meant, double broad) {
+        // Log of the joint, with one reading more: `meant` is its density by sample where it is not odd,
+        // `same` that of the number of reading `before` coming again (-1: it does not). An effect that showed
+        // once at a place shows there again.
+        double with(const std::vector<double>& meant, double broad, int before,
+                    const std::vector<double>& same) {
             double total = 0.0;
+            std::vector<double>& showed = showed_.emplace_back(weights_.size());
             for (std::size_t s = 0; s < weights_.size(); ++s) {
-                weights_[s] *= (1.0 - shows_) * meant[s] + shows_ * broad;
+                double by_effect = shows_ * broad;
+                double seen = (1.0 - shows_) * meant[s] + by_effect;
+                if (before >= 0) {
+                    const double again = showed_[static_cast<std::size_t>(before)][s];
+                    by_effect = (1.0 - again) * by_effect + again * same[s];
+                    seen = (1.0 - again) * seen + again * same[s];
+                }
+                showed[s] = std::min(1.0, by_effect / seen);
+                weights_[s] *= seen;
                 total += weights_[s];
             }
             const double scale = 1.0 / total;
@@ -387,6 +409,8 @@ class Weighing {
         std::vector<double> weights_;
         double log_;
         double shows_;
+        std::vector<std::vector<double>>
+            showed_;  // share of a reading that is the effect's: by reading, sample
     };
 
     void add_suspicions(Ranking& ranking) const {
@@ -425,7 +449,8 @@ class Weighing {
     const AccuracyOptions& accuracy_;
     std::size_t count_;
     std::vector<const Reading*> used_;
-    std::vector<ReadingFit> fits_;              // by reading that counts
+    std::vector<int> before_;       // by reading: the one before that showed the same, -1 if there is none
+    std::vector<ReadingFit> fits_;  // by reading that counts
     std::vector<std::array<int, 3>> channels_;  // of the quirk book, likewise
     QuirkBook quirks_;
     // By share of readings in which an unknown effect shows, reading, known hypothesis: log of the joint of a

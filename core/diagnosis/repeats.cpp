@@ -1,13 +1,59 @@
 #include "core/diagnosis/repeats.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace eh {
 namespace {
 
 constexpr double stays = 0.97;  // a lead slips at times
+constexpr double agree_widths = 3.0;
+
+bool agree(double a, double b, double share, double digit) {
+    const double width = std::hypot(share * std::max(std::abs(a), std::abs(b)), digit);
+    return std::abs(a - b) < agree_widths * width;
+}
+
+// Whether two readings of one kind, place and bench show the same number.
+bool show_the_same(const Reading& a, const Reading& b, const AccuracyOptions& o) {
+    switch (a.kind) {
+        case ReadingKind::net_ohms:
+            return a.over_limit == b.over_limit &&
+                   (a.over_limit || agree(a.value, b.value, o.dmm_ohms_share, o.lead_ohms));
+        case ReadingKind::diode:
+            return a.over_limit == b.over_limit &&
+                   (a.over_limit || agree(a.value, b.value, 0.0, o.dmm_drop_digit));
+        case ReadingKind::net_volts:
+            return agree(a.value, b.value, o.dmm_volts_share, o.dmm_volts_digit);
+        case ReadingKind::meter:
+            return a.meter.pattern == b.meter.pattern && a.amps_known == b.amps_known &&
+                   agree(a.meter.volts, b.meter.volts, o.meter_volts_share, o.meter_volts_digit) &&
+                   agree(a.meter.amps, b.meter.amps, o.meter_amps_share, o.meter_amps_digit);
+        case ReadingKind::hot_part:
+        case ReadingKind::firmware:
+        case ReadingKind::wiggle:
+        case ReadingKind::injection:
+        case ReadingKind::look:
+        case ReadingKind::through:
+        case ReadingKind::talk:
+            break;
+    }
+    return false;
+}
 
 }  // namespace
+
+int same_as_before(const std::vector<const Reading*>& earlier, const Reading& reading,
+                   const AccuracyOptions& accuracy) {
+    const BenchConfiguration bench = electrical_part(reading.configuration);
+    for (int i = static_cast<int>(earlier.size()); i-- > 0;) {
+        const Reading& other = *earlier[static_cast<std::size_t>(i)];
+        if (other.kind == reading.kind && other.place == reading.place &&
+            electrical_part(other.configuration) == bench)
+            return show_the_same(other, reading, accuracy) ? i : -1;
+    }
+    return -1;
+}
 
 const Reading* taken_before(const std::vector<const Reading*>& earlier, const Reading& reading) {
     if (reading.kind != ReadingKind::net_ohms && reading.kind != ReadingKind::diode)

@@ -1,4 +1,4 @@
-// Ohms and drops taken again at the same place: whether they are open is no news the second time.
+// Readings taken again at the same place: what is no news the second time.
 //
 // A net near the multimeter's limit is over it on one machine and below it on the next, but on one machine it
 // stays what it is. Weighed as if it were tossed anew, three readings of 83 kΩ would speak a thousand times
@@ -15,6 +15,12 @@ namespace eh {
 // The last of the earlier readings that measured the same net in the same way; nullptr if there is none, or
 // the reading is no resistance or drop of a net.
 const Reading* taken_before(const std::vector<const Reading*>& earlier, const Reading& reading);
+
+// The last of the earlier readings that showed the same number at the same place with the bench as it is now,
+// within what the instrument leaves; its place in the list, -1 if there is none. Kinds without a number are
+// none.
+int same_as_before(const std::vector<const Reading*>& earlier, const Reading& reading,
+                   const AccuracyOptions& accuracy);
 
 // The terms of a reading whose net was measured before: over the limit or not as before, as far as the
 // machine itself accounts for what was seen then. What meant nothing then does not bind it.

@@ -199,3 +199,31 @@ TEST_CASE("a board is described, with a net and where it goes on", "[cli]") {
     CHECK(run({"board", file, "--net", "nowhere"}).code == 1);
     CHECK(run({"board", "/no/such/board"}).code == 1);
 }
+
+TEST_CASE("millivolts along the copper name a part, and say what is missing", "[cli]") {
+    const QString file =
+        QString::fromStdString((eh::default_data_directory() / "boards" / "demo-board.json").string());
+    const auto net = nlohmann::json::parse(run({"board", file, "--net", "chgin"}).out)["net"];
+    QStringList asked{"locate", file, "--net", "chgin", "--fed-at", "20", "40", "--amps", "2", "--read"};
+    int read = 0;
+    for (const auto& part : net["parts"]) {
+        if (part["name"].get<std::string>().front() == 'C' && read < 4)
+            asked << QStringLiteral("%1=%2").arg(QString::fromStdString(part["name"])).arg(10.0 + read++);
+    }
+    REQUIRE(read == 4);
+    const auto told = run(asked);
+    REQUIRE(told.code == 0);
+    const auto answer = nlohmann::json::parse(told.out);
+    CHECK(answer["candidates"].size() == net["parts"].size());
+    double sum = 0.0;
+    for (const auto& one : answer["candidates"])
+        sum += one["probability"].get<double>();
+    CHECK(sum == Approx(1.0));
+    CHECK(run({"locate", file, "--net", "chgin", "--fed-at", "20", "40", "--read", "C15"}).code == 1);
+    CHECK(run({"locate", file, "--net", "nowhere", "--fed-at", "20", "40"}).code == 1);
+    const auto played = run({"locate", "--evaluate", "20", "--seed", "5"});
+    REQUIRE(played.code == 0);
+    const auto score = nlohmann::json::parse(played.out);
+    CHECK(score["boards"] == 20);
+    CHECK(score["right_in_two"].get<double>() > 0.6);
+}

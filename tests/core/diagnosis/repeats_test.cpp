@@ -80,3 +80,46 @@ TEST_CASE("three readings near the limit do not prove an effect that nobody know
             CHECK(part.probability < 0.02);
     }
 }
+
+TEST_CASE("a number that fits nothing and comes again speaks once for an effect that nobody knows",
+          "[diagnosis]") {
+    // Twelve volts on a net that carries 5 V or 20 V: no fault of the catalogue makes them.
+    Reading odd;
+    odd.id = "a";
+    odd.kind = ReadingKind::net_volts;
+    odd.place = "pdin";
+    odd.configuration.port = "p1";
+    odd.value = 12.0;
+    std::vector<Reading> once{odd};
+    std::vector<Reading> often = once;
+    for (const double volts : {12.03, 11.98, 12.01}) {
+        odd.id += "a";
+        odd.value = volts;
+        often.push_back(odd);
+    }
+    const double first = probability_of(HypothesisKind::none_of_these, once);
+    const double last = probability_of(HypothesisKind::none_of_these, often);
+    // At most what it weighs that a machine's own oddity is as likely as not to be a slip that went away.
+    CHECK(last / (1.0 - last) < 2.2 * first / (1.0 - first));
+    // Three that differ are three effects.
+    std::vector<Reading> wild = once;
+    for (const double volts : {3.0, 17.0, 8.0}) {
+        odd.id += "b";
+        odd.value = volts;
+        wild.push_back(odd);
+    }
+    CHECK(probability_of(HypothesisKind::none_of_these, wild) > last);
+}
+
+TEST_CASE("the same number at the same place is told from another number, place or bench", "[diagnosis]") {
+    const Reading first = ohms("vbus1", 3.3, false, "a");
+    const std::vector<const Reading*> earlier{&first};
+    CHECK(same_as_before(earlier, ohms("vbus1", 3.35, false, "b"), {}) == 0);
+    CHECK(same_as_before(earlier, ohms("vbus1", 5.0, false, "b"), {}) == -1);
+    CHECK(same_as_before(earlier, ohms("vbus1", 0.0, true, "b"), {}) == -1);
+    CHECK(same_as_before(earlier, ohms("vbus2", 3.3, false, "b"), {}) == -1);
+    Reading other = ohms("vbus1", 3.3, false, "b");
+    other.configuration.removed = {"sp1"};
+    CHECK(same_as_before(earlier, other, {}) == -1);
+    CHECK(same_as_before({}, first, {}) == -1);
+}

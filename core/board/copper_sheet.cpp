@@ -1,0 +1,244 @@
+#include "core/board/copper_sheet.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+#include <limits>
+
+namespace eh {
+namespace {
+
+double cross(const Point& o, const Point& a, const Point& b) {
+    return (a.x_mm - o.x_mm) * (b.y_mm - o.y_mm) - (a.y_mm - o.y_mm) * (b.x_mm - o.x_mm);
+}
+
+double distance_to_segment_mm(const Point& p, const Point& a, const Point& b) {
+    const double dx = b.x_mm - a.x_mm;
+    const double dy = b.y_mm - a.y_mm;
+    const double square = dx * dx + dy * dy;
+    const double along =
+        square > 0.0 ? std::clamp(((p.x_mm - a.x_mm) * dx + (p.y_mm - a.y_mm) * dy) / square, 0.0, 1.0) : 0.0;
+    return distance_mm(p, {a.x_mm + along * dx, a.y_mm + along * dy});
+}
+
+bool is_near(const std::vector<Point>& outline, const Point& point, double margin_mm) {
+    for (std::size_t i = 0; i < outline.size(); ++i) {
+        if (distance_to_segment_mm(point, outline[i], outline[(i + 1) % outline.size()]) <= margin_mm)
+            return true;
+    }
+    return false;
+}
+
+}  // namespace
+
+// Monotone chain (Andrew 1979).
+std::vector<Point> convex_hull(std::vector<Point> points) {
+    std::sort(points.begin(), points.end(), [](const Point& a, const Point& b) {
+        return std::pair(a.x_mm, a.y_mm) < std::pair(b.x_mm, b.y_mm);
+    });
+    points.erase(std::unique(points.begin(), points.end()), points.end());
+    if (points.size() < 3)
+        return points;
+    std::vector<Point> hull;
+    for (int pass = 0; pass < 2; ++pass) {
+        const std::size_t start = hull.size();
+        for (const Point& point : points) {
+            while (hull.size() >= start + 2 && cross(hull[hull.size() - 2], hull.back(), point) <= 0.0)
+                hull.pop_back();
+            hull.push_back(point);
+        }
+        hull.pop_back();
+        std::reverse(points.begin(), points.end());
+    }
+    return hull;
+}
+
+bool is_inside(const std::vector<Point>& polygon, const Point& point) {
+    bool inside = false;
+    for (std::size_t i = 0, j = polygon.size() - 1; i < polygon.size(); j = i++) {
+        const Point& a = polygon[i];
+        const Point& b = polygon[j];
+        if ((a.y_mm > point.y_mm) != (b.y_mm > point.y_mm) &&
+            point.x_mm < (b.x_mm - a.x_mm) * (point.y_mm - a.y_mm) / (b.y_mm - a.y_mm) + a.x_mm)
+            inside = !inside;
+    }
+    return inside;
+}
+
+CopperSheet::CopperSheet(const std::vector<Point>& outline, double margin_mm, double cell_mm,
+                         int most_cells) {
+    build(
+        outline, margin_mm, cell_mm, [](const Point&) { return 1.0; }, most_cells);
+}
+
+CopperSheet::CopperSheet(const std::vector<Point>& outline, double margin_mm, double cell_mm,
+                         const std::function<double(const Point&)>& thickness, int most_cells) {
+    build(outline, margin_mm, cell_mm, thickness, most_cells);
+}
+
+void CopperSheet::build(const std::vector<Point>& outline, double margin_mm, double cell_mm,
+                        const std::function<double(const Point&)>& thickness, int most_cells) {
+    assert(!outline.empty() && "CopperSheet: no outline");
+    Point least = outline.front();
+    Point most = least;
+    for (const Point& corner : outline) {
+        least = {std::min(least.x_mm, corner.x_mm), std::min(least.y_mm, corner.y_mm)};
+        most = {std::max(most.x_mm, corner.x_mm), std::max(most.y_mm, corner.y_mm)};
+    }
+    const double wide_mm = most.x_mm - least.x_mm + 2.0 * margin_mm;
+    const double high_mm = most.y_mm - least.y_mm + 2.0 * margin_mm;
+    cell_mm_ = std::max(cell_mm, std::sqrt(wide_mm * high_mm / most_cells));
+    // Cells fill the width exactly, so that a rectangle is one.
+    columns_ = std::max(1, static_cast<int>(std::lround(wide_mm / cell_mm_)));
+    rows_ = std::max(1, static_cast<int>(std::lround(high_mm / cell_mm_)));
+    origin_ = {least.x_mm - margin_mm, least.y_mm - margin_mm};
+    const auto squares = static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_);
+    std::vector<double> conductance(squares, 0.0);
+    const auto middle_of = [&](std::size_t square) {
+        const auto column = static_cast<double>(square % static_cast<std::size_t>(columns_));
+        const auto row = static_cast<double>(square / static_cast<std::size_t>(columns_));
+        return Point{origin_.x_mm + (column + 0.5) * cell_mm_, origin_.y_mm + (row + 0.5) * cell_mm_};
+    };
+    for (std::size_t s = 0; s < squares; ++s) {
+        const Point middle = middle_of(s);
+        if (is_inside(outline, middle) || is_near(outline, middle, margin_mm))
+            conductance[s] = std::max(0.0, thickness(middle));
+    }
+    // The largest piece, by walking from square to square.
+    std::vector<int> piece(squares, -1);
+    int largest = -1;
+    std::size_t largest_size = 0;
+    const auto neighbours = [&](std::size_t square, auto&& visit) {
+        const auto column = static_cast<int>(square % static_cast<std::size_t>(columns_));
+        const auto row = static_cast<int>(square / static_cast<std::size_t>(columns_));
+        for (const auto& [dc, dr] : std::array<std::pair<int, int>, 4>{{{1, 0}, {-1, 0}, {0, 1}, {0, -1}}}) {
+            if (column + dc >= 0 && column + dc < columns_ && row + dr >= 0 && row + dr < rows_)
+                visit(static_cast<std::size_t>(row + dr) * static_cast<std::size_t>(columns_) +
+                      static_cast<std::size_t>(column + dc));
+        }
+    };
+    for (std::size_t s = 0; s < squares; ++s) {
+        if (conductance[s] <= 0.0 || piece[s] >= 0)
+            continue;
+        std::vector<std::size_t> found{s};
+        piece[s] = static_cast<int>(s);
+        for (std::size_t at = 0; at < found.size(); ++at)
+            neighbours(found[at], [&](std::size_t next) {
+                if (conductance[next] > 0.0 && piece[next] < 0) {
+                    piece[next] = static_cast<int>(s);
+                    found.push_back(next);
+                }
+            });
+        if (found.size() > largest_size) {
+            largest_size = found.size();
+            largest = static_cast<int>(s);
+        }
+    }
+    cell_of_square_.assign(squares, -1);
+    for (std::size_t s = 0; s < squares; ++s) {
+        if (largest >= 0 && piece[s] == largest) {
+            cell_of_square_[s] = cells();
+            middles_.push_back(middle_of(s));
+        }
+    }
+    assert(cells() > 0 && "CopperSheet: nothing left");
+    std::vector<Eigen::Triplet<double>> entries;
+    entries.reserve(middles_.size() * 5);
+    for (std::size_t s = 0; s < squares; ++s) {
+        if (cell_of_square_[s] < 0)
+            continue;
+        neighbours(s, [&](std::size_t next) {
+            if (cell_of_square_[next] < 0)
+                return;
+            // Half a square of each in series.
+            const double joint = 2.0 / (1.0 / conductance[s] + 1.0 / conductance[next]);
+            entries.emplace_back(cell_of_square_[s], cell_of_square_[s], joint);
+            entries.emplace_back(cell_of_square_[s], cell_of_square_[next], -joint);
+        });
+    }
+    laplacian_.resize(cells(), cells());
+    laplacian_.setFromTriplets(entries.begin(), entries.end());
+    if (cells() > 1) {
+        const Eigen::SparseMatrix<double> held = laplacian_.topLeftCorner(cells() - 1, cells() - 1);
+        solver_.compute(held);
+    }
+}
+
+int CopperSheet::cell_at(const Point& point) const {
+    const int column = static_cast<int>(std::floor((point.x_mm - origin_.x_mm) / cell_mm_));
+    const int row = static_cast<int>(std::floor((point.y_mm - origin_.y_mm) / cell_mm_));
+    if (column >= 0 && column < columns_ && row >= 0 && row < rows_) {
+        const int cell = cell_of_square_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
+                                         static_cast<std::size_t>(column)];
+        if (cell >= 0)
+            return cell;
+    }
+    int nearest = 0;
+    double least_mm = std::numeric_limits<double>::infinity();
+    for (int cell = 0; cell < cells(); ++cell) {
+        const double away_mm = distance_mm(middle(cell), point);
+        if (away_mm < least_mm) {
+            least_mm = away_mm;
+            nearest = cell;
+        }
+    }
+    return nearest;
+}
+
+Eigen::VectorXd CopperSheet::response(int cell) const {
+    Eigen::VectorXd volts = Eigen::VectorXd::Zero(cells());
+    if (cells() == 1)
+        return volts;
+    Eigen::VectorXd amps = Eigen::VectorXd::Constant(cells(), -1.0 / cells());
+    amps[cell] += 1.0;
+    volts.head(cells() - 1) = solver_.solve(amps.head(cells() - 1));
+    volts.array() -= volts.mean();
+    return volts;
+}
+
+// Both groups are held at one volt each: the others follow from the sheet, and the current from its balance.
+double CopperSheet::ohms_between(const std::vector<int>& in, const std::vector<int>& out) const {
+    std::vector<int> place(static_cast<std::size_t>(cells()), 0);
+    for (const int cell : in)
+        place[static_cast<std::size_t>(cell)] = -1;
+    for (const int cell : out)
+        place[static_cast<std::size_t>(cell)] = -2;
+    int free = 0;
+    for (int& p : place)
+        p = p < 0 ? p : free++;
+    std::vector<Eigen::Triplet<double>> entries;
+    Eigen::VectorXd driven = Eigen::VectorXd::Zero(free);
+    for (int k = 0; k < laplacian_.outerSize(); ++k) {
+        for (Eigen::SparseMatrix<double>::InnerIterator it(laplacian_, k); it; ++it) {
+            const int row = place[static_cast<std::size_t>(it.row())];
+            const int column = place[static_cast<std::size_t>(it.col())];
+            if (row < 0)
+                continue;
+            if (column >= 0)
+                entries.emplace_back(row, column, it.value());
+            else if (column == -1)
+                driven[row] -= it.value();  // held at 1 V; the others at 0
+        }
+    }
+    Eigen::VectorXd volts;
+    if (free > 0) {
+        Eigen::SparseMatrix<double> inner(free, free);
+        inner.setFromTriplets(entries.begin(), entries.end());
+        Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(inner);
+        volts = solver.solve(driven);
+    }
+    const auto volts_of = [&](int cell) {
+        const int p = place[static_cast<std::size_t>(cell)];
+        return p >= 0 ? volts[p] : p == -1 ? 1.0 : 0.0;
+    };
+    double amps = 0.0;
+    for (const int cell : in) {
+        for (Eigen::SparseMatrix<double>::InnerIterator it(laplacian_, cell); it; ++it)
+            amps += it.value() * volts_of(static_cast<int>(it.row()));
+    }
+    return 1.0 / amps;
+}
+
+}  // namespace eh
