@@ -51,10 +51,16 @@ void MeterFeed::wireOpened() {
 void MeterFeed::wireChanged() {
     if (wire_.state() != Wire::State::open)
         silence_.stop();
-    if (wire_.state() == Wire::State::connecting)
-        state_ = State::connecting;
-    else if (wire_.state() == Wire::State::closed)
-        state_ = State::idle;
+    switch (wire_.state()) {
+        case Wire::State::connecting:
+            state_ = State::connecting;
+            break;
+        case Wire::State::closed:
+            state_ = State::idle;
+            break;
+        case Wire::State::open:
+            break;
+    }
     emit stateChanged(state_);  // the problem may be a new one
 }
 

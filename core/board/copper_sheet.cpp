@@ -97,9 +97,10 @@ void CopperSheet::build(const std::vector<Point>& outline, double margin_mm, dou
     const auto squares = static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_);
     std::vector<double> conductance(squares, 0.0);
     const auto middle_of = [&](std::size_t square) {
-        const auto column = static_cast<double>(square % static_cast<std::size_t>(columns_));
-        const auto row = static_cast<double>(square / static_cast<std::size_t>(columns_));
-        return Point{origin_.x_mm + (column + 0.5) * cell_mm_, origin_.y_mm + (row + 0.5) * cell_mm_};
+        const std::size_t column = square % static_cast<std::size_t>(columns_);
+        const std::size_t row = square / static_cast<std::size_t>(columns_);
+        return Point{origin_.x_mm + (static_cast<double>(column) + 0.5) * cell_mm_,
+                     origin_.y_mm + (static_cast<double>(row) + 0.5) * cell_mm_};
     };
     for (std::size_t s = 0; s < squares; ++s) {
         const Point middle = middle_of(s);

@@ -316,8 +316,10 @@ class Weighing {
         std::vector<double> meant(weights.size());
         std::vector<double> same(weights.size());
         std::vector<std::vector<double>> odd(used_.size(), std::vector<double>(weights.size()));
+        auto own = odd;  // of that, what the machine brings about
         for (std::size_t r = 0; r < used_.size(); ++r) {
             const ReadingTerms& terms = fits_[r].terms;
+            const double machine_brings = comes_again(*used_[r], accuracy_);
             double total = 0.0;
             for (std::size_t s = 0; s < weights.size(); ++s) {
                 const SampleTerms& sample = (*fits_[r].samples[h])[s];
@@ -327,13 +329,16 @@ class Weighing {
                             quirks_.doubt(h, s, channels_[r][2]), accuracy_);
                 double by_oddness = accuracy_.odd_reading * terms.broad;
                 meant[s] = std::max(0.0, seen - by_oddness) / (1.0 - accuracy_.odd_reading);
+                double by_machine = machine_brings * by_oddness;
                 if (before_[r] >= 0) {
                     same[s] = sample.known ? repeat_density(sample) : seen;
-                    // As odd as it was, and the same again: the machine brings it about.
-                    const double again = accuracy_.odd_again * odd[static_cast<std::size_t>(before_[r])][s];
+                    // What the machine brings about comes again as it was.
+                    const double again = own[static_cast<std::size_t>(before_[r])][s];
+                    by_machine = (1.0 - again) * by_machine + again * same[s];
                     by_oddness = (1.0 - again) * by_oddness + again * same[s];
                     seen = (1.0 - again) * seen + again * same[s];
                 }
+                own[r][s] = std::min(1.0, by_machine / seen);
                 odd[r][s] = std::min(1.0, by_oddness / seen);
                 weights[s] *= seen;
                 total += weights[s];

@@ -8,6 +8,8 @@ namespace {
 
 constexpr double stays = 0.97;  // a lead slips at times
 constexpr double agree_widths = 3.0;
+constexpr double leaks_from_ohms = 3e3;
+constexpr double gross_comes_again = 0.1;  // estimate
 
 bool agree(double a, double b, double share, double digit) {
     const double width = std::hypot(share * std::max(std::abs(a), std::abs(b)), digit);
@@ -64,6 +66,13 @@ const Reading* taken_before(const std::vector<const Reading*>& earlier, const Re
                electrical_part(other->configuration) == bench;
     });
     return same == earlier.rend() ? nullptr : *same;
+}
+
+double comes_again(const Reading& reading, const AccuracyOptions& accuracy) {
+    const bool by_leak =
+        reading.kind == ReadingKind::net_volts ||
+        (reading.kind == ReadingKind::net_ohms && (reading.over_limit || reading.value >= leaks_from_ohms));
+    return by_leak ? accuracy.odd_again : gross_comes_again;
 }
 
 std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading,

@@ -22,6 +22,10 @@ const Reading* taken_before(const std::vector<const Reading*>& earlier, const Re
 int same_as_before(const std::vector<const Reading*>& earlier, const Reading& reading,
                    const AccuracyOptions& accuracy);
 
+// Of odd readings like this one, the share that the machine brings about, so that they come again: about half
+// where leaks decide (kiloohms, volts of nets), and few where it takes more than a leak.
+double comes_again(const Reading& reading, const AccuracyOptions& accuracy);
+
 // The terms of a reading whose net was measured before: over the limit or not as before, as far as the
 // machine itself accounts for what was seen then. What meant nothing then does not bind it.
 std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading,
