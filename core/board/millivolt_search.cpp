@@ -15,7 +15,8 @@ constexpr double usual_sheet_ohms = 0.5e-3;  // 35 um of copper: 1.724e-8 / 35e-
 constexpr double sheet_ln_sigma = 0.7;       // planes in parallel, thinner foils: a factor of two either way
 constexpr double most_short_ohms = 5.0;      // broad: whatever the short has
 constexpr double copper_share = 0.22;  // of the differences along the sheet, by copper that is not as assumed
-constexpr double hardly_differs = 2.0;  // widths
+constexpr double everywhere_share = 0.1;  // likewise, of the whole span: a slot moves places that look alike
+constexpr double hardly_differs = 2.0;    // widths
 constexpr std::size_t least_readings = 3;
 constexpr double negligible = 0.02;
 
@@ -96,6 +97,8 @@ MillivoltSearch::Fit MillivoltSearch::fit(std::size_t candidate,
         shapes.push_back(shape(candidate, reading.pad));
         mean_shape += shapes.back() / n;
     }
+    const auto [lowest, highest] = std::minmax_element(shapes.begin(), shapes.end());
+    const double span = *highest - *lowest;
     Fit best;
     std::vector<double> logs;
     double heaviest = -1e300;
@@ -107,7 +110,8 @@ MillivoltSearch::Fit MillivoltSearch::fit(std::size_t candidate,
         std::vector<double> widths;
         for (std::size_t r = 0; r < readings.size(); ++r) {
             const double along = setup_.amps * sheet * (shapes[r] - mean_shape);
-            widths.push_back(std::hypot(setup_.meter_volts, copper_share * along));
+            widths.push_back(std::hypot(setup_.meter_volts, copper_share * along,
+                                        everywhere_share * setup_.amps * sheet * span));
             const double weight = 1.0 / (widths[r] * widths[r]);
             weight_sum += weight;
             short_volts += weight * (readings[r].volts - setup_.amps * sheet * shapes[r]);
