@@ -61,7 +61,8 @@ TEST_CASE("on copper as assumed the part, the sheet and the short's ohms are fou
         REQUIRE(answer.ok());
         CHECK(rail.map.part(answer->candidates.front().part).name == name);
         CHECK(answer->candidates.front().probability > 0.8);
-        CHECK(answer->candidates.front().sheet_ohms == Approx(0.8e-3).epsilon(0.1));
+        // Within what copper that may not be as assumed leaves, and drawn towards usual copper.
+        CHECK(answer->candidates.front().sheet_ohms == Approx(0.8e-3).epsilon(0.3));
         CHECK(answer->candidates.front().short_ohms == Approx(0.05).epsilon(0.02));
         CHECK(answer->can_tell);
         double sum = 0.0;
