@@ -24,8 +24,8 @@ std::string letters_of(const std::string& name) {
 
 bool carries_on(const BoardMap& map, int part) {
     const std::string letters = letters_of(map.part(part).name);
-    return (letters == "L" || letters == "FB" || letters == "F") && map.part(part).fitted &&
-           map.nets_of(part).size() == 2;
+    return (letters == "L" || letters == "FB" || letters == "F" || letters == "RS") &&
+           map.part(part).fitted && map.nets_of(part).size() == 2;
 }
 
 std::vector<NetReach> nets_reached(const BoardMap& map, int net,

@@ -16,9 +16,9 @@ struct NetReach {
     int hops = 0;
 };
 
-// Whether a part is taken for one that carries a rail on: inductors, ferrite beads and fuses by their first
-// letters (L, FB, F: common practice), fitted, between exactly two nets. Sense resistors share their letter
-// with all resistors: the caller names them.
+// Whether a part is taken for one that carries a rail on: inductors, ferrite beads, fuses and sense resistors
+// by their first letters (L, FB, F, RS: common practice), fitted, between exactly two nets. A sense resistor
+// that is named like any other resistor has to be named by the caller.
 bool carries_on(const BoardMap& map, int part);
 
 // The nets that `net` reaches over parts for which `bridges` holds, nearest first, itself at the head; ground

@@ -11,7 +11,6 @@
 #include "app/screens/board/board_view.h"
 #include "app/style/theme.h"
 #include "core/board/board_json.h"
-#include "core/board/net_paths.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -204,16 +203,15 @@ void BoardPage::lookFor(const QString& typed) {
             part, part_kind);
 }
 
-bool BoardPage::bridges(int part) const {
-    // Sense resistors by the shop's own way of naming them on this program's boards.
-    return carries_on(board_->map, part) ||
-           (board_->map.part(part).name.rfind("RS", 0) == 0 && board_->map.part(part).fitted);
+std::vector<NetReach> BoardPage::waysFrom(int net) const {
+    const BoardMap& map = board_->map;
+    return nets_reached(map, net, [&map](int part) { return carries_on(map, part); });
 }
 
 void BoardPage::pickNet(int net) {
     net_ = net;
     part_ = no_index;
-    view_->pick(net, no_index, nets_reached(board_->map, net, [this](int part) { return bridges(part); }));
+    view_->pick(net, no_index, waysFrom(net));
     showDetails();
 }
 
@@ -245,10 +243,7 @@ void BoardPage::padPicked(int pad) {
     const Pad& own = board_->map.pad(pad);
     net_ = own.net;
     part_ = own.part;
-    view_->pick(net_, part_,
-                net_ == no_index
-                    ? std::vector<NetReach>{}
-                    : nets_reached(board_->map, net_, [this](int part) { return bridges(part); }));
+    view_->pick(net_, part_, net_ == no_index ? std::vector<NetReach>{} : waysFrom(net_));
     showDetails();
 }
 
@@ -302,7 +297,7 @@ QString BoardPage::netWords(int net) const {
         names += tr("and %1 more").arg(parts.size() - most_named_parts);
     text += tr("<p>Parts on it: %1</p>").arg(names.join(", ").toHtmlEscaped());
     QStringList ways;
-    for (const NetReach& reach : nets_reached(map, net, [this](int part) { return bridges(part); })) {
+    for (const NetReach& reach : waysFrom(net)) {
         if (reach.hops > 0 && static_cast<std::size_t>(ways.size()) < most_named_parts)
             ways += tr("over %1 to %2")
                         .arg(format::qt(map.part(reach.over).name), format::qt(map.net(reach.net).name));

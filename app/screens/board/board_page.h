@@ -11,6 +11,7 @@
 #include "app/models/job_session.h"
 #include "app/models/preferences.h"
 #include "core/board/ipc356.h"
+#include "core/board/net_paths.h"
 #include "core/machine/knowledge.h"
 
 namespace eh {
@@ -46,7 +47,7 @@ class BoardPage : public QWidget {
     void lookFor(const QString& typed);
     void padPicked(int pad);
     void showDetails();
-    [[nodiscard]] bool bridges(int part) const;
+    [[nodiscard]] std::vector<NetReach> waysFrom(int net) const;
     [[nodiscard]] QString netWords(int net) const;
     [[nodiscard]] QString machineWords(int net) const;
 
