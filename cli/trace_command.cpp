@@ -3,8 +3,8 @@
 #include <fstream>
 #include <iostream>
 
+#include "core/trace/long_trace.h"
 #include "core/trace/trace_csv.h"
-#include "core/trace/trace_events.h"
 
 namespace eh::cli {
 
@@ -18,10 +18,14 @@ Result<json> read_trace_file(const std::string& file) {
             return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
                          file};
     }
-    const auto trace = read_trace_csv(file == "-" ? std::cin : opened, file);
-    if (!trace)
-        return trace.error();
-    const TraceReading reading = read_trace(trace->samples);
+    LongTrace trace;
+    const auto odd_lines =
+        scan_trace_csv(file == "-" ? std::cin : opened, file,
+                       [&](std::span<const MeterSample> samples) { trace.append(samples); });
+    if (!odd_lines)
+        return odd_lines.error();
+    const std::uint64_t samples = trace.samples();
+    const TraceReading reading = trace.finish();
     json spans = json::array();
     for (const TraceSpan& span : reading.spans)
         spans.push_back({{"state", to_text(span.state)},
@@ -39,8 +43,8 @@ Result<json> read_trace_file(const std::string& file) {
                           {"until_s", event.until_s},
                           {"value", event.value},
                           {"says", describe(event)}});
-    json answer{{"samples", trace->samples.size()},
-                {"odd_lines", trace->odd_lines},
+    json answer{{"samples", samples},
+                {"odd_lines", *odd_lines},
                 {"spans", std::move(spans)},
                 {"events", std::move(events)}};
     if (reading.source)

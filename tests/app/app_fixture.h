@@ -2,7 +2,6 @@
 #pragma once
 
 #include <QApplication>
-#include <QElapsedTimer>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
@@ -11,21 +10,10 @@
 #include "app/main_window.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/style/theme.h"
+#include "tests/support/event_loop.h"
 #include "tests/support/shop.h"
 
 namespace eh::test {
-
-template <typename Condition>
-bool eventually(Condition condition, int patience_ms = 20000) {
-    QElapsedTimer clock;
-    clock.start();
-    while (clock.elapsed() < patience_ms) {
-        if (condition())
-            return true;
-        QTest::qWait(10);
-    }
-    return condition();
-}
 
 // eager-hound-sim as a process of its own: meter, multimeter and supply at one machine, or the meter alone.
 class BenchProcess {

@@ -7,6 +7,7 @@
 
 #include "core/base/random.h"
 #include "core/trace/trace_record.h"
+#include "tests/support/own_memory.h"
 
 using namespace eh;
 
@@ -152,16 +153,6 @@ TEST_CASE("Numbers that are none never enter a recording") {
 
 namespace {
 
-// Kilobytes of this process that are in memory.
-long resident_kilobytes() {
-    std::ifstream status("/proc/self/status");
-    for (std::string line; std::getline(status, line);) {
-        if (line.rfind("VmRSS:", 0) == 0)
-            return std::stol(line.substr(6));
-    }
-    return 0;
-}
-
 MeterSample eight_hours_at(std::size_t i) {
     return {1.7e9 + 0.001 * static_cast<double>(i), 20.0 + static_cast<double>(i % 97) / 64.0,
             1.0 + static_cast<double>(i % 89) / 128.0};
@@ -173,7 +164,7 @@ TEST_CASE("eight hours at 1 kHz are kept without loss, in memory that stays flat
     constexpr std::size_t count = 8ul * 3600 * 1000;
     constexpr std::size_t piece = 1000;
     const RecordFile file;
-    const long before = resident_kilobytes();
+    const long before = test::resident_kilobytes();
     {
         const auto record = opened(file);
         std::vector<MeterSample> samples(piece);
@@ -186,7 +177,7 @@ TEST_CASE("eight hours at 1 kHz are kept without loss, in memory that stays flat
         CHECK(record->samples() == count);
         CHECK(record->left_out() == 0);
         // The data are 440 MiB; what is kept of them in memory is their outline.
-        CHECK(resident_kilobytes() - before < 24 * 1024);
+        CHECK(test::resident_kilobytes() - before < 24 * 1024);
     }
     const auto again = opened(file);
     CHECK(again->samples() == count);
@@ -201,5 +192,5 @@ TEST_CASE("eight hours at 1 kHz are kept without loss, in memory that stays flat
     });
     CHECK(same);
     CHECK(at == count);
-    CHECK(resident_kilobytes() - before < 24 * 1024);
+    CHECK(test::resident_kilobytes() - before < 24 * 1024);
 }
