@@ -6,6 +6,7 @@
 
 #include "cli/board_command.h"
 #include "cli/commands.h"
+#include "cli/heat_command.h"
 #include "cli/pd_commands.h"
 #include "cli/trace_command.h"
 #include "report/handover_pdf.h"
@@ -135,8 +136,24 @@ int main(int argc, char** argv) {
                        "part=millivolts, to ground, the reading with the supply off taken off");
     locate->add_option("--evaluate", boards, "play so many seeded boards instead")
         ->check(CLI::Range(1, 100000));
+    bool by_heat = false;
+    locate->add_flag("--heat", by_heat, "play the heat search instead of the millivolts");
     locate->add_option("--seed", board_seed, "of the boards");
     locate->add_option("--readings", board_readings, "at each board")->check(CLI::Range(3, 100));
+
+    auto* heat = app.add_subcommand("heat", "which part is the warm one, by frames of a thermal camera");
+    eh::cli::HeatQuestion heated;
+    heat->add_option("board", heated.board, "the board")->required();
+    heat->add_option("frames", heated.frames, "CSV, 16-bit PGM or PNG, in the order of time")->required();
+    heat->add_option("--reference", heated.reference, "frames with the supply off");
+    heat->add_option("--mark", heated.marks, "x_px,y_px=x_mm,y_mm; four or more")->required();
+    heat->add_option("--net", heated.net, "the net that is fed");
+    heat->add_flag("--bottom", heated.bottom, "the camera sees the bottom side");
+    heat->add_option("--rate", heated.frames_a_second, "frames a second, where they do not say their time");
+    heat->add_option("--period", heated.period_s, "seconds from one switching-on of the supply to the next");
+    heat->add_option("--trace", heated.trace, "CSV of the inline meter: the charger's retries are the rhythm");
+    heat->add_option("--marks-mm", heated.marks_mm, "how well the points were marked")
+        ->check(CLI::Range(0.05, 20.0));
 
     auto* report = app.add_subcommand("report", "the handover sheet of a job");
     std::string pdf_file;
@@ -155,6 +172,10 @@ int main(int argc, char** argv) {
         return print(eh::cli::read_trace_file(trace_file));
     if (board->parsed())
         return print(eh::cli::describe_board(board_file, board_question));
+    if (heat->parsed())
+        return print(eh::cli::search_heat(heated));
+    if (locate->parsed() && boards > 0 && by_heat)
+        return print(Result<json>(eh::cli::evaluate_heat_search(boards, board_seed)));
     if (locate->parsed() && boards > 0)
         return print(Result<json>(eh::cli::evaluate_locate(boards, board_seed, board_readings)));
     if (locate->parsed())

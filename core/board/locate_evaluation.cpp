@@ -4,119 +4,14 @@
 #include <cmath>
 
 #include "core/base/random.h"
+#include "core/board/drawn_board.h"
 #include "core/board/millivolt_search.h"
 
 namespace eh {
 namespace {
 
-constexpr double part_length_mm = 1.6;
 constexpr double true_cell_mm = 0.4;
 constexpr double searched_cell_mm = 0.6;
-constexpr double closest_parts_mm = 3.0;
-
-double between(Random& random, double least, double most) {
-    return least + (most - least) * random.uniform();
-}
-
-// A slot in the copper: a strip from one place to another.
-struct Slot {
-    Point from;
-    Point to;
-    double half_width_mm = 0.5;
-
-    [[nodiscard]] bool holds(const Point& point) const {
-        const double dx = to.x_mm - from.x_mm;
-        const double dy = to.y_mm - from.y_mm;
-        const double along = std::clamp(
-            ((point.x_mm - from.x_mm) * dx + (point.y_mm - from.y_mm) * dy) / (dx * dx + dy * dy), 0.0, 1.0);
-        return distance_mm(point, {from.x_mm + along * dx, from.y_mm + along * dy}) < half_width_mm;
-    }
-};
-
-// A net with its capacitors, and what its copper is really like.
-struct DrawnBoard {
-    BoardMap map;
-    int net = no_index;
-    Point fed_at;
-    int shorted = no_index;  // part
-    std::vector<Slot> slots;
-    double thick_from_x_mm = 0.0;
-    double thick_factor = 1.0;
-    double sheet_ohms = 0.5e-3;
-    double short_ohms = 0.1;
-
-    [[nodiscard]] double thickness(const Point& point) const {
-        const bool cut =
-            std::any_of(slots.begin(), slots.end(), [&](const Slot& slot) { return slot.holds(point); });
-        return cut ? 0.0 : point.x_mm > thick_from_x_mm ? thick_factor : 1.0;
-    }
-};
-
-DrawnBoard draw_board(Random& random) {
-    DrawnBoard board;
-    const double wide_mm = between(random, 30.0, 70.0);
-    const double high_mm = between(random, 20.0, 50.0);
-    board.net = board.map.net_named("rail");
-    const int ground_net = board.map.net_named("gnd");
-    std::vector<Point> taken;
-    const auto place = [&] {
-        constexpr int tries = 200;
-        Point at;
-        for (int i = 0; i < tries; ++i) {
-            at = {between(random, 2.0, wide_mm - 2.0), between(random, 2.0, high_mm - 2.0)};
-            const bool free = std::none_of(taken.begin(), taken.end(), [&](const Point& other) {
-                return distance_mm(at, other) < closest_parts_mm;
-            });
-            if (free)
-                break;
-        }
-        taken.push_back(at);
-        return at;
-    };
-    const int capacitors = 6 + random.below(9);
-    for (int c = 0; c < capacitors; ++c) {
-        const Point at = place();
-        const int part = board.map.part_named("C" + std::to_string(c + 1));
-        Pad rail;
-        rail.net = board.net;
-        rail.part = part;
-        rail.pin = "1";
-        rail.place = at;
-        board.map.add_pad(rail);
-        Pad ground = rail;
-        ground.net = ground_net;
-        ground.pin = "2";
-        ground.place = Point{at.x_mm + part_length_mm, at.y_mm};
-        board.map.add_pad(ground);
-    }
-    board.shorted = board.map.find_part("C" + std::to_string(1 + random.below(capacitors)));
-    board.fed_at = place();
-    board.map.index();
-
-    for (int slots = random.below(4); slots > 0; --slots) {
-        Slot slot;
-        slot.from = {between(random, 0.0, wide_mm), between(random, 0.0, high_mm)};
-        const double turn = between(random, 0.0, 6.283);
-        const double length_mm = between(random, 0.15, 0.45) * std::max(wide_mm, high_mm);
-        slot.to = {slot.from.x_mm + length_mm * std::cos(turn), slot.from.y_mm + length_mm * std::sin(turn)};
-        slot.half_width_mm = between(random, 0.4, 1.0);
-        board.slots.push_back(slot);
-    }
-    // A neck: two slots from opposite edges that leave a passage.
-    if (random.uniform() < 0.35) {
-        const double x_mm = between(random, 0.3, 0.7) * wide_mm;
-        const double passage = between(random, 0.25, 0.5) * high_mm;
-        const double middle = between(random, 0.3, 0.7) * high_mm;
-        board.slots.push_back({{x_mm, -5.0}, {x_mm, std::max(-4.0, middle - 0.5 * passage)}, 0.8});
-        board.slots.push_back(
-            {{x_mm, std::min(high_mm + 4.0, middle + 0.5 * passage)}, {x_mm, high_mm + 5.0}, 0.8});
-    }
-    board.thick_from_x_mm = between(random, 0.2, 0.8) * wide_mm;
-    board.thick_factor = random.uniform() < 0.5 ? 1.0 : random.uniform() < 0.5 ? 2.0 : 0.5;
-    board.sheet_ohms = 0.5e-3 * std::exp(0.5 * random.normal());
-    board.short_ohms = 0.005 * std::pow(100.0, random.uniform());
-    return board;
-}
 
 // Volts of the net's pads on the true copper.
 class TrueCopper {

@@ -1,0 +1,60 @@
+#include "core/thermal/frame_notes.h"
+
+#include <array>
+#include <cstdio>
+#include <sstream>
+
+#include "core/base/lines.h"
+
+namespace eh {
+namespace {
+
+std::string line_of(const char* name, double value) {
+    std::array<char, 64> text{};
+    std::snprintf(text.data(), text.size(), "%s %.9g\n", name, value);
+    return text.data();
+}
+
+}  // namespace
+
+FrameNotes read_notes(const std::string& lines) {
+    FrameNotes notes;
+    std::optional<double> per_count;
+    std::optional<double> at_zero;
+    std::istringstream text(lines);
+    for (std::string line; std::getline(text, line);) {
+        std::istringstream words(line);
+        std::string name;
+        std::string number;
+        words >> name >> number;
+        std::string_view view(number);
+        const auto value = take_number(view);
+        if (!value || !view.empty())
+            continue;
+        if (name == "t_s")
+            notes.t_s = value;
+        else if (name == "powered")
+            notes.powered = *value != 0.0;
+        else if (name == "celsius_per_count" && *value > 0.0)
+            per_count = value;
+        else if (name == "celsius_at_zero")
+            at_zero = value;
+    }
+    if (per_count && at_zero)
+        notes.scale = ThermalScale{*per_count, *at_zero};
+    return notes;
+}
+
+std::string write_notes(const FrameNotes& notes) {
+    std::string lines;
+    if (notes.t_s)
+        lines += line_of("t_s", *notes.t_s);
+    if (notes.powered)
+        lines += line_of("powered", *notes.powered ? 1.0 : 0.0);
+    if (notes.scale)
+        lines += line_of("celsius_per_count", notes.scale->celsius_per_count) +
+                 line_of("celsius_at_zero", notes.scale->celsius_at_zero);
+    return lines;
+}
+
+}  // namespace eh

@@ -1,0 +1,25 @@
+// 16-bit greyscale PNG, by libpng.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+
+namespace eh {
+
+// A picture of counts with the notes that came with it.
+struct CountPicture {
+    int width = 0;
+    int height = 0;
+    std::vector<std::uint16_t> counts;
+    std::string notes;  // lines "name value"
+};
+
+bool is_png(const std::string& bytes);
+// Refused: what is damaged, is in colour, or has 8 bits a pixel.
+Result<CountPicture> read_png(const std::string& bytes);
+std::string png_of(const CountPicture& picture);
+
+}  // namespace eh
