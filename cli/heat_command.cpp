@@ -58,7 +58,8 @@ Result<MarkedPoint> read_mark(const std::string& text) {
     std::string_view rest(text);
     for (std::size_t i = 0; i < numbers.size(); ++i) {
         const auto number = take_number(rest);
-        const bool goes_on = i + 1 == numbers.size() ? rest.empty() : !rest.empty() && rest.front() == between[i];
+        const bool goes_on =
+            i + 1 == numbers.size() ? rest.empty() : !rest.empty() && rest.front() == between[i];
         if (!number || !goes_on)
             return refused("write a mark as x_px,y_px=x_mm,y_mm, for instance 12,40=85.5,20.25", text);
         numbers[i] = *number;
@@ -86,8 +87,9 @@ Result<Rhythm> rhythm_of(const HeatQuestion& question, const std::vector<Thermal
     }
     Rhythm rhythm = Rhythm::of_frames(frames);
     if (rhythm.empty())
-        return refused("the frames do not say when the supply was on; give a --period, a --trace, or frames with "
-                       "the supply off as --reference");
+        return refused(
+            "the frames do not say when the supply was on; give a --period, a --trace, or frames with "
+            "the supply off as --reference");
     return rhythm;
 }
 
@@ -114,7 +116,8 @@ Result<HeatImage> rises_of(const HeatQuestion& question, Frames& looked, json& a
     const auto image = lock_in.image();
     if (!image)
         return image.error();
-    answer["lock_in"] = {{"frames", image->frames}, {"cycles", image->cycles}, {"period_s", rhythm->period_s()}};
+    answer["lock_in"] = {
+        {"frames", image->frames}, {"cycles", image->cycles}, {"period_s", rhythm->period_s()}};
     return image->heat;
 }
 

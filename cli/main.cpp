@@ -151,7 +151,8 @@ int main(int argc, char** argv) {
     heat->add_flag("--bottom", heated.bottom, "the camera sees the bottom side");
     heat->add_option("--rate", heated.frames_a_second, "frames a second, where they do not say their time");
     heat->add_option("--period", heated.period_s, "seconds from one switching-on of the supply to the next");
-    heat->add_option("--trace", heated.trace, "CSV of the inline meter: the charger's retries are the rhythm");
+    heat->add_option("--trace", heated.trace,
+                     "CSV of the inline meter: the charger's retries are the rhythm");
     heat->add_option("--marks-mm", heated.marks_mm, "how well the points were marked")
         ->check(CLI::Range(0.05, 20.0));
 

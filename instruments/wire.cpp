@@ -150,6 +150,10 @@ void Wire::failed(const QString& problem) {
 void Wire::readArrived() {
     if (state_ != State::open)
         return;
+    if (!lines_) {
+        emit bytesArrived(device().readAll());
+        return;
+    }
     const QByteArrayList lines = splitter_.feed(device().readAll());
     if (!lines.isEmpty())
         emit linesArrived(lines);

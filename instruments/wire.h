@@ -28,6 +28,8 @@ class Wire : public QObject {
     explicit Wire(QObject* parent = nullptr);
     ~Wire() override;
 
+    // What arrives is handed over as it comes, by bytesArrived, and not cut into lines.
+    void takeBytes() { lines_ = false; }
     // Connects and keeps at it until close(). An address that cannot be read stays closed, and problem() says
     // why.
     void open(const QString& address);
@@ -50,6 +52,7 @@ class Wire : public QObject {
     void opened();
     void lost();  // what was open is no longer; it is being tried again
     void linesArrived(const QByteArrayList& lines);
+    void bytesArrived(const QByteArray& bytes);
     void changed();  // the state, or the problem
 
   private:
@@ -70,6 +73,7 @@ class Wire : public QObject {
     QSerialPort serial_;
     QTimer retry_;
     LineSplitter splitter_;
+    bool lines_ = true;
     QString address_;
     QString host_;
     quint16 port_ = 0;

@@ -5,8 +5,10 @@
 #include <QHostAddress>
 #include <cstdio>
 
+#include "core/board/board_json.h"
 #include "sims/meter_server.h"
 #include "sims/scpi_server.h"
+#include "sims/thermal_server.h"
 
 namespace {
 
@@ -88,6 +90,49 @@ bool serve(Server& server, const Address& address, const std::string& what) {
     return true;
 }
 
+struct CameraOptions {
+    std::string board;
+    std::string part;
+    double kelvin = 0.3;
+    double wide_mm = 64.0;
+    eh::sims::ThermalServerOptions server;
+};
+
+void add_camera(CLI::App& command, CameraOptions& camera, Options& options) {
+    command.add_option("--board", camera.board, "board file or netlist")->required();
+    command.add_option("--part", camera.part, "the part that makes heat")->required();
+    command.add_option("--kelvin", camera.kelvin, "by how much it swings with the supply")
+        ->check(CLI::Range(0.0, 200.0));
+    command.add_option("--wide", camera.wide_mm, "millimetres across the picture")
+        ->check(CLI::Range(5.0, 500.0));
+    command.add_option("--rate", camera.server.rate_hz, "frames a second")->check(CLI::Range(0.5, 30.0));
+    command.add_option("--period", camera.server.period_s, "of the supply, on for half of it")
+        ->check(CLI::Range(0.5, 60.0));
+    command.add_flag("!--silent", camera.server.tells_power, "frames do not say whether the supply is on");
+    command.add_option("--seed", options.machine.seed, "draws noise and how shiny parts are");
+    command.add_option("--listen", options.listen, "address:port; port 0 takes a free one");
+}
+
+// The thermal camera knows a board, no machine.
+int look_at_board(const CameraOptions& camera, const Options& options, const Address& address) {
+    const auto board = eh::read_board(camera.board);
+    if (!board)
+        return fail(board.error().text());
+    const int part = board->map.find_part(camera.part);
+    const auto body = part == eh::no_index ? std::nullopt : eh::body_of(board->map, part);
+    if (!body)
+        return fail("there is no part “" + camera.part + "” with a place on this board");
+    const eh::HeatSceneOptions scene_options;
+    const eh::PlaneMap view = eh::sims::camera_over(body->centre(), camera.wide_mm, scene_options);
+    QElapsedTimer clock;
+    clock.start();
+    eh::sims::ThermalServer server(
+        eh::sims::swinging_scene(board->map, part, camera.kelvin, camera.server.period_s, view,
+                                 options.machine.seed, scene_options),
+        camera.server, [&clock] { return static_cast<double>(clock.nsecsElapsed()) * 1e-9; });
+    return serve(server, address, "") ? QCoreApplication::exec() : 1;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -98,13 +143,23 @@ int main(int argc, char** argv) {
     auto* meter = app.add_subcommand("meter", "an inline meter between charger and machine");
     auto* dmm = app.add_subcommand("dmm", "a multimeter that speaks SCPI");
     auto* psu = app.add_subcommand("psu", "a bench supply that speaks SCPI");
-    auto* bench = app.add_subcommand("bench", "all three at one machine; free ports are taken");
+    auto* bench =
+        app.add_subcommand("bench", "meter, multimeter and supply at one machine; free ports are taken");
+    auto* thermal =
+        app.add_subcommand("thermal", "a thermal camera over a board whose supply goes on and off");
+    CameraOptions camera;
+    add_camera(*thermal, camera, options);
     add_options(*meter, options, true);
     add_options(*dmm, options, false);
     add_options(*psu, options, false);
     add_options(*bench, options, true);
     CLI11_PARSE(app, argc, argv);
 
+    const Address address = read_address(options.listen);
+    if (!address.good)
+        return fail("“" + options.listen + "” is not address:port, for instance 127.0.0.1:0");
+    if (thermal->parsed())
+        return look_at_board(camera, options, address);
     const auto knowledge = eh::load_knowledge(eh::default_data_directory());
     if (!knowledge)
         return fail(knowledge.error().text());
@@ -117,9 +172,6 @@ int main(int argc, char** argv) {
     options.machine.plugged = !options.unplugged;
     options.machine.typical = !options.drawn;
     options.meter.seed = options.machine.seed;
-    Address address = read_address(options.listen);
-    if (!address.good)
-        return fail("“" + options.listen + "” is not address:port, for instance 127.0.0.1:0");
     const bool all = bench->parsed();
     if (all && address.port != 0)
         return fail("several instruments cannot share a port; leave it 0");

@@ -56,9 +56,10 @@ Result<PlaneMap> PlaneMap::from_marks(std::span<const MarkedPoint> marks) {
     constexpr double hardly = 1e-6;
     // A second direction without a say: marks in one line, or on one another.
     if (svd.singularValues()[7] < hardly * svd.singularValues()[0])
-        return refused("three of the marked points lie in one line, or two on one another; mark points that "
-                       "span the board",
-                       "picture");
+        return refused(
+            "three of the marked points lie in one line, or two on one another; mark points that "
+            "span the board",
+            "picture");
     const Eigen::VectorXd solution = svd.matrixV().col(8);
     Eigen::Matrix3d scaled;
     scaled << solution.segment<3>(0).transpose(), solution.segment<3>(3).transpose(),
@@ -66,9 +67,10 @@ Result<PlaneMap> PlaneMap::from_marks(std::span<const MarkedPoint> marks) {
     PlaneMap map;
     map.to_place_ = scale_places.inverse() * scaled * scale_seen;
     const double determinant = map.to_place_.determinant();
-    if (!map.to_place_.allFinite() || std::abs(scaled.determinant()) < hardly * scaled.squaredNorm() * hardly ||
-        determinant == 0.0)
-        return refused("three of the marked points lie in one line; mark points that span the board", "picture");
+    if (!map.to_place_.allFinite() ||
+        std::abs(scaled.determinant()) < hardly * scaled.squaredNorm() * hardly || determinant == 0.0)
+        return refused("three of the marked points lie in one line; mark points that span the board",
+                       "picture");
     map.to_picture_ = map.to_place_.inverse();
     double squares = 0.0;
     for (std::size_t i = 0; i < marks.size(); ++i)

@@ -26,8 +26,8 @@ struct MarkedPoint {
 
 class PlaneMap {
   public:
-    // From marks: exactly with four, by least squares with more. Refused: fewer than four, or three of four in
-    // one line, which leaves the map open.
+    // From marks: exactly with four, by least squares with more. Refused: fewer than four, or three of four
+    // in one line, which leaves the map open.
     static Result<PlaneMap> from_marks(std::span<const MarkedPoint> marks);
 
     [[nodiscard]] Point place_of(const PicturePoint& seen) const;

@@ -1,8 +1,8 @@
 #include "core/thermal/frame_files.h"
 
 #include <algorithm>
-#include <cmath>
 #include <charconv>
+#include <cmath>
 #include <cstdint>
 #include <optional>
 #include <sstream>
@@ -119,8 +119,8 @@ class CsvFrames {
         if (!numbers)
             bad_ = line_place(name_, number) + ": a value here is no number; its frame was left out";
         else if (columns != frame_.width)
-            bad_ = line_place(name_, number) + ": " + std::to_string(columns) + " columns where the frame has " +
-                   std::to_string(frame_.width) + "; it was left out";
+            bad_ = line_place(name_, number) + ": " + std::to_string(columns) +
+                   " columns where the frame has " + std::to_string(frame_.width) + "; it was left out";
         else if (frame_.width > most_side || frame_.height > most_side)
             bad_ = line_place(name_, number) + ": too large for a thermal frame; it was left out";
     }
@@ -183,7 +183,8 @@ Outcome PgmStream::feed(const char* bytes, std::size_t count) {
         const auto head = read_pgm_head(waiting_.substr(0, most_head + 1));
         if (!head)
             return head.error();
-        const std::size_t pixels = static_cast<std::size_t>(head->width) * static_cast<std::size_t>(head->height);
+        const std::size_t pixels =
+            static_cast<std::size_t>(head->width) * static_cast<std::size_t>(head->height);
         if (!head->whole || waiting_.size() < head->bytes + 2 * pixels)
             break;
         CountPicture picture{head->width, head->height, {}, head->notes};
@@ -229,11 +230,12 @@ Result<FrameFile> read_frames(const std::string& bytes, const std::string& name,
             frames.line(line, ++number);
         frames.finish();
         if (file.frames.empty())
-            return refused(file.remarks.empty()
-                               ? "no frame is in here; a thermal frame is a CSV matrix of degrees Celsius, or a "
-                                 "16-bit PGM or PNG"
-                               : file.remarks.front(),
-                           file.remarks.empty() ? name : "");
+            return refused(
+                file.remarks.empty()
+                    ? "no frame is in here; a thermal frame is a CSV matrix of degrees Celsius, or a "
+                      "16-bit PGM or PNG"
+                    : file.remarks.front(),
+                file.remarks.empty() ? name : "");
     }
     if (guessed)
         file.remarks.push_back(name + ": the picture does not say what its values mean; " +

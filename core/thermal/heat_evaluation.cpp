@@ -15,7 +15,6 @@ namespace {
 
 constexpr double closest_parts_mm = 2.2;
 constexpr int other_parts = 60;
-constexpr double settling_cycles = 3.0;
 
 // Where the camera stands: over the net's parts, a little aslant; what it shows and what was marked.
 struct CameraStand {
@@ -51,22 +50,6 @@ CameraStand stand_over(const DrawnBoard& board, const HeatSceneOptions& camera, 
     return {view, *PlaneMap::from_marks(marks)};
 }
 
-// The watts that make the part swing by the rise wanted, found by trial with one watt: the scene is linear.
-double swing_for_a_watt(HeatScene scene, const HeatEvaluationOptions& options) {
-    constexpr int steps = 40;
-    const double step_s = options.period_s / steps;
-    double least = 1e9;
-    double most = -1e9;
-    for (int i = 0; i < steps * static_cast<int>(settling_cycles + 1.0); ++i) {
-        scene.advance(step_s, i % steps < steps / 2);
-        if (i >= steps * static_cast<int>(settling_cycles)) {
-            least = std::min(least, scene.rise_kelvin(0));
-            most = std::max(most, scene.rise_kelvin(0));
-        }
-    }
-    return most - least;
-}
-
 }  // namespace
 
 HeatScore evaluate_heat(const HeatEvaluationOptions& options) {
@@ -85,8 +68,8 @@ HeatScore evaluate_heat(const HeatEvaluationOptions& options) {
         std::vector<HeatSource> sources{{board.shorted, 1.0, true}};
         const int bystander = board.map.find_part("R" + std::to_string(1 + random.below(other_parts)));
         const std::uint64_t scene_seed = random.next();
-        const double a_watt = swing_for_a_watt(
-            HeatScene(board.map, BoardSide::top, sources, stand.view, scene_seed, camera), options);
+        const double a_watt = swing_kelvin(
+            HeatScene(board.map, BoardSide::top, sources, stand.view, scene_seed, camera), options.period_s);
         const double watts = options.rise_kelvin / std::max(a_watt, 1e-9);
         sources.front().watts = watts;
         if (bystander != no_index)

@@ -9,14 +9,14 @@ namespace {
 // A board of glass fibre with some layers of copper, 1.2 mm thick; air on both sides. Orders of size, from
 // memory of the usual tables.
 constexpr double board_mm = 1.2;
-constexpr double board_watts_a_metre_kelvin = 20.0;    // along the board
-constexpr double board_joules_a_cubic_metre = 2.0e6;   // a kelvin
-constexpr double air_watts_a_square_metre = 20.0;      // a kelvin, both sides together
+constexpr double board_watts_a_metre_kelvin = 20.0;   // along the board
+constexpr double board_joules_a_cubic_metre = 2.0e6;  // a kelvin
+constexpr double air_watts_a_square_metre = 20.0;     // a kelvin, both sides together
 // A small part: its volume as its footprint by this height, and how it sits on the board.
 constexpr double part_mm = 0.8;
 constexpr double part_joules_a_cubic_metre = 3.5e6;
-constexpr double part_kelvin_a_watt_mm2 = 80.0;        // over its footprint's area
-constexpr double stable_share = 0.2;                   // of cell^2 / diffusivity; 0.25 is the limit
+constexpr double part_kelvin_a_watt_mm2 = 80.0;  // over its footprint's area
+constexpr double stable_share = 0.2;             // of cell^2 / diffusivity; 0.25 is the limit
 constexpr double margin_mm = 4.0;
 constexpr float board_emissivity = 0.92F;
 constexpr double fixed_pattern_kelvin = 0.03;
@@ -54,8 +54,8 @@ void blur(std::vector<float>& values, int width, int height, double sigma) {
 
 }  // namespace
 
-HeatScene::HeatScene(const BoardMap& map, BoardSide side, std::vector<HeatSource> sources, const PlaneMap& view,
-                     std::uint64_t seed, const HeatSceneOptions& options)
+HeatScene::HeatScene(const BoardMap& map, BoardSide side, std::vector<HeatSource> sources,
+                     const PlaneMap& view, std::uint64_t seed, const HeatSceneOptions& options)
     : options_(options), random_(seed) {
     for (const HeatSource& source : sources) {
         if (source.part == no_index)
@@ -156,14 +156,15 @@ void HeatScene::advance(double seconds, bool powered) {
 
 void HeatScene::step(double seconds, bool powered) {
     const double cell_m = options_.cell_mm * 1e-3;
-    const auto spread = static_cast<float>(seconds * conductance_a_square / heat_capacity_of_board / (cell_m * cell_m));
+    const auto spread =
+        static_cast<float>(seconds * conductance_a_square / heat_capacity_of_board / (cell_m * cell_m));
     const auto keep = static_cast<float>(1.0 - seconds * air_watts_a_square_metre / heat_capacity_of_board);
     for (std::size_t row = 1; row + 1 < rows_; ++row) {
         const float* const now = board_kelvin_.data() + row * columns_;
         float* const next = next_.data() + row * columns_;
         for (std::size_t i = 1; i + 1 < columns_; ++i)
-            next[i] = keep * now[i] + spread * (now[i - 1] + now[i + 1] + now[i - columns_] + now[i + columns_] -
-                                                4.0F * now[i]);
+            next[i] = keep * now[i] + spread * (now[i - 1] + now[i + 1] + now[i - columns_] +
+                                                now[i + columns_] - 4.0F * now[i]);
     }
     for (Source& source : sources_) {
         const double area_mm2 = std::max(source.body.area_mm2(), 0.5);
@@ -176,13 +177,27 @@ void HeatScene::step(double seconds, bool powered) {
         const double down = (source.rise_kelvin - under) / resistance;
         // The part alone is faster than a step: it goes to where it tends by its own time constant.
         const double tends_to = under + (on ? source.what.watts : 0.0) * resistance;
-        source.rise_kelvin = tends_to + (source.rise_kelvin - tends_to) * std::exp(-seconds / (resistance * capacity));
+        source.rise_kelvin =
+            tends_to + (source.rise_kelvin - tends_to) * std::exp(-seconds / (resistance * capacity));
         const double warms = seconds * down / (heat_capacity_of_board * cell_m * cell_m) /
                              static_cast<double>(source.cells.size());
         for (const std::size_t cell : source.cells)
             next_[cell] += static_cast<float>(warms);
     }
+    keep_heat_at_edges();
     std::swap(board_kelvin_, next_);
+}
+
+// No heat leaves over the edges: they are as warm as their neighbours.
+void HeatScene::keep_heat_at_edges() {
+    for (std::size_t row = 0; row < rows_; ++row) {
+        float* const cells = next_.data() + row * columns_;
+        cells[0] = cells[1];
+        cells[columns_ - 1] = cells[columns_ - 2];
+    }
+    std::copy_n(next_.begin() + static_cast<std::ptrdiff_t>(columns_), columns_, next_.begin());
+    std::copy_n(next_.end() - static_cast<std::ptrdiff_t>(2 * columns_), columns_,
+                next_.end() - static_cast<std::ptrdiff_t>(columns_));
 }
 
 ThermalFrame HeatScene::frame() {
@@ -215,6 +230,21 @@ void HeatScene::scale(double factor) {
     }
     for (float& kelvin : board_kelvin_)
         kelvin *= static_cast<float>(factor);
+}
+
+double swing_kelvin(HeatScene scene, double period_s) {
+    constexpr int steps = 40;
+    constexpr int settling_cycles = 3;
+    double least = 1e9;
+    double most = -1e9;
+    for (int i = 0; i < (settling_cycles + 1) * steps; ++i) {
+        scene.advance(period_s / steps, i % steps >= steps / 2);
+        if (i >= settling_cycles * steps) {
+            least = std::min(least, scene.rise_kelvin(0));
+            most = std::max(most, scene.rise_kelvin(0));
+        }
+    }
+    return most - least;
 }
 
 }  // namespace eh

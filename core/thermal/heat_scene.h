@@ -19,19 +19,19 @@ namespace eh {
 // A part that makes heat.
 struct HeatSource {
     int part = no_index;
-    double watts = 0.0;           // while on
-    bool follows_supply = true;   // else it is on all the time
+    double watts = 0.0;          // while on
+    bool follows_supply = true;  // else it is on all the time
 };
 
 struct HeatSceneOptions {
     int width = 160;
     int height = 120;
-    double noise_kelvin = 0.05;    // one sigma of a pixel in a frame
-    double blur_px = 0.8;          // of the lens, one sigma
+    double noise_kelvin = 0.05;  // one sigma of a pixel in a frame
+    double blur_px = 0.8;        // of the lens, one sigma
     double ambient_celsius = 24.0;
-    double drift_kelvin = 0.01;    // the camera's own wandering, one sigma after a second
-    double reflected_kelvin = 6.0; // what shiny parts mirror, above the room
-    double shiny_share = 0.1;      // of parts, whose emissivity is low
+    double drift_kelvin = 0.01;     // the camera's own wandering, one sigma after a second
+    double reflected_kelvin = 6.0;  // what shiny parts mirror, above the room
+    double shiny_share = 0.1;       // of parts, whose emissivity is low
     double cell_mm = 0.6;
 };
 
@@ -69,6 +69,7 @@ class HeatScene {
 
     void lay_out(const PlaneMap& view, BoardSide side, const BoardMap& map);
     void step(double seconds, bool powered);
+    void keep_heat_at_edges();
 
     HeatSceneOptions options_;
     Random random_;
@@ -85,5 +86,9 @@ class HeatScene {
     double drifted_s_ = 0.0;
     bool powered_ = false;
 };
+
+// By how much the first source's part swings, from trough to top, once the supply has gone on and off for
+// some cycles of period_s, off for the first half of each. The scene itself stays as it is.
+double swing_kelvin(HeatScene scene, double period_s);
 
 }  // namespace eh

@@ -16,26 +16,26 @@
 namespace eh {
 
 struct HeatSearchOptions {
-    int net = no_index;              // whose parts are suspected; no_index: all alike
+    int net = no_index;               // whose parts are suspected; no_index: all alike
     BoardSide side = BoardSide::top;  // that the camera sees
-    double marks_sigma_mm = 0.4;     // how well the four points were marked
+    double marks_sigma_mm = 0.4;      // how well the four points were marked
     int most_spots = 3;
 };
 
 struct HotSpot {
     PicturePoint seen;
     Point place;
-    double sigma_mm = 0.0;  // of the place, marks included
-    double kelvin = 0.0;    // at its top
-    double certainty = 0.0; // share of the finding: what is warmer counts more
+    double sigma_mm = 0.0;   // of the place, marks included
+    double kelvin = 0.0;     // at its top
+    double certainty = 0.0;  // share of the finding: what is warmer counts more
 };
 
 struct HeatCandidate {
     int part = no_index;
     double probability = 0.0;
-    double kelvin = 0.0;       // of the spot that falls on it
+    double kelvin = 0.0;  // of the spot that falls on it
     bool on_net = false;
-    bool carries_on = false;   // a series part: it is warm by the current that it carries
+    bool carries_on = false;  // a series part: it is warm by the current that it carries
 };
 
 struct HeatAnswer {

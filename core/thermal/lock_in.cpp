@@ -60,7 +60,8 @@ bool LockIn::add(const ThermalFrame& frame, double cycles, double t_s) {
     last_cycles_ = cycles;
     constexpr double drift_unit_s = 60.0;  // keeps the terms of one size
     const double angle = 2.0 * std::numbers::pi * (cycles - std::floor(cycles));
-    const std::array<double, terms> term{1.0, (t_s - first_s_) / drift_unit_s, std::cos(angle), std::sin(angle)};
+    const std::array<double, terms> term{1.0, (t_s - first_s_) / drift_unit_s, std::cos(angle),
+                                         std::sin(angle)};
     for (std::size_t i = 0; i < terms; ++i)
         for (std::size_t k = 0; k < terms; ++k)
             products_[i][k] += term[i] * term[k];
@@ -95,7 +96,8 @@ Result<LockInImage> LockIn::image() const {
             products(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(k)) = products_[i][k];
     const Eigen::FullPivLU<Eigen::Matrix4d> solver(products);
     if (!solver.isInvertible())
-        return refused("the frames all fall on one moment of the rhythm; take them at another pace", "frames");
+        return refused("the frames all fall on one moment of the rhythm; take them at another pace",
+                       "frames");
     const Eigen::Matrix4f inverse = solver.inverse().cast<float>();
     LockInImage image{{width_, height_, {}, {}, 0.0}, frames_, last_cycles_ - first_cycles_};
     const std::size_t count = reference_.size();
@@ -158,8 +160,8 @@ MeanFrame mean_of(const std::vector<ThermalFrame>& frames) {
             squares[i] += step * step;
         }
     const double steps = static_cast<double>(frames.size() - 1);
-    mean.variance =
-        0.5 * mean_from_median(median(std::move(squares)) / steps, steps) / static_cast<double>(frames.size());
+    mean.variance = 0.5 * mean_from_median(median(std::move(squares)) / steps, steps) /
+                    static_cast<double>(frames.size());
     return mean;
 }
 
@@ -176,7 +178,8 @@ Result<HeatImage> rise_between(const std::vector<ThermalFrame>& before,
                                "frames");
     const MeanFrame cold = mean_of(before);
     const MeanFrame warm = mean_of(after);
-    HeatImage rise{before.front().width, before.front().height, {}, {}, std::sqrt(cold.variance + warm.variance)};
+    HeatImage rise{
+        before.front().width, before.front().height, {}, {}, std::sqrt(cold.variance + warm.variance)};
     rise.kelvin.reserve(cold.celsius.size());
     for (std::size_t i = 0; i < cold.celsius.size(); ++i)
         rise.kelvin.push_back(static_cast<float>(warm.celsius[i] - cold.celsius[i]));

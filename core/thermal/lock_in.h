@@ -2,7 +2,8 @@
 // that is warm all the time.
 //
 // Each pixel's course is fitted by least squares with a constant, a drift, and a sine and cosine of the
-// rhythm (two-phase lock-in; as in lock-in thermography, Breitenstein and Langenkamp, chapter 2, from memory).
+// rhythm (two-phase lock-in; as in lock-in thermography, Breitenstein and Langenkamp, chapter 2, from
+// memory).
 #pragma once
 
 #include <array>
@@ -51,6 +52,7 @@ HeatImage in_step(const HeatImage& image);
 
 // Mean of the later frames less mean of the earlier ones, with the noise that the frames themselves show (a
 // guess from neighbouring pixels where there is one frame of a kind). Refused: no frames, or unlike sizes.
-Result<HeatImage> rise_between(const std::vector<ThermalFrame>& before, const std::vector<ThermalFrame>& after);
+Result<HeatImage> rise_between(const std::vector<ThermalFrame>& before,
+                               const std::vector<ThermalFrame>& after);
 
 }  // namespace eh

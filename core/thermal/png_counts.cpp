@@ -92,8 +92,9 @@ Result<CountPicture> read_png(const std::string& bytes) {
         return refused("this PNG picture cannot be read: " + reading.says);
     if (png_get_color_type(reading.png, reading.info) != PNG_COLOR_TYPE_GRAY ||
         png_get_bit_depth(reading.png, reading.info) != 16)
-        return refused("this picture is in colour or has 8 bits a pixel; a thermal frame is grey with 16 bits. "
-                       "Save the camera's radiometric picture, not its screen");
+        return refused(
+            "this picture is in colour or has 8 bits a pixel; a thermal frame is grey with 16 bits. "
+            "Save the camera's radiometric picture, not its screen");
     CountPicture picture;
     picture.width = static_cast<int>(png_get_image_width(reading.png, reading.info));
     picture.height = static_cast<int>(png_get_image_height(reading.png, reading.info));
@@ -122,7 +123,8 @@ std::string png_of(const CountPicture& picture) {
     }
     std::vector<png_bytep> rows;
     for (int y = 0; y < picture.height; ++y)
-        rows.push_back(pixels.data() + 2UL * static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(y));
+        rows.push_back(pixels.data() +
+                       2UL * static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(y));
     std::vector<std::array<std::string, 2>> notes;
     std::istringstream lines(picture.notes);
     for (std::string name, value; lines >> name >> value;)
@@ -138,8 +140,9 @@ std::string png_of(const CountPicture& picture) {
     png_structp png = png_create_write_struct(PNG_LIBPNG_VER_STRING, &says, nullptr, no_warning);
     png_infop info = png_create_info_struct(png);
     png_set_write_fn(png, &bytes, put_bytes, no_flush);
-    png_set_IHDR(png, info, static_cast<png_uint_32>(picture.width), static_cast<png_uint_32>(picture.height), 16,
-                 PNG_COLOR_TYPE_GRAY, PNG_INTERLACE_NONE, PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
+    png_set_IHDR(png, info, static_cast<png_uint_32>(picture.width), static_cast<png_uint_32>(picture.height),
+                 16, PNG_COLOR_TYPE_GRAY, PNG_INTERLACE_NONE, PNG_COMPRESSION_TYPE_DEFAULT,
+                 PNG_FILTER_TYPE_DEFAULT);
     png_set_text(png, info, texts.data(), static_cast<int>(texts.size()));
     png_write_info(png, info);
     png_write_image(png, rows.data());

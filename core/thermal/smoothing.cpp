@@ -6,8 +6,8 @@ namespace eh {
 namespace {
 
 // Means of three along one direction: neighbours are `stride` apart, lines start where `start` says.
-void mean_of_three(const std::vector<float>& from, std::vector<float>& to, int lines, int line_stride, int count,
-                   int stride) {
+void mean_of_three(const std::vector<float>& from, std::vector<float>& to, int lines, int line_stride,
+                   int count, int stride) {
     for (int line = 0; line < lines; ++line) {
         const auto start = static_cast<std::size_t>(line * line_stride);
         const auto at = [&](int i) { return from[start + static_cast<std::size_t>(i * stride)]; };
