@@ -1,12 +1,11 @@
 // The recording of the meter: how fast it is written, and how fast the roll pans over ten million samples.
 #include <benchmark/benchmark.h>
 
-#include <QApplication>
 #include <cmath>
 #include <filesystem>
 
-#include "app/style/theme.h"
 #include "app/widgets/trace_plot.h"
+#include "bench/offscreen.h"
 #include "core/base/random.h"
 #include "core/trace/trace_record.h"
 
@@ -16,20 +15,6 @@ using namespace eh;
 
 constexpr std::size_t panned_samples = 10'000'000;
 constexpr double rate_hz = 1000.0;
-
-QApplication& application() {
-    static int argc = 1;
-    static char name[] = "eager-hound-bench";
-    static char* argv[] = {name, nullptr};
-    static const bool offscreen = qputenv("QT_QPA_PLATFORM", "offscreen");
-    static QApplication made(argc, argv);
-    static const bool styled = [] {
-        theme::apply(made);
-        return offscreen;
-    }();
-    (void)styled;
-    return made;
-}
 
 MeterSample sample_at(std::size_t i, Random& random) {
     const double t_s = static_cast<double>(i) / rate_hz;
@@ -60,7 +45,7 @@ const TraceRecord& long_record() {
 // A frame: another stretch is asked for, drawn and painted. The argument is the stretch's length in seconds:
 // a minute, ten minutes, and nearly the whole.
 void pan_the_roll(benchmark::State& state) {
-    QApplication& app = application();
+    QApplication& app = bench::application();
     const TraceRecord& record = long_record();
     const double span_s = static_cast<double>(state.range(0));
     TracePlot plot;

@@ -7,6 +7,7 @@
 #include "core/base/files.h"
 #include "core/base/lines.h"
 #include "core/board/board_json.h"
+#include "core/board/rail_evaluation.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_evaluation.h"
 #include "core/thermal/heat_search.h"
@@ -194,6 +195,18 @@ json evaluate_heat_search(int boards, std::uint64_t seed) {
             {"cannot_tell", score.cannot_tell / count},
             {"sure", score.sure / count},
             {"sure_and_wrong", score.sure_and_wrong / count}};
+}
+
+json evaluate_verdicts(int rails, std::uint64_t seed) {
+    const RailScore score = evaluate_rails(rails, seed);
+    return {{"sound", score.sound},
+            {"sound_called_short", score.sound_called_short},
+            {"sound_called_low", score.sound_called_low},
+            {"sound_not_known", score.sound_not_known},
+            {"shorted", score.shorted},
+            {"shorted_called_short", score.shorted_called_short},
+            {"shorted_called_low", score.shorted_called_low},
+            {"shorted_called_normal", score.shorted_called_normal}};
 }
 
 }  // namespace eh::cli

@@ -29,4 +29,7 @@ Result<nlohmann::json> search_heat(const HeatQuestion& question);
 // How often the search is right on seeded boards under a simulated camera.
 nlohmann::json evaluate_heat_search(int boards, std::uint64_t seed);
 
+// How often the verdict on a net is right on rails of few ohms, sound and shorted.
+nlohmann::json evaluate_verdicts(int rails, std::uint64_t seed);
+
 }  // namespace eh::cli

@@ -137,7 +137,9 @@ int main(int argc, char** argv) {
     locate->add_option("--evaluate", boards, "play so many seeded boards instead")
         ->check(CLI::Range(1, 100000));
     bool by_heat = false;
+    bool rails = false;
     locate->add_flag("--heat", by_heat, "play the heat search instead of the millivolts");
+    locate->add_flag("--rails", rails, "play the verdict on rails of few ohms instead of the millivolts");
     locate->add_option("--seed", board_seed, "of the boards");
     locate->add_option("--readings", board_readings, "at each board")->check(CLI::Range(3, 100));
 
@@ -175,6 +177,8 @@ int main(int argc, char** argv) {
         return print(eh::cli::describe_board(board_file, board_question));
     if (heat->parsed())
         return print(eh::cli::search_heat(heated));
+    if (locate->parsed() && boards > 0 && rails)
+        return print(Result<json>(eh::cli::evaluate_verdicts(boards, board_seed)));
     if (locate->parsed() && boards > 0 && by_heat)
         return print(Result<json>(eh::cli::evaluate_heat_search(boards, board_seed)));
     if (locate->parsed() && boards > 0)

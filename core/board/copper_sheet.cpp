@@ -189,13 +189,52 @@ int CopperSheet::cell_at(const Point& point) const {
 }
 
 Eigen::VectorXd CopperSheet::response(int cell) const {
-    Eigen::VectorXd volts = Eigen::VectorXd::Zero(cells());
+    return responses({cell}).col(0);
+}
+
+// L D L^T x = b for all columns at once, in place (the factors are those of the permuted matrix).
+void CopperSheet::solve_at_once(Columns& columns) const {
+    const auto& lower = solver_.matrixL().nestedExpression();
+    const Eigen::Index size = lower.cols();
+    for (Eigen::Index k = 0; k < size; ++k) {
+        const auto own = columns.row(k).eval();
+        for (Eigen::SparseMatrix<double>::InnerIterator it(lower, k); it; ++it)
+            if (it.row() > k)
+                columns.row(it.row()) -= it.value() * own;
+    }
+    const auto diagonal = solver_.vectorD();
+    for (Eigen::Index k = size; k-- > 0;) {
+        auto own = (columns.row(k) / diagonal[k]).eval();
+        for (Eigen::SparseMatrix<double>::InnerIterator it(lower, k); it; ++it)
+            if (it.row() > k)
+                own -= it.value() * columns.row(it.row());
+        columns.row(k) = own;
+    }
+}
+
+Eigen::MatrixXd CopperSheet::responses(const std::vector<int>& cells_in) const {
+    const auto count = static_cast<Eigen::Index>(cells_in.size());
+    Eigen::MatrixXd volts = Eigen::MatrixXd::Zero(cells(), count);
     if (cells() == 1)
         return volts;
-    Eigen::VectorXd amps = Eigen::VectorXd::Constant(cells(), -1.0 / cells());
-    amps[cell] += 1.0;
-    volts.head(cells() - 1) = solver_.solve(amps.head(cells() - 1));
-    volts.array() -= volts.mean();
+    const Eigen::Index held = cells() - 1;
+    const auto& place = solver_.permutationP().indices();
+    Columns columns(held, at_once);
+    for (Eigen::Index first = 0; first < count; first += at_once) {
+        const Eigen::Index here = std::min<Eigen::Index>(at_once, count - first);
+        columns.setConstant(-1.0 / cells());
+        for (Eigen::Index c = 0; c < here; ++c) {
+            const int cell = cells_in[static_cast<std::size_t>(first + c)];
+            if (cell < held)
+                columns(place[cell], c) += 1.0;
+        }
+        solve_at_once(columns);
+        for (Eigen::Index c = 0; c < here; ++c) {
+            for (Eigen::Index i = 0; i < held; ++i)
+                volts(i, first + c) = columns(place[i], c);
+            volts.col(first + c).array() -= volts.col(first + c).mean();
+        }
+    }
     return volts;
 }
 

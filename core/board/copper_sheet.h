@@ -40,6 +40,8 @@ class CopperSheet {
     // in volts for a sheet of 1 ohm a square; sums to 0. Differences of two such columns are a current from
     // place to place.
     [[nodiscard]] Eigen::VectorXd response(int cell) const;
+    // The same for many cells, one column each: several times as fast as one by one.
+    [[nodiscard]] Eigen::MatrixXd responses(const std::vector<int>& cells) const;
 
     // Ohms (of a sheet of 1 ohm a square) seen between two groups of cells that are each held together.
     [[nodiscard]] double ohms_between(const std::vector<int>& in, const std::vector<int>& out) const;
@@ -47,6 +49,10 @@ class CopperSheet {
   private:
     void build(const std::vector<Point>& outline, double margin_mm, double cell_mm,
                const std::function<double(const Point&)>& thickness, int most_cells);
+
+    static constexpr int at_once = 8;  // columns that are solved together, so that each entry is fetched once
+    using Columns = Eigen::Matrix<double, Eigen::Dynamic, at_once, Eigen::RowMajor>;
+    void solve_at_once(Columns& columns) const;
 
     double cell_mm_ = 1.0;
     Point origin_;

@@ -49,32 +49,50 @@ MillivoltSearch::MillivoltSearch(const BoardMap& map, int net, const SearchSetup
         if (map_.pad(pad).place)
             pads_.push_back(pad);
     }
-    const Eigen::VectorXd fed = sheet_.response(sheet_.cell_at(setup_.fed_at));
     std::vector<int> cells;
     cells.reserve(pads_.size());
     for (const int pad : pads_)
         cells.push_back(sheet_.cell_at(*map_.pad(pad).place));
+    const Eigen::VectorXd fed = sheet_.response(sheet_.cell_at(setup_.fed_at));
+    // A part that touches the net with several pins lets the current out over all of them.
+    struct Outlet {
+        int part;
+        std::vector<int> cells;
+    };
+    std::vector<Outlet> outlets;
     for (const int part : map_.parts_on(net_)) {
-        if (!map_.part(part).fitted)
-            continue;
-        // A part that touches the net with several pins lets the current out over all of them.
-        std::vector<int> own;
-        for (std::size_t i = 0; i < pads_.size(); ++i) {
+        Outlet outlet{part, {}};
+        for (std::size_t i = 0; i < pads_.size() && map_.part(part).fitted; ++i) {
             if (map_.pad(pads_[i]).part == part)
-                own.push_back(cells[i]);
+                outlet.cells.push_back(cells[i]);
         }
-        if (own.empty())
-            continue;
-        Eigen::VectorXd potential = fed;
-        for (const int cell : own)
-            potential -= sheet_.response(cell) / static_cast<double>(own.size());
-        double at_part = 0.0;
-        for (const int cell : own)
-            at_part += potential[cell] / static_cast<double>(own.size());
-        std::vector<double>& shape = shapes_.emplace_back();
-        for (const int cell : cells)
-            shape.push_back(potential[cell] - at_part);
-        parts_.push_back(part);
+        if (!outlet.cells.empty())
+            outlets.push_back(std::move(outlet));
+    }
+    // Many outlets at once are solved faster than one by one, as many as memory should hold.
+    constexpr std::size_t most_together = 64;
+    for (std::size_t first = 0; first < outlets.size();) {
+        std::vector<int> together;
+        std::size_t next = first;
+        while (next < outlets.size() && (next == first || together.size() < most_together)) {
+            together.insert(together.end(), outlets[next].cells.begin(), outlets[next].cells.end());
+            ++next;
+        }
+        const Eigen::MatrixXd responses = sheet_.responses(together);
+        Eigen::Index column = 0;
+        for (; first < next; ++first) {
+            const auto own = static_cast<double>(outlets[first].cells.size());
+            Eigen::VectorXd potential = fed;
+            for (std::size_t k = 0; k < outlets[first].cells.size(); ++k)
+                potential -= responses.col(column++) / own;
+            double at_part = 0.0;
+            for (const int cell : outlets[first].cells)
+                at_part += potential[cell] / own;
+            std::vector<double>& shape = shapes_.emplace_back();
+            for (const int cell : cells)
+                shape.push_back(potential[cell] - at_part);
+            parts_.push_back(outlets[first].part);
+        }
     }
 }
 

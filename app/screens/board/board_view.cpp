@@ -174,7 +174,9 @@ void BoardView::paintBoard(QPainter& painter) const {
 void BoardView::paintParts(QPainter& painter) const {
     const auto& c = theme::colours();
     const QRectF window = rect();
-    painter.setFont(theme::text_font(0.8));
+    QVector<QRectF> fitted;
+    QVector<QRectF> unfitted;
+    std::vector<std::pair<std::size_t, QRectF>> named;
     for (std::size_t p = 0; p < map_->parts().size(); ++p) {
         const BoardPart& part = map_->parts()[p];
         if (!part.placed || !reachable(part.side, side_))
@@ -185,17 +187,27 @@ void BoardView::paintParts(QPainter& painter) const {
         if (!shown.intersects(window))
             continue;
         const bool picked = static_cast<int>(p) == part_;
-        QPen pen(picked ? c.suspicion : c.soft_ink, picked ? 2.0 : 1.0);
-        if (!part.fitted)
-            pen.setStyle(Qt::DotLine);
-        painter.setPen(pen);
-        painter.setBrush(picked ? QBrush(c.suspicion_wash) : QBrush(Qt::NoBrush));
-        painter.drawRect(shown.adjusted(-1, -1, 1, 1));
-        if (shown.width() < named_from_pixels && !picked)
-            continue;
+        if (!picked)
+            (part.fitted ? fitted : unfitted) << shown.adjusted(-1, -1, 1, 1);
+        if (picked || shown.width() >= named_from_pixels)
+            named.emplace_back(p, shown);
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(c.soft_ink, 1.0));
+    painter.drawRects(fitted);
+    painter.setPen(QPen(c.soft_ink, 1.0, Qt::DotLine));
+    painter.drawRects(unfitted);
+    painter.setFont(theme::text_font(0.8));
+    for (const auto& [p, shown] : named) {
+        const bool picked = static_cast<int>(p) == part_;
+        if (picked) {
+            painter.setPen(QPen(c.suspicion, 2.0, map_->parts()[p].fitted ? Qt::SolidLine : Qt::DotLine));
+            painter.setBrush(c.suspicion_wash);
+            painter.drawRect(shown.adjusted(-1, -1, 1, 1));
+        }
         painter.setPen(picked ? c.suspicion : c.ink);
         painter.drawText(shown.adjusted(-40, -16, 40, -shown.height()), Qt::AlignHCenter | Qt::AlignBottom,
-                         format::qt(part.name));
+                         format::qt(map_->parts()[p].name));
     }
 }
 
