@@ -8,6 +8,7 @@
 #include "app/main_window.h"
 #include "app/models/machine_library.h"
 #include "app/models/preferences.h"
+#include "app/screens/board/board_page.h"
 #include "app/self_measure.h"
 #include "app/shop_file.h"
 #include "app/style/theme.h"
@@ -19,7 +20,8 @@ int fail(const std::string& sentence) {
     return 1;
 }
 
-void start_demo(eh::MainWindow& window, eh::BenchSimulator& bench, const std::filesystem::path& data) {
+void start_demo(eh::MainWindow& window, eh::BenchSimulator& bench, eh::BenchSimulator& camera,
+                const std::filesystem::path& data) {
     const auto file = eh::make_demo_shop(data);
     if (!file) {
         window.say(QString::fromStdString(file.error().text()));
@@ -31,10 +33,11 @@ void start_demo(eh::MainWindow& window, eh::BenchSimulator& bench, const std::fi
         return;
     }
     // The demo's machine comes with its board.
-    eh::Preferences().setBoardOf("usbc-two-chained",
-                                 QString::fromStdString((data / "boards" / "demo-board.json").string()));
+    const QString board = QString::fromStdString((data / "boards" / "demo-board.json").string());
+    eh::Preferences().setBoardOf("usbc-two-chained", board);
     window.useStore(std::move(store).value());
     bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+    camera.start({"--board", board, "--part", "DP2", "--kelvin", "0.4"}, "thermal");
 }
 
 }  // namespace
@@ -76,17 +79,21 @@ int main(int argc, char** argv) {
     eh::MachineLibrary machines(knowledge, shop_folder + "/machines");
     eh::MainWindow window(knowledge, *costs);
     window.useMachines(machines);
+    window.board().bench().keepReadingsIn(QString::fromStdString(shop_folder) + "/boards");
     window.diagnosis().keepPredictionsIn(
         QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString() + "/predictions");
     eh::BenchSimulator bench;
+    eh::BenchSimulator camera;
     QObject::connect(&bench, &eh::BenchSimulator::meterListening, &window, &eh::MainWindow::connectMeter);
     QObject::connect(&bench, &eh::BenchSimulator::multimeterListening, &window,
                      &eh::MainWindow::connectMultimeter);
     QObject::connect(&bench, &eh::BenchSimulator::supplyListening, &window, &eh::MainWindow::connectSupply);
+    QObject::connect(&camera, &eh::BenchSimulator::cameraListening, &window, &eh::MainWindow::connectCamera);
     QObject::connect(&bench, &eh::BenchSimulator::failed, &window, &eh::MainWindow::say);
-    QObject::connect(&window, &eh::MainWindow::demoAsked, &window, [&] { start_demo(window, bench, data); });
+    QObject::connect(&camera, &eh::BenchSimulator::failed, &window, &eh::MainWindow::say);
+    QObject::connect(&window, &eh::MainWindow::demoAsked, &window, [&] { start_demo(window, bench, camera, data); });
     if (demo) {
-        start_demo(window, bench, data);
+        start_demo(window, bench, camera, data);
     } else {
         const std::filesystem::path usual = shop_folder + "/shop.sqlite";
         auto store = eh::open_shop(shop_file.empty() ? usual : std::filesystem::path(shop_file),

@@ -19,6 +19,7 @@
 #include "instruments/bench_supply.h"
 #include "instruments/meter_feed.h"
 #include "instruments/multimeter.h"
+#include "instruments/thermal_camera.h"
 #include "store/job_store.h"
 
 namespace eh {
@@ -64,6 +65,7 @@ class MainWindow : public QMainWindow {
     void connectMeter(const QString& address);
     void connectMultimeter(const QString& address);
     void connectSupply(const QString& address);
+    void connectCamera(const QString& address);
     // Opens a job of the store, or one from a file (which becomes a job of the store).
     void openJob(const std::string& id);
     Outcome importJob(const QString& file);
@@ -93,6 +95,7 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] BoardPage& board() { return *board_; }
     [[nodiscard]] Multimeter& multimeter() { return multimeter_; }
     [[nodiscard]] BenchSupply& supply() { return supply_; }
+    [[nodiscard]] ThermalCamera& camera() { return camera_; }
     [[nodiscard]] MeterRecording& recording() { return recording_; }
     [[nodiscard]] TalkRecording& talkRecording() { return talk_recording_; }
     [[nodiscard]] ShelfPage& shelf() { return *shelf_; }
@@ -134,6 +137,7 @@ class MainWindow : public QMainWindow {
     TraceWatch trace_watch_;
     Multimeter multimeter_;
     BenchSupply supply_;
+    ThermalCamera camera_;
     QButtonGroup* stations_;
     QStackedWidget* pages_;
     BenchStrip* strip_;

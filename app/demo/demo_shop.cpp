@@ -58,6 +58,8 @@ BenchSimulator::BenchSimulator(QObject* parent) : QObject(parent) {
                 emit multimeterListening(address);
             else if (line.startsWith("listening psu "))
                 emit supplyListening(address);
+            else if (line.startsWith("listening "))
+                emit cameraListening(line.section(' ', 1));
         }
     });
     connect(&process_, &QProcess::errorOccurred, this, [this] {
@@ -93,7 +95,7 @@ QString BenchSimulator::program() {
     return {};
 }
 
-void BenchSimulator::start(const QStringList& arguments) {
+void BenchSimulator::start(const QStringList& arguments, const QString& what) {
     const QString path = program();
     if (path.isEmpty()) {
         emit failed(
@@ -101,7 +103,7 @@ void BenchSimulator::start(const QStringList& arguments) {
         return;
     }
     stop();
-    process_.start(path, QStringList{"bench"} + arguments);
+    process_.start(path, QStringList{what} + arguments);
 }
 
 }  // namespace eh

@@ -12,15 +12,16 @@ namespace eh {
 // Makes a fresh demo shop file from the job files in `data`/demo and returns its path.
 Result<std::filesystem::path> make_demo_shop(const std::filesystem::path& data_directory);
 
-// Runs eager-hound-sim bench as a process of its own and says where its instruments listen.
+// Runs eager-hound-sim as a process of its own and says where its instruments listen.
 class BenchSimulator : public QObject {
     Q_OBJECT
   public:
     explicit BenchSimulator(QObject* parent = nullptr);
     ~BenchSimulator() override;
 
-    // `arguments` follow "bench"; the addresses come by the signals. One that runs already is stopped first.
-    void start(const QStringList& arguments);
+    // `what` is "bench" or "thermal", `arguments` follow it; the addresses come by the signals. One that runs
+    // already is stopped first.
+    void start(const QStringList& arguments, const QString& what = QStringLiteral("bench"));
 
     // The program beside this one, or where the build puts it; empty when there is none.
     static QString program();
@@ -29,6 +30,7 @@ class BenchSimulator : public QObject {
     void meterListening(const QString& address);
     void multimeterListening(const QString& address);
     void supplyListening(const QString& address);
+    void cameraListening(const QString& address);
     void failed(const QString& sentence);
 
   private:

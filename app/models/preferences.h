@@ -20,6 +20,8 @@ class Preferences {
     void setMultimeterAddress(const QString& address) { settings_.setValue("multimeter/address", address); }
     [[nodiscard]] QString supplyAddress() const { return settings_.value("supply/address").toString(); }
     void setSupplyAddress(const QString& address) { settings_.setValue("supply/address", address); }
+    [[nodiscard]] QString cameraAddress() const { return settings_.value("camera/address").toString(); }
+    void setCameraAddress(const QString& address) { settings_.setValue("camera/address", address); }
     // Which columns of the meter's lines mean what.
     [[nodiscard]] MeterColumns meterColumns() const;
     void setMeterColumns(const MeterColumns& columns);

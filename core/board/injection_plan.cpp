@@ -1,9 +1,9 @@
 #include "core/board/injection_plan.h"
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
+#include "core/board/designator.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -94,9 +94,8 @@ double conductor_rise_kelvin(double amps, double width_mm, double thickness_um, 
 }
 
 SuspectKind suspect_kind_of(const std::string& part_name) {
-    const char first =
-        part_name.empty() ? '\0' : static_cast<char>(std::toupper(static_cast<unsigned char>(part_name[0])));
-    switch (first) {
+    const std::string letters = designator_of(part_name);
+    switch (letters.empty() ? '\0' : letters.front()) {
         case 'C':
             return SuspectKind::capacitor;
         case 'U':

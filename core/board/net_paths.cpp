@@ -1,29 +1,19 @@
 #include "core/board/net_paths.h"
 
 #include <algorithm>
-#include <cctype>
 #include <string>
+
+#include "core/board/designator.h"
 
 namespace eh {
 namespace {
 
 constexpr std::size_t plane_pads = 200;  // a net of more is a plane
 
-// The letters before the number: "FB" of "FB12".
-std::string letters_of(const std::string& name) {
-    std::string letters;
-    for (const char c : name) {
-        if (std::isalpha(static_cast<unsigned char>(c)) == 0)
-            break;
-        letters += static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
-    }
-    return letters;
-}
-
 }  // namespace
 
 bool carries_on(const BoardMap& map, int part) {
-    const std::string letters = letters_of(map.part(part).name);
+    const std::string letters = designator_of(map.part(part).name);
     return (letters == "L" || letters == "FB" || letters == "F" || letters == "RS") &&
            map.part(part).fitted && map.nets_of(part).size() == 2;
 }

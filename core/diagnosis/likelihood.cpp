@@ -47,6 +47,8 @@ double broad_meter_values(const Reading& reading) {
 double broad_heat(const Reading& reading) {
     if (reading.place.empty())
         return broad_nothing_warm * parts_in_sight;
+    if (!reading.rise_known)
+        return 1.0 - broad_nothing_warm;
     return (1.0 - broad_nothing_warm) * std::exp(-std::abs(reading.value) / broad_mean_rise) /
            broad_mean_rise;
 }
@@ -241,9 +243,13 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             list[s].given = nothing_warm;
             if (block < 0)
                 continue;
+            // Who is not sure of the part may as well have meant any other.
+            const double named = hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
+            const double any = 1.0 / static_cast<double>(samples[s].rise_kelvin.size());
             list[s].given =
-                (1.0 - nothing_warm) * hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
-            add(s, residual(reading.value, rise[s]));
+                (1.0 - nothing_warm) * (reading.certainty * named + (1.0 - reading.certainty) * any);
+            if (reading.rise_known)
+                add(s, residual(reading.value, rise[s]));
         }
     };
     for (std::size_t s = 0; s < samples.size(); ++s)

@@ -184,6 +184,8 @@ Outcome check_reading(const Reading& reading, const MachinePlan& plan) {
     const bool of_part = reading.kind == ReadingKind::hot_part || reading.kind == ReadingKind::injection;
     if (of_part && !reading.place.empty() && topology.find_block(reading.place) == nullptr)
         return refused("this machine has no part “" + reading.place + "”", where);
+    if (of_part && !(reading.certainty > 0.0 && reading.certainty <= 1.0))
+        return refused("how sure it is that this part is the one lies between 0 and 100 %", where);
     const bool of_one_part = reading.kind == ReadingKind::look || reading.kind == ReadingKind::through;
     const int part = plan.find_block(reading.place);
     if (of_one_part && part < 0)

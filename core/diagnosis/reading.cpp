@@ -55,7 +55,11 @@ std::string titles(const Topology& topology, const std::vector<std::string>& blo
 std::string hottest_text(const Reading& reading, const Topology& topology) {
     if (reading.place.empty())
         return "nothing warm";
-    return title_of_block(topology, reading.place) + " +" + format_quantity(reading.value, Unit::kelvin, 2);
+    std::string text = title_of_block(topology, reading.place);
+    text += reading.rise_known ? " +" + format_quantity(reading.value, Unit::kelvin, 2) : " warm";
+    if (reading.certainty < 1.0)
+        text += ", " + format_quantity(100.0 * reading.certainty, Unit::none, 2) + " % sure";
+    return text;
 }
 
 }  // namespace

@@ -42,6 +42,10 @@ struct Reading {
     bool drops_out = false;                        // kind wiggle; kind through: it changed when it was pushed
     bool pushed = false;                           // kind through: whether it was
     Look look = Look::sound;                       // kind look
+    // Kinds hot_part and injection: how sure it is that the part is the one (a finger feels a place, not a
+    // part), and whether its rise was measured.
+    double certainty = 1.0;
+    bool rise_known = true;
     bool set_aside = false;                        // the technician no longer trusts it: kept, not counted
     std::int64_t taken_ms = 0;                     // since the epoch, UTC; 0 when unknown
     std::string source;                            // "typed", "captured", or the instrument's name

@@ -98,8 +98,12 @@ json write(const Reading& r) {
             j["amps"] = r.meter.amps;
             [[fallthrough]];
         case ReadingKind::hot_part:
-            j["value"] = r.value;
-            j["unit"] = "K";
+            if (r.rise_known) {
+                j["value"] = r.value;
+                j["unit"] = "K";
+            }
+            if (r.certainty < 1.0 || !r.rise_known)
+                j["certainty"] = r.certainty;
             break;
         case ReadingKind::firmware:
             j["says"] = to_text(r.firmware);
@@ -304,8 +308,13 @@ Reading read_reading(const JsonReader& field) {
             r.meter.amps = plausible(field, "amps", Unit::amps);
             [[fallthrough]];
         case ReadingKind::hot_part:
-            check_unit(field, "K");
-            r.value = plausible(field, "value", Unit::kelvin);
+            r.rise_known = field.has("value") || !field.has("certainty");
+            if (r.rise_known) {
+                check_unit(field, "K");
+                r.value = plausible(field, "value", Unit::kelvin);
+            }
+            if (field.has("certainty"))
+                r.certainty = field.number_between("certainty", 0.0, 1.0);
             break;
         case ReadingKind::firmware:
             r.firmware = read_word(field.at("says"), &firmware_message_from);
@@ -321,7 +330,7 @@ Reading read_reading(const JsonReader& field) {
     }
     // The hottest part has no place where nothing is warm.
     const bool placed = r.kind == ReadingKind::net_volts || is_unpowered(r.kind) ||
-                        r.kind == ReadingKind::look || (r.kind == ReadingKind::hot_part && r.value > 0.0);
+                        r.kind == ReadingKind::look || (r.kind == ReadingKind::hot_part && (r.value > 0.0 || !r.rise_known));
     if (placed && r.place.empty())
         field.refuse("this kind of reading names its place (a net or a part)");
     r.set_aside = field.boolean("set_aside", false);

@@ -354,17 +354,25 @@ class Parser {
         reading_.kind = ReadingKind::hot_part;
         if (words_.size() == 1 && (take(words_, "none") || take(words_, "nothing")))
             return finish();
+        // Without a camera a place is found rather than a part, and no rise (shares: common practice, estimated).
+        if (take(words_, "alcohol"))
+            reading_.certainty = 0.7;
+        if (take(words_, "finger"))
+            reading_.certainty = 0.4;
+        reading_.rise_known = reading_.certainty == 1.0;
         const auto values = take_values(words_);
         const auto block = find_block(words_, topology_);
         if (!block)
             return block.error();
-        if (values.size() != 1)
+        reading_.place = (*block)->id;
+        if (!reading_.rise_known && values.empty())
+            return finish();
+        if (values.size() != 1 || !reading_.rise_known)
             return refused("by how many kelvin is it warmer than its surroundings? Write for instance hot " +
                            (*block)->id + " +30");
         const Unit unit = values.front().quantity.unit;
         if (unit != Unit::none && unit != Unit::kelvin && unit != Unit::celsius)
             return refused("“" + values.front().text + "” is not a rise in kelvin");
-        reading_.place = (*block)->id;
         reading_.value = values.front().quantity.value;
         if (auto plausible = check_plausible(reading_.value, Unit::kelvin, {}); !plausible)
             return plausible.error();

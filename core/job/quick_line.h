@@ -9,6 +9,7 @@
 //   p2 dark                       meter stays dark
 //   p2 5.1v 0.2a cycling          meter comes and goes
 //   hot pc2 +30                   hottest part and its rise
+//   hot pc2 finger                found by finger or alcohol: less sure, no rise
 //   wiggle p1 drops               drops out when pushed
 //   through harness 0r1 holds     from end to end, at rest and pushed
 //   look pc2 burnt                what is seen of a part

@@ -80,6 +80,7 @@ struct BlockKind {
     bool needs_board_out = true;           // to be removed or replaced
     std::optional<double> remove_minutes;  // absent: not a part that is taken off to measure
     std::optional<double> lend_minutes;    // to plug a known-good one in its place; absent: it is soldered
+    std::vector<std::string> designators;  // letters that such a part's name begins with on a board
     bool pinned_out = false;               // measured through from end to end, wire by wire
     bool seen_from_outside = false;        // with the case closed
     std::map<std::string, double> clamp_volts;  // by pin: drop of the diode from ground at 1 mA

@@ -111,6 +111,7 @@ BlockKind read_kind(const JsonReader& field) {
     if (field.has("lend_minutes"))
         kind.lend_minutes = field.number("lend_minutes");
     kind.pinned_out = field.boolean("pinned_out", false);
+    kind.designators = field.texts("designators");
     kind.seen_from_outside = field.boolean("seen_from_outside", false);
     if (field.has("clamp_volts")) {
         for (const auto& [pin, volts] : field.at("clamp_volts").members()) {

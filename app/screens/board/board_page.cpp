@@ -9,14 +9,20 @@
 
 #include "app/format/text.h"
 #include "app/screens/board/board_view.h"
+#include "app/screens/board/expected_panel.h"
+#include "app/screens/board/feed_panel.h"
+#include "app/screens/board/heat_panel.h"
+#include "app/screens/board/millivolt_panel.h"
 #include "app/style/theme.h"
 #include "core/board/board_json.h"
+#include "core/board/machine_match.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
 namespace {
 
-constexpr int panel_width = 320;
+constexpr int panel_width = 250;
+constexpr int tabs_height = 292;
 constexpr std::size_t most_hits = 40;
 constexpr std::size_t most_named_parts = 24;
 constexpr int kind_role = Qt::UserRole + 1;
@@ -30,13 +36,20 @@ QString sides_word(BoardSide side) {
 
 }  // namespace
 
-BoardPage::BoardPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge,
+BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const BenchSupply& supply,
+                     ThermalCamera& camera, const TraceWatch& trace, Preferences& preferences, const Knowledge& knowledge,
                      QWidget* parent)
     : QWidget(parent),
       session_(session),
       preferences_(preferences),
       knowledge_(knowledge),
+      bench_(session, diagnosis, supply, knowledge),
       view_(new BoardView(this)),
+      tabs_(new QTabWidget(this)),
+      expected_(new ExpectedPanel(bench_, this)),
+      feed_(new FeedPanel(bench_, this)),
+      millivolts_(new MillivoltPanel(bench_, this)),
+      heat_(new HeatPanel(bench_, camera, trace, preferences, this)),
       title_(new QLabel(this)),
       remarks_(new QLabel(this)),
       search_(new QLineEdit(this)),
@@ -64,8 +77,12 @@ BoardPage::BoardPage(JobSession& session, Preferences& preferences, const Knowle
     add(new QPushButton(tr("&Open …"), this), tr("Open a netlist or a board"), [this] { openAsked(); });
     auto* body = new QHBoxLayout;
     body->addWidget(makeSide());
-    body->addWidget(view_, 1);
+    auto* board = new QVBoxLayout;
+    board->addWidget(view_, 1);
+    board->addWidget(tabs_);
+    body->addLayout(board, 1);
     body->addWidget(empty_, 1);
+    makeTabs();
     auto* page = new QVBoxLayout(this);
     page->setContentsMargins(14, 10, 14, 8);
     page->addLayout(head);
@@ -89,6 +106,39 @@ BoardPage::BoardPage(JobSession& session, Preferences& preferences, const Knowle
     key(Qt::Key_Escape, [this] { clearPick(); });
     clearPick();
     view_->hide();
+    tabs_->hide();
+}
+
+void BoardPage::makeTabs() {
+    tabs_->addTab(expected_, tr("&Expected"));
+    tabs_->addTab(feed_, tr("Fee&d it"));
+    tabs_->addTab(millivolts_, tr("&Millivolts"));
+    tabs_->addTab(heat_, tr("&Heat"));
+    tabs_->setFixedHeight(tabs_height);
+    connect(tabs_, &QTabWidget::currentChanged, this, &BoardPage::showMarks);
+    connect(millivolts_, &MillivoltPanel::marksChanged, this, &BoardPage::showMarks);
+    connect(heat_, &HeatPanel::marksChanged, this, &BoardPage::showMarks);
+    connect(expected_, &ExpectedPanel::said, this, &BoardPage::said);
+    connect(millivolts_, &MillivoltPanel::said, this, &BoardPage::said);
+    connect(heat_, &HeatPanel::said, this, &BoardPage::said);
+    connect(&bench_, &BoardBench::trouble, this, &BoardPage::said);
+    connect(&bench_, &BoardBench::readingsChanged, this, &BoardPage::showDetails);
+    connect(feed_, &FeedPanel::supplyAsked, this, &BoardPage::supplyAsked);
+    connect(view_, &BoardView::placePicked, this, [this](const Point& place) {
+        if (tabs_->currentWidget() == millivolts_)
+            millivolts_->placePicked(place);
+        else if (tabs_->currentWidget() == heat_)
+            heat_->placePicked(place, pad_);
+    });
+}
+
+void BoardPage::showMarks() {
+    const bool by_heat = tabs_->currentWidget() == heat_;
+    if (by_heat)
+        view_->setMarks(heat_->marks());
+    else
+        view_->setMarks(tabs_->currentWidget() == millivolts_ ? millivolts_->marks() : std::vector<BoardMark>{});
+    view_->setPicture(by_heat ? heat_->overlay() : QImage(), heat_->view());
 }
 
 QWidget* BoardPage::makeSide() {
@@ -129,23 +179,28 @@ Outcome BoardPage::openFile(const QString& file) {
     auto read = read_board(file.toStdString());
     if (!read)
         return read.error();
+    BoardImport import = std::move(read).value();
+    if (import.map.title.empty())
+        import.map.title = QFileInfo(file).completeBaseName().toStdString();
     view_->setMap(nullptr);
-    board_ = std::move(read).value();
-    view_->setMap(&board_->map);
+    bench_.open(std::move(import));
+    const BoardImport& board = *bench_.board();
+    view_->setMap(&board.map);
     view_->show();
+    tabs_->show();
     empty_->hide();
-    title_->setText(board_->map.title.empty() ? QFileInfo(file).fileName() : format::qt(board_->map.title));
+    title_->setText(format::qt(board.map.title));
     QString remarks = tr("%1 parts, %2 pads, %3 nets")
-                          .arg(board_->map.parts().size())
-                          .arg(board_->map.pads().size())
-                          .arg(board_->map.nets().size());
+                          .arg(board.map.parts().size())
+                          .arg(board.map.pads().size())
+                          .arg(board.map.nets().size());
     QStringList lines;
-    for (const BoardRemark& remark : board_->remarks)
+    for (const BoardRemark& remark : board.remarks)
         lines += remark.line > 0 ? tr("line %1: %2").arg(remark.line).arg(format::qt(remark.text))
                                  : format::qt(remark.text);
     if (!lines.isEmpty())
         remarks += tr("; %1 remarks, the first: %2")
-                       .arg(board_->remarks.size() + board_->further_remarks)
+                       .arg(board.remarks.size() + board.further_remarks)
                        .arg(lines.front());
     remarks_->setText(remarks);
     remarks_->setToolTip(lines.mid(0, static_cast<int>(most_hits)).join('\n'));
@@ -173,9 +228,10 @@ void BoardPage::openRemembered() {
     const QString file = preferences_.boardOf(format::qt(machine));
     if (!file.isEmpty() && openFile(file))
         return;
-    board_.reset();
     view_->setMap(nullptr);
+    bench_.close();
     view_->hide();
+    tabs_->hide();
     empty_->show();
     title_->setText(tr("Board"));
     remarks_->clear();
@@ -186,9 +242,9 @@ void BoardPage::openRemembered() {
 void BoardPage::lookFor(const QString& typed) {
     const QSignalBlocker quiet(found_);
     found_->clear();
-    if (!board_)
+    if (map() == nullptr)
         return;
-    const BoardMap& map = board_->map;
+    const BoardMap& map = *bench_.map();
     const auto add = [&](const QString& text, int index, int kind) {
         auto* item = new QListWidgetItem(text, found_);
         item->setData(Qt::UserRole, index);
@@ -204,63 +260,57 @@ void BoardPage::lookFor(const QString& typed) {
 }
 
 std::vector<NetReach> BoardPage::waysFrom(int net) const {
-    const BoardMap& map = board_->map;
+    const BoardMap& map = *bench_.map();
     return nets_reached(map, net, [&map](int part) { return carries_on(map, part); });
 }
 
 void BoardPage::pickNet(int net) {
-    net_ = net;
-    part_ = no_index;
     view_->pick(net, no_index, waysFrom(net));
+    bench_.pick(net, no_index);
     showDetails();
 }
 
 void BoardPage::pickPart(int part) {
-    part_ = part;
-    net_ = no_index;
-    if (!reachable(board_->map.part(part).side, view_->side()))
+    if (!reachable(bench_.map()->part(part).side, view_->side()))
         turnOver();
     view_->pick(no_index, part, {});
+    bench_.pick(no_index, part);
     showDetails();
 }
 
 void BoardPage::clearPick() {
-    net_ = part_ = no_index;
     view_->pick(no_index, no_index, {});
+    bench_.pick(no_index, no_index);
     showDetails();
 }
 
 void BoardPage::turnOver() {
     view_->setSide(view_->side() == BoardSide::bottom ? BoardSide::top : BoardSide::bottom);
+    heat_->setSide(view_->side());
     side_button_->setText(sides_word(view_->side()));
 }
 
 void BoardPage::padPicked(int pad) {
-    if (!board_ || pad == no_index) {
-        clearPick();
+    pad_ = pad;
+    // While points are marked or a place is told, clicks on the board mean that alone.
+    if (map() == nullptr || heat_->wantsPlace() || millivolts_->isDrawing())
         return;
+    if (pad == no_index) {
+        clearPick();
+    } else {
+        const Pad& own = map()->pad(pad);
+        view_->pick(own.net, own.part, own.net == no_index ? std::vector<NetReach>{} : waysFrom(own.net));
+        bench_.pick(own.net, own.part);
+        showDetails();
     }
-    const Pad& own = board_->map.pad(pad);
-    net_ = own.net;
-    part_ = own.part;
-    view_->pick(net_, part_, net_ == no_index ? std::vector<NetReach>{} : waysFrom(net_));
-    showDetails();
+    millivolts_->padPicked(pad);
 }
 
 // What the machine's model and the job know of a net of that name.
 QString BoardPage::machineWords(int net) const {
-    const Topology* topology =
-        session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
-    if (topology == nullptr)
-        return {};
-    const QString name = format::qt(board_->map.net(net).name);
-    const auto same = std::find_if(topology->nets.begin(), topology->nets.end(), [&](const Net& known) {
-        return name.compare(format::qt(known.id), Qt::CaseInsensitive) == 0 ||
-               std::any_of(known.names.begin(), known.names.end(), [&](const std::string& other) {
-                   return name.compare(format::qt(other), Qt::CaseInsensitive) == 0;
-               });
-    });
-    if (same == topology->nets.end())
+    const Topology* topology = bench_.topology();
+    const Net* same = topology == nullptr ? nullptr : machine_net(*bench_.map(), net, *topology);
+    if (same == nullptr)
         return {};
     QString words = tr("%1; %2 when sound")
                         .arg(format::qt(same->title), format::qt(format_quantity(same->volts, Unit::volts)));
@@ -277,7 +327,7 @@ QString BoardPage::machineWords(int net) const {
 }
 
 QString BoardPage::netWords(int net) const {
-    const BoardMap& map = board_->map;
+    const BoardMap& map = *bench_.map();
     QString text = tr("<p><b>Net %1</b>, %2 pads</p>")
                        .arg(format::qt(map.net(net).name).toHtmlEscaped())
                        .arg(map.net(net).pads.size());
@@ -308,16 +358,16 @@ QString BoardPage::netWords(int net) const {
 }
 
 void BoardPage::showDetails() {
-    if (!board_) {
+    if (map() == nullptr) {
         details_->clear();
         return;
     }
-    const BoardMap& map = board_->map;
+    const BoardMap& map = *bench_.map();
     QString text;
-    if (part_ != no_index) {
-        const BoardPart& part = map.part(part_);
+    if (bench_.part() != no_index) {
+        const BoardPart& part = map.part(bench_.part());
         QStringList nets;
-        for (const int net : map.nets_of(part_))
+        for (const int net : map.nets_of(bench_.part()))
             nets += format::qt(map.net(net).name);
         text += tr("<p><b>Part %1</b>, %2 pins%3</p><p>Nets: %4</p>")
                     .arg(format::qt(part.name).toHtmlEscaped())
@@ -325,8 +375,8 @@ void BoardPage::showDetails() {
                     .arg(part.fitted ? QString() : tr(", not fitted: never suspected"))
                     .arg(nets.mid(0, static_cast<int>(most_named_parts)).join(", ").toHtmlEscaped());
     }
-    if (net_ != no_index)
-        text += netWords(net_);
+    if (bench_.net() != no_index)
+        text += netWords(bench_.net());
     if (text.isEmpty())
         text =
             tr("<p>Click a pad, or type a name above. A picked net is ringed; nets that it goes on to over "

@@ -5,9 +5,11 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
+#include <QTabWidget>
 #include <QWidget>
 #include <optional>
 
+#include "app/models/board_bench.h"
 #include "app/models/job_session.h"
 #include "app/models/preferences.h"
 #include "core/board/ipc356.h"
@@ -17,12 +19,20 @@
 namespace eh {
 
 class BoardView;
+class BenchSupply;
+class DiagnosisService;
+class ExpectedPanel;
+class FeedPanel;
+class HeatPanel;
+class MillivoltPanel;
+class ThermalCamera;
+class TraceWatch;
 
 class BoardPage : public QWidget {
     Q_OBJECT
   public:
-    BoardPage(JobSession& session, Preferences& preferences, const Knowledge& knowledge,
-              QWidget* parent = nullptr);
+    BoardPage(JobSession& session, DiagnosisService& diagnosis, const BenchSupply& supply,
+              ThermalCamera& camera, const TraceWatch& trace, Preferences& preferences, const Knowledge& knowledge, QWidget* parent = nullptr);
 
     // Opens a netlist or a board file; it is remembered for this kind of machine.
     Outcome openFile(const QString& file);
@@ -31,7 +41,13 @@ class BoardPage : public QWidget {
     void clearPick();
     void turnOver();
 
-    [[nodiscard]] const BoardMap* map() const { return board_ ? &board_->map : nullptr; }
+    [[nodiscard]] const BoardMap* map() const { return bench_.map(); }
+    [[nodiscard]] BoardBench& bench() { return bench_; }
+    [[nodiscard]] QTabWidget& tabs() { return *tabs_; }
+    [[nodiscard]] ExpectedPanel& expected() { return *expected_; }
+    [[nodiscard]] FeedPanel& feed() { return *feed_; }
+    [[nodiscard]] MillivoltPanel& millivolts() { return *millivolts_; }
+    [[nodiscard]] HeatPanel& heat() { return *heat_; }
     [[nodiscard]] BoardView& view() { return *view_; }
     [[nodiscard]] QLineEdit& search() { return *search_; }
     [[nodiscard]] QListWidget& found() { return *found_; }
@@ -39,9 +55,13 @@ class BoardPage : public QWidget {
 
   signals:
     void said(const QString& sentence);
+    // Volts and limit for the supply, on a net of the model.
+    void supplyAsked(const QString& net, double volts, double limit_amps);
 
   private:
     QWidget* makeSide();
+    void makeTabs();
+    void showMarks();
     void openAsked();
     void openRemembered();
     void lookFor(const QString& typed);
@@ -54,11 +74,15 @@ class BoardPage : public QWidget {
     JobSession& session_;
     Preferences& preferences_;
     const Knowledge& knowledge_;
-    std::optional<BoardImport> board_;
+    BoardBench bench_;
     std::string remembered_for_;  // the kind of machine whose board was looked for
-    int net_ = no_index;
-    int part_ = no_index;
     BoardView* view_;
+    QTabWidget* tabs_;
+    ExpectedPanel* expected_;
+    FeedPanel* feed_;
+    MillivoltPanel* millivolts_;
+    HeatPanel* heat_;
+    int pad_ = no_index;  // under the last click
     QLabel* title_;
     QLabel* remarks_;
     QLineEdit* search_;

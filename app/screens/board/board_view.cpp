@@ -22,6 +22,7 @@ constexpr double most_scale = 200.0;
 constexpr double wheel_step = 1.2;
 constexpr double picked_within_pixels = 12.0;
 constexpr double drag_from_pixels = 4.0;
+constexpr double beyond_share = 0.3;  // of the window, that is painted beyond it to each side
 constexpr double closest_mm = 12.0;  // showing one pad shows its surroundings
 
 }  // namespace
@@ -58,7 +59,7 @@ void BoardView::setMap(const BoardMap* map) {
 
 void BoardView::setSide(BoardSide side) {
     side_ = side;
-    update();
+    changeLook();
 }
 
 void BoardView::pick(int net, int part, const std::vector<NetReach>& reached) {
@@ -69,6 +70,22 @@ void BoardView::pick(int net, int part, const std::vector<NetReach>& reached) {
         if (reach.hops > 0)
             reached_[static_cast<std::size_t>(reach.net)] = 1;
     }
+    changeLook();
+}
+
+void BoardView::setMarks(std::vector<BoardMark> marks) {
+    marks_ = std::move(marks);
+    update();
+}
+
+void BoardView::setPicture(const QImage& picture, const PlaneMap& where) {
+    picture_ = picture;
+    picture_place_ = where;
+    changeLook();
+}
+
+void BoardView::changeLook() {
+    stale_ = true;
     update();
 }
 
@@ -77,14 +94,14 @@ void BoardView::fit(const Point& least, const Point& most) {
     const double high_mm = std::max(most.y_mm - least.y_mm, 1.0) + 2.0 * margin_mm;
     pixels_a_mm_ = std::clamp(std::min(width() / wide_mm, height() / high_mm), least_scale, most_scale);
     centre_ = {0.5 * (least.x_mm + most.x_mm), 0.5 * (least.y_mm + most.y_mm)};
-    update();
+    changeLook();
 }
 
 void BoardView::showAll() {
     fitted_ = true;
     if (map_ != nullptr && map_->extent())
         fit(map_->extent()->least, map_->extent()->most);
-    update();
+    changeLook();
 }
 
 void BoardView::showPicked() {
@@ -131,7 +148,7 @@ void BoardView::zoom(double factor, const QPointF& around) {
     centre_.x_mm += held.x_mm - now.x_mm;
     centre_.y_mm += held.y_mm - now.y_mm;
     fitted_ = false;
-    update();
+    changeLook();
 }
 
 void BoardView::moveBy(const QPointF& pixels) {
@@ -171,11 +188,11 @@ void BoardView::paintBoard(QPainter& painter) const {
     painter.drawRoundedRect(board.normalized(), 6, 6);
 }
 
-void BoardView::paintParts(QPainter& painter) const {
+void BoardView::paintParts(QPainter& painter, const QRectF& window) const {
     const auto& c = theme::colours();
-    const QRectF window = rect();
-    QVector<QRectF> fitted;
-    QVector<QRectF> unfitted;
+    // Whole pixels: many thousand rectangles are painted several times as fast.
+    QVector<QRect> fitted;
+    QVector<QRect> unfitted;
     std::vector<std::pair<std::size_t, QRectF>> named;
     for (std::size_t p = 0; p < map_->parts().size(); ++p) {
         const BoardPart& part = map_->parts()[p];
@@ -188,7 +205,7 @@ void BoardView::paintParts(QPainter& painter) const {
             continue;
         const bool picked = static_cast<int>(p) == part_;
         if (!picked)
-            (part.fitted ? fitted : unfitted) << shown.adjusted(-1, -1, 1, 1);
+            (part.fitted ? fitted : unfitted) << shown.adjusted(-1, -1, 1, 1).toRect();
         if (picked || shown.width() >= named_from_pixels)
             named.emplace_back(p, shown);
     }
@@ -211,17 +228,16 @@ void BoardView::paintParts(QPainter& painter) const {
     }
 }
 
-void BoardView::paintPads(QPainter& painter) const {
+void BoardView::paintPads(QPainter& painter, const QRectF& window) const {
     const auto& c = theme::colours();
-    const QRectF window = rect();
-    std::array<QVector<QRectF>, 4> rects;
+    std::array<QVector<QRect>, 4> rects;
     for (std::size_t p = 0; p < map_->pads().size(); ++p) {
         const Pad& pad = map_->pads()[p];
         if (!pad.place || !reachable(pad.side, side_))
             continue;
         const QRectF own = rectOf(pad);
         if (own.intersects(window))
-            rects[static_cast<std::size_t>(lookOf(static_cast<int>(p)))] << own;
+            rects[static_cast<std::size_t>(lookOf(static_cast<int>(p)))] << own.toRect();
     }
     const bool faded = net_ != no_index || part_ != no_index;
     painter.setPen(Qt::NoPen);
@@ -239,22 +255,119 @@ void BoardView::paintPads(QPainter& painter) const {
     painter.drawRects(of_net);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(c.accent, 1.5));
-    constexpr double ring = 3.0;
-    for (const QRectF& one : of_net)
+    constexpr int ring = 3;
+    for (const QRect& one : of_net)
         painter.drawRect(one.adjusted(-ring, -ring, ring, ring));
+}
+
+void BoardView::paintPicture(QPainter& painter) const {
+    if (picture_.isNull())
+        return;
+    const auto corner = [this](double x, double y) { return at(picture_place_.place_of({x, y})); };
+    const double right = picture_.width();
+    const double bottom = picture_.height();
+    // Pixels are counted from the middle of the first one.
+    const QPolygonF seen{{0.0, 0.0}, {right, 0.0}, {right, bottom}, {0.0, bottom}};
+    const QPolygonF shown{corner(-0.5, -0.5), corner(right - 0.5, -0.5), corner(right - 0.5, bottom - 0.5),
+                          corner(-0.5, bottom - 0.5)};
+    QTransform transform;
+    if (!QTransform::quadToQuad(seen, shown, transform))
+        return;
+    painter.save();
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.setTransform(transform, true);
+    painter.drawImage(QPointF(0.0, 0.0), picture_);
+    painter.restore();
+}
+
+void BoardView::paintMarks(QPainter& painter) const {
+    const auto& c = theme::colours();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setFont(theme::text_font(0.95, true));
+    constexpr double size = 7.0;
+    for (const BoardMark& mark : marks_) {
+        const QPointF middle = at(mark.place);
+        const bool hot = mark.look == BoardMark::Look::candidate || mark.look == BoardMark::Look::spot;
+        const QColor ink = hot ? c.suspicion : c.ink;
+        painter.setPen(QPen(ink, 2.0));
+        painter.setBrush(Qt::NoBrush);
+        double reach = size;
+        switch (mark.look) {
+            case BoardMark::Look::fed:
+                painter.setBrush(c.ink);
+                painter.drawPolygon(QPolygonF{middle, middle + QPointF(-size, -2.0 * size),
+                                              middle + QPointF(size, -2.0 * size)});
+                break;
+            case BoardMark::Look::read:
+                painter.setBrush(c.surface);
+                painter.drawEllipse(middle, 0.6 * size, 0.6 * size);
+                break;
+            case BoardMark::Look::next:
+                painter.setPen(QPen(c.ink, 2.5, Qt::DashLine));
+                reach = 2.0 * size;
+                painter.drawEllipse(middle, reach, reach);
+                break;
+            case BoardMark::Look::candidate:
+                painter.setPen(QPen(ink, 1.0 + 4.0 * mark.weight));
+                reach = 1.6 * size;
+                painter.drawEllipse(middle, reach, reach);
+                break;
+            case BoardMark::Look::spot:
+                painter.drawLine(middle - QPointF(size, size), middle + QPointF(size, size));
+                painter.drawLine(middle - QPointF(size, -size), middle + QPointF(size, -size));
+                break;
+        }
+        if (mark.label.isEmpty())
+            continue;
+        // On a ground of its own, so that it is read over pads and pictures.
+        QRectF text = painter.fontMetrics().boundingRect(mark.label);
+        text.moveTo(middle + QPointF(reach + 4.0, -0.5 * text.height()));
+        if (text.right() > width() - 4.0)
+            text.moveRight(middle.x() - reach - 4.0);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(hot ? c.suspicion_wash : c.surface);
+        painter.drawRoundedRect(text.adjusted(-3, -1, 3, 1), 3, 3);
+        painter.setPen(ink);
+        painter.drawText(text, Qt::AlignCenter, mark.label);
+    }
+}
+
+void BoardView::paintAnew() {
+    const double beyond = beyond_share * std::max(width(), height());
+    const QRectF window = QRectF(rect()).adjusted(-beyond, -beyond, beyond, beyond);
+    painted_ = QPixmap((window.size() * devicePixelRatioF()).toSize());
+    painted_.setDevicePixelRatio(devicePixelRatioF());
+    painted_.fill(theme::colours().paper);
+    QPainter painter(&painted_);
+    painter.translate(beyond, beyond);
+    paintBoard(painter);
+    paintPicture(painter);
+    paintParts(painter, window);
+    paintPads(painter, window);
+    painted_at_ = {pixels_a_mm_ * centre_.x_mm, pixels_a_mm_ * centre_.y_mm};
+    stale_ = false;
 }
 
 void BoardView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    painter.fillRect(rect(), theme::colours().paper);
-    if (map_ == nullptr || !map_->extent())
+    if (map_ == nullptr || !map_->extent()) {
+        painter.fillRect(rect(), theme::colours().paper);
         return;
-    paintBoard(painter);
-    paintParts(painter);
-    paintPads(painter);
+    }
+    const double beyond = beyond_share * std::max(width(), height());
+    const auto moved = [&] {
+        const double mirror = side_ == BoardSide::bottom ? -1.0 : 1.0;
+        return QPointF(mirror * (painted_at_.x() - pixels_a_mm_ * centre_.x_mm),
+                       pixels_a_mm_ * centre_.y_mm - painted_at_.y());
+    };
+    if (stale_ || std::abs(moved().x()) > beyond || std::abs(moved().y()) > beyond)
+        paintAnew();
+    painter.drawPixmap((moved() - QPointF(beyond, beyond)).toPoint(), painted_);
+    paintMarks(painter);
 }
 
 void BoardView::resizeEvent(QResizeEvent*) {
+    changeLook();
     if (fitted_)
         showAll();
 }
@@ -285,6 +398,7 @@ void BoardView::mouseReleaseEvent(QMouseEvent* event) {
         return;
     const auto near = map_->near(placeAt(event->position()), picked_within_pixels / pixels_a_mm_, side_);
     emit padPicked(near.empty() ? no_index : near.front());
+    emit placePicked(placeAt(event->position()));
 }
 
 }  // namespace eh

@@ -1,12 +1,16 @@
 // A board drawn from its map: pads, parts and what is picked. Drag moves it, the wheel magnifies.
 #pragma once
 
+#include <QImage>
+#include <QPixmap>
 #include <QTransform>
 #include <QWidget>
 #include <vector>
 
+#include "app/screens/board/board_mark.h"
 #include "core/board/board_map.h"
 #include "core/board/net_paths.h"
+#include "core/board/plane_map.h"
 
 namespace eh {
 
@@ -21,6 +25,11 @@ class BoardView : public QWidget {
     [[nodiscard]] BoardSide side() const { return side_; }
     // Nets and part that stand out: the net itself, those that it goes on to, one part; no_index for none.
     void pick(int net, int part, const std::vector<NetReach>& reached);
+    // What searches point out; they stand above everything.
+    void setMarks(std::vector<BoardMark> marks);
+    [[nodiscard]] const std::vector<BoardMark>& marks() const { return marks_; }
+    // A picture that lies under the pads; a null image takes it away.
+    void setPicture(const QImage& picture, const PlaneMap& where);
     // The whole board, or what is picked.
     void showAll();
     void showPicked();
@@ -33,6 +42,7 @@ class BoardView : public QWidget {
 
   signals:
     void padPicked(int pad);  // no_index: nothing was there
+    void placePicked(const eh::Point& place);  // the same click
 
   protected:
     void paintEvent(QPaintEvent* event) override;
@@ -48,9 +58,15 @@ class BoardView : public QWidget {
     void fit(const Point& least, const Point& most);
     [[nodiscard]] QRectF rectOf(const Pad& pad) const;
     [[nodiscard]] PadLook lookOf(int pad) const;
+    // The board without its marks is painted into a picture that reaches beyond the window, so that moving it
+    // paints nothing anew.
+    void paintAnew();
+    void changeLook();
     void paintBoard(QPainter& painter) const;
-    void paintParts(QPainter& painter) const;
-    void paintPads(QPainter& painter) const;
+    void paintPicture(QPainter& painter) const;
+    void paintParts(QPainter& painter, const QRectF& window) const;
+    void paintPads(QPainter& painter, const QRectF& window) const;
+    void paintMarks(QPainter& painter) const;
 
     const BoardMap* map_ = nullptr;
     BoardSide side_ = BoardSide::top;
@@ -58,6 +74,12 @@ class BoardView : public QWidget {
     int part_ = no_index;
     std::vector<char> reached_;       // by net
     std::vector<QRectF> part_boxes_;  // in millimetres, by part
+    std::vector<BoardMark> marks_;
+    QImage picture_;
+    PlaneMap picture_place_;
+    QPixmap painted_;
+    QPointF painted_at_;  // where the painted centre was, in pixels of this scale
+    bool stale_ = true;
     double pixels_a_mm_ = 4.0;
     Point centre_;
     bool fitted_ = true;  // the whole board is shown, and goes on being when the window grows

@@ -104,6 +104,12 @@ SupplyPanel::SupplyPanel(JobSession& session, BenchSupply& supply, const Knowled
     offerNets();
 }
 
+void SupplyPanel::set(const QString& net, double volts, double limit_amps) {
+    net_->setCurrentIndex(net_->findData(net));
+    volts_->setValue(volts);
+    limit_->setValue(limit_amps);
+}
+
 const Topology* SupplyPanel::topology() const {
     return session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
 }

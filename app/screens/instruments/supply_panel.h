@@ -19,6 +19,8 @@ class SupplyPanel : public QWidget {
     SupplyPanel(JobSession& session, BenchSupply& supply, const Knowledge& knowledge,
                 QWidget* parent = nullptr);
 
+    // Sets net, volts and limit as a plan wants them; the output stays as it is.
+    void set(const QString& net, double volts, double limit_amps);
     [[nodiscard]] QComboBox& net() { return *net_; }
     [[nodiscard]] QDoubleSpinBox& volts() { return *volts_; }
     [[nodiscard]] QDoubleSpinBox& limit() { return *limit_; }

@@ -152,6 +152,29 @@ TEST_CASE("the hottest part speaks for itself, a cool one against it", "[likelih
     CHECK(log_likelihood(cool, samples, -1, -1) < log_broad(cool) - 1.0);
 }
 
+TEST_CASE("a part that was found with less certainty says less, without its rise no more than its name",
+          "[likelihood]") {
+    const std::vector<PoweredView> samples{view_with(MeterPattern::steady, 20.0, 1.5)};
+    // How much more the reading speaks for the part that the sample makes warm than for the other one.
+    const auto says = [&](double certainty, bool rise_known) {
+        Reading hot;
+        hot.kind = ReadingKind::hot_part;
+        hot.place = "x";
+        hot.value = 38.0;
+        hot.certainty = certainty;
+        hot.rise_known = rise_known;
+        return log_likelihood(hot, samples, -1, 0) - log_likelihood(hot, samples, -1, 1);
+    };
+    CHECK(says(1.0, false) < says(1.0, true));
+    double before = says(1.0, false);
+    for (const double certainty : {0.9, 0.7, 0.4, 0.1}) {
+        CHECK(says(certainty, false) < before);
+        before = says(certainty, false);
+    }
+    CHECK(says(0.001, false) == Approx(0.0).margin(0.02));
+    CHECK(says(0.4, false) > 0.3);
+}
+
 TEST_CASE("random samples and readings never give a NaN", "[likelihood]") {
     Random random(77);
     for (int i = 0; i < 2000; ++i) {
