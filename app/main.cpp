@@ -91,7 +91,8 @@ int main(int argc, char** argv) {
     QObject::connect(&camera, &eh::BenchSimulator::cameraListening, &window, &eh::MainWindow::connectCamera);
     QObject::connect(&bench, &eh::BenchSimulator::failed, &window, &eh::MainWindow::say);
     QObject::connect(&camera, &eh::BenchSimulator::failed, &window, &eh::MainWindow::say);
-    QObject::connect(&window, &eh::MainWindow::demoAsked, &window, [&] { start_demo(window, bench, camera, data); });
+    QObject::connect(&window, &eh::MainWindow::demoAsked, &window,
+                     [&] { start_demo(window, bench, camera, data); });
     if (demo) {
         start_demo(window, bench, camera, data);
     } else {

@@ -74,7 +74,8 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       cc_tabs_(new QTabWidget(this)),
       trace_(new TracePage(session_, recording_, feed_, meter_capture_, multimeter_, knowledge, this)),
       instruments_(new InstrumentsPage(session_, feed_, multimeter_, supply_, preferences_, knowledge, this)),
-      board_(new BoardPage(session_, diagnosis_, supply_, camera_, trace_watch_, preferences_, knowledge, this)) {
+      board_(new BoardPage(session_, diagnosis_, supply_, camera_, trace_watch_, preferences_, knowledge,
+                           this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
     cc_tabs_->addTab(talk_, tr("&Conversation"));
@@ -231,11 +232,12 @@ void MainWindow::wire() {
     connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
     connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
     connect(board_, &BoardPage::said, this, &MainWindow::say);
-    connect(board_, &BoardPage::supplyAsked, this, [this](const QString& net, double volts, double limit_amps) {
-        go(InstrumentsStation);
-        instruments_->supplyPanel().set(net, volts, limit_amps);
-        say(tr("Set, not on: switch the output on when the leads are where they belong."));
-    });
+    connect(board_, &BoardPage::supplyAsked, this,
+            [this](const QString& net, double volts, double limit_amps) {
+                go(InstrumentsStation);
+                instruments_->supplyPanel().set(net, volts, limit_amps);
+                say(tr("Set, not on: switch the output on when the leads are where they belong."));
+            });
     connect(&recording_, &MeterRecording::trouble, this, &MainWindow::say);
     connect(trace_, &TracePage::said, this, &MainWindow::say);
     connect(instruments_, &InstrumentsPage::said, this, &MainWindow::say);

@@ -188,8 +188,8 @@ std::vector<NetEvidence> BoardBench::evidence(NetQuantity quantity) const {
     const BoardMap& map = board_->map;
     for (const int twin : twins_of(map, net_))
         if (const auto value = readingOf(twin, quantity))
-            known.push_back(
-                twin_evidence(quantity, *value, tr("twin net %1").arg(format::qt(map.net(twin).name)).toStdString()));
+            known.push_back(twin_evidence(
+                quantity, *value, tr("twin net %1").arg(format::qt(map.net(twin).name)).toStdString()));
     if (const auto own = own_evidence(quantity, readings_.sound_boards(map.net(net_).name, quantity, job())))
         known.push_back(*own);
     if (const auto model = modelEvidence(quantity))
@@ -202,7 +202,8 @@ QString BoardBench::takeFound(int part, double certainty, std::optional<double> 
     const QString name = format::qt(board_->map.part(part).name);
     const Block* block = machinePart(part);
     if (block == nullptr)
-        return tr("%1 is found. The model of this machine has no such part, so the suspects stay as they are.")
+        return tr("%1 is found. The model of this machine has no such part, so the suspects stay as they "
+                  "are.")
             .arg(name);
     const BenchConfiguration& bench = session_.job().bench;
     const Net* net = machineNet();
@@ -211,7 +212,9 @@ QString BoardBench::takeFound(int part, double certainty, std::optional<double> 
     Reading reading;
     reading.kind = fed && net != nullptr ? ReadingKind::injection : ReadingKind::hot_part;
     if (reading.kind == ReadingKind::hot_part && !bench.charger_connected && !bench.battery_in)
-        return tr("Nothing feeds the machine, says the strip: set it as it was, or pick the net that the supply feeds.");
+        return tr(
+            "Nothing feeds the machine, says the strip: set it as it was, or pick the net that the supply "
+            "feeds.");
     reading.place = block->id;
     reading.certainty = std::clamp(certainty, 0.01, 1.0);
     reading.rise_known = rise_kelvin.has_value();

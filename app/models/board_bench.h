@@ -50,9 +50,9 @@ class BoardBench : public QObject {
     // What is known of the picked net beside the reading itself.
     [[nodiscard]] std::vector<NetEvidence> evidence(NetQuantity quantity) const;
 
-    // A part that was found to be the warm one, or the one that the current leaves by, as a reading of the job;
-    // gives back what happened, for people. Where the bench supply feeds the picked net, or `fed` says that
-    // something did, it is a reading by injection; else one under power.
+    // A part that was found to be the warm one, or the one that the current leaves by, as a reading of the
+    // job; gives back what happened, for people. Where the bench supply feeds the picked net, or `fed` says
+    // that something did, it is a reading by injection; else one under power.
     struct Fed {
         double volts = 0.0;  // at the net
         double amps = 0.0;

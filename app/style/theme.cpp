@@ -39,6 +39,7 @@ QString sheet() {
                "QPushButton:hover { border-color: %3; }"
                "QPushButton:focus { border: 2px solid %3; padding: 6px 13px; }"
                "QPushButton:default { background: %3; color: %4; border-color: %3; }"
+               "QPushButton:checked { border: 2px solid %3; padding: 6px 13px; font-weight: bold; }"
                "QPushButton:disabled { color: %5; background: transparent; }"
                "QLabel[role=\"heading\"] { font-size: 15pt; font-weight: bold; }"
                "QLabel[role=\"soft\"] { color: %5; }"

@@ -14,6 +14,9 @@
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/board_view.h"
+#include "app/screens/board/expected_panel.h"
+#include "app/screens/board/heat_panel.h"
+#include "app/screens/board/millivolt_panel.h"
 #include "app/screens/check/check_page.h"
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/instruments/supply_panel.h"
@@ -24,6 +27,9 @@
 #include "app/screens/talk/talk_page.h"
 #include "app/screens/trace/trace_page.h"
 #include "app/style/theme.h"
+#include "core/board/copper_sheet.h"
+#include "core/board/part_body.h"
+#include "sims/thermal_server.h"
 
 namespace {
 
@@ -45,6 +51,101 @@ bool take(eh::MainWindow& window, const QString& folder, const char* name) {
     const bool saved = window.grab().save(folder + "/" + name + ".png");
     std::printf("%s %s\n", name, saved ? "taken" : "could not be written");
     return saved;
+}
+
+void click_on_board(eh::MainWindow& window, const eh::Point& place) {
+    auto& view = window.board().view();
+    QTest::mouseClick(&view, Qt::LeftButton, Qt::NoModifier, view.at(place).toPoint());
+}
+
+void type_into(QLineEdit& field, const QString& text) {
+    field.setText(text);
+    QTest::keyClick(&field, Qt::Key_Return);
+}
+
+int pad_on(const eh::BoardMap& map, const char* part, int net) {
+    for (const int pad : map.part(map.find_part(part)).pads)
+        if (map.pad(pad).net == net)
+            return pad;
+    return eh::no_index;
+}
+
+// Millivolts as copper like the hull would show them with the protector of port 2 shorted.
+void read_millivolts(eh::MainWindow& window) {
+    eh::BoardPage& page = window.board();
+    const eh::BoardMap& map = *page.map();
+    const int net = map.find_net("vbus2");
+    std::vector<eh::Point> places;
+    for (const int pad : map.net(net).pads)
+        places.push_back(*map.pad(pad).place);
+    const eh::CopperSheet sheet(eh::convex_hull(places), 1.0, 0.5);
+    const int fed = pad_on(map, "J2", net);
+    const int left = sheet.cell_at(*map.pad(pad_on(map, "DP2", net)).place);
+    const auto volts = (sheet.response(sheet.cell_at(*map.pad(fed).place)) - sheet.response(left)).eval();
+    click_on_board(window, *map.pad(fed).place);
+    page.millivolts().feedButton().click();
+    QStringList read;
+    for (const int part : map.parts_on(net)) {
+        const int pad = pad_on(map, map.part(part).name.c_str(), net);
+        if (pad == fed || read.size() >= 5)
+            continue;
+        click_on_board(window, *map.pad(pad).place);
+        constexpr double millivolts_a_unit = 2.0 * 0.5;  // two amps, half a milliohm a square
+        type_into(page.millivolts().entry(),
+                  QString::number(
+                      millivolts_a_unit * (volts[sheet.cell_at(*map.pad(pad).place)] - volts[left]) + 40.0,
+                      'f', 2));
+        read += QString::fromStdString(map.part(part).name);
+    }
+    while (page.millivolts().searching())
+        QTest::qWait(50);
+    QTest::qWait(200);
+}
+
+// Four points of the picture, where the simulated camera sees them.
+void mark_points(eh::MainWindow& window) {
+    eh::BoardPage& page = window.board();
+    const eh::BoardMap& map = *page.map();
+    const auto body = *eh::body_of(map, map.find_part("DP2"));
+    constexpr double wide_mm = 64.0;
+    const eh::PlaneMap view = eh::sims::camera_over(body.centre(), wide_mm, {});
+    page.heat().markButton().setChecked(true);
+    for (const eh::PicturePoint corner : {eh::PicturePoint{25, 20}, {135, 20}, {135, 100}, {25, 100}}) {
+        const eh::Point place = view.place_of(corner);
+        QTest::mouseClick(&page.heat().picture(), Qt::LeftButton, Qt::NoModifier,
+                          page.heat().picture().at(corner).toPoint());
+        click_on_board(window, place);
+    }
+}
+
+// The searches for a short: what the net should read, how to feed it, millivolts along its copper, heat.
+void show_board(eh::MainWindow& window, const QString& folder, bool& good) {
+    eh::BoardPage& page = window.board();
+    page.search().setText("vbus2");
+    const eh::BoardMap& map = *page.map();
+    page.pickNet(map.find_net("vbus1"));
+    type_into(page.expected().entry(), "OL");
+    page.pickNet(map.find_net("vbus2"));
+    type_into(page.expected().entry(), "3r3");
+    page.view().showAll();
+    good &= take(window, folder, "board");
+    page.tabs().setCurrentIndex(1);
+    good &= take(window, folder, "feed");
+    page.tabs().setCurrentWidget(&page.millivolts());
+    page.view().showPicked();
+    read_millivolts(window);
+    good &= take(window, folder, "millivolts");
+    page.pickNet(map.find_net("vbus2"));
+    page.tabs().setCurrentWidget(&page.heat());
+    page.heat().way().setCurrentIndex(1);
+    constexpr int camera_ms = 16000;
+    QTest::qWait(camera_ms / 8);
+    page.view().showAll();
+    mark_points(window);
+    page.view().showPicked();
+    QTest::qWait(camera_ms);
+    good &= take(window, folder, "heat");
+    page.tabs().setCurrentIndex(0);
 }
 
 }  // namespace
@@ -75,6 +176,11 @@ int main(int argc, char** argv) {
     window.useStore(std::move(store).value());
     window.resize(1280, 800);
     window.show();
+    eh::BenchSimulator camera;
+    QObject::connect(&camera, &eh::BenchSimulator::cameraListening, &window, &eh::MainWindow::connectCamera);
+    camera.start({"--board", QString::fromStdString((data / "boards" / "demo-board.json").string()), "--part",
+                  "DP2", "--kelvin", "0.4"},
+                 "thermal");
     eh::BenchSimulator bench;
     QObject::connect(&bench, &eh::BenchSimulator::meterListening, &window, &eh::MainWindow::connectMeter);
     QObject::connect(&bench, &eh::BenchSimulator::multimeterListening, &window,
@@ -145,10 +251,7 @@ int main(int argc, char** argv) {
     window.session().undoStack().undo();
     window.go(eh::MainWindow::BoardStation);
     (void)window.board().openFile(QString::fromStdString((data / "boards" / "demo-board.json").string()));
-    window.board().search().setText("vin");
-    window.board().found().setCurrentRow(0);
-    window.board().view().showAll();
-    good &= take(window, folder, "board");
+    show_board(window, folder, good);
     window.go(eh::MainWindow::TraceStation);
     QTest::qWait(stream_ms);
     good &= take(window, folder, "trace");

@@ -56,7 +56,8 @@ std::vector<NetValue> BoardReadings::sound_boards(const std::string& net, NetQua
     return values;
 }
 
-bool BoardReadings::set_sound(const std::string& net, NetQuantity quantity, const std::string& job, bool sound) {
+bool BoardReadings::set_sound(const std::string& net, NetQuantity quantity, const std::string& job,
+                              bool sound) {
     const BoardReading* const reading = newest(net, quantity, job);
     if (reading == nullptr)
         return false;
@@ -69,11 +70,12 @@ std::string write_board_readings(const BoardReadings& readings) {
                         {"board", readings.board}};
     auto& list = root["readings"] = nlohmann::json::array();
     for (const BoardReading& reading : readings.all()) {
-        nlohmann::json one{{"net", reading.net},
-                           {reading.quantity == NetQuantity::ohms ? "ohms" : "drop_volts", reading.value.value},
-                           {"sound", reading.sound},
-                           {"job", reading.job},
-                           {"taken_ms", reading.taken_ms}};
+        nlohmann::json one{
+            {"net", reading.net},
+            {reading.quantity == NetQuantity::ohms ? "ohms" : "drop_volts", reading.value.value},
+            {"sound", reading.sound},
+            {"job", reading.job},
+            {"taken_ms", reading.taken_ms}};
         if (reading.value.open)
             one["open"] = true;
         if (reading.value.lead_ohms > 0.0)

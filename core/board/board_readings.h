@@ -17,8 +17,8 @@ struct BoardReading {
     std::string net;
     NetQuantity quantity = NetQuantity::ohms;
     NetValue value;
-    bool sound = false;      // the technician took this net for sound: it counts as reference
-    std::string job;         // whose board it was; one reading of a net a job counts
+    bool sound = false;  // the technician took this net for sound: it counts as reference
+    std::string job;     // whose board it was; one reading of a net a job counts
     std::int64_t taken_ms = 0;
 };
 

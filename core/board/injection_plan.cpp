@@ -15,8 +15,8 @@ constexpr double k_outside = 0.048;
 constexpr double k_inside = 0.024;
 constexpr double mm_a_mil = 0.0254;
 
-constexpr double first_volts = 1.0;       // common practice: begin at a volt or less
-constexpr double first_share = 0.5;       // of the net's own volts, where those are low
+constexpr double first_volts = 1.0;  // common practice: begin at a volt or less
+constexpr double first_share = 0.5;  // of the net's own volts, where those are low
 constexpr double first_limit_amps = 1.0;
 constexpr double step_factor = 1.5;
 constexpr double most_copper_kelvin = 20.0;  // beyond that the board is at risk before the short shows
@@ -74,10 +74,11 @@ std::vector<std::string> cautions_of(const InjectionQuestion& question) {
     cautions.emplace_back("Eye protection: a shorted part can burst.");
     if (question.net_volts <= delicate_volts)
         cautions.emplace_back("This rail feeds a processor or memory: never above its own " +
-                           format_quantity(question.net_volts, Unit::volts) +
-                           ", and only where its sound ohms are known.");
+                              format_quantity(question.net_volts, Unit::volts) +
+                              ", and only where its sound ohms are known.");
     if (question.net_volts > 20.0)
-        cautions.emplace_back("More than 20 V: keep the leads insulated; voltages up to 60 V can hurt on wet skin.");
+        cautions.emplace_back(
+            "More than 20 V: keep the leads insulated; voltages up to 60 V can hurt on wet skin.");
     return cautions;
 }
 
@@ -113,10 +114,12 @@ SuspectKind suspect_kind_of(const std::string& part_name) {
 
 Result<InjectionPlan> plan_injection(const InjectionQuestion& question) {
     const bool numbers = question.net_volts > 0.0 && question.ohms > 0.0 && question.lead_ohms >= 0.0 &&
-                         question.narrowest_mm > 0.0 && question.copper_um > 0.0 && question.supply_volts > 0.0 &&
-                         question.supply_amps > 0.0 && std::isfinite(question.ohms);
+                         question.narrowest_mm > 0.0 && question.copper_um > 0.0 &&
+                         question.supply_volts > 0.0 && question.supply_amps > 0.0 &&
+                         std::isfinite(question.ohms);
     if (!numbers)
-        return refused("enter the net's own volts, its ohms to ground, and what the supply can give", "injection");
+        return refused("enter the net's own volts, its ohms to ground, and what the supply can give",
+                       "injection");
     if (question.net_volts > most_volts)
         return refused("this net carries more than 60 V: it is not fed from the bench", "injection");
     const double ceiling_volts = std::min(question.net_volts, question.supply_volts);
@@ -124,10 +127,11 @@ Result<InjectionPlan> plan_injection(const InjectionQuestion& question) {
     const double most_possible =
         hottest_kelvin(question, ceiling_volts * ceiling_volts / (question.ohms + question.lead_ohms));
     if (most_possible < std::min(worth_it_kelvin, question.wanted_rise_kelvin))
-        return refused("at " + format_quantity(question.ohms, Unit::ohms) + " nothing gets warm within the net's " +
-                           format_quantity(question.net_volts, Unit::volts) +
-                           ": this is a leak, not a short; look for dirt and moisture, or measure volts under power",
-                       "injection");
+        return refused(
+            "at " + format_quantity(question.ohms, Unit::ohms) + " nothing gets warm within the net's " +
+                format_quantity(question.net_volts, Unit::volts) +
+                ": this is a leak, not a short; look for dirt and moisture, or measure volts under power",
+            "injection");
     InjectionPlan plan;
     plan.cautions = cautions_of(question);
     double volts = std::min({first_volts, first_share * question.net_volts, question.supply_volts});
@@ -150,7 +154,8 @@ Result<InjectionPlan> plan_injection(const InjectionQuestion& question) {
         if (hottest_kelvin(question, step.watts) >= question.wanted_rise_kelvin)
             plan.ends_because = "it is warm enough to be found";
         else if (!limited && volts >= ceiling_volts)
-            plan.ends_because = volts >= question.net_volts ? "these are the net's own volts" : "the supply gives no more volts";
+            plan.ends_because = volts >= question.net_volts ? "these are the net's own volts"
+                                                            : "the supply gives no more volts";
         else if (limited && limit_amps >= question.supply_amps)
             plan.ends_because = "the supply gives no more amps";
         // Too little heat: the amps first where they bound it, else the volts.
@@ -159,8 +164,8 @@ Result<InjectionPlan> plan_injection(const InjectionQuestion& question) {
         else
             volts = std::min(ceiling_volts, step_factor * volts);
         // The limit goes ahead of what is expected, so that a falling resistance is seen and not cut off.
-        limit_amps = std::min(question.supply_amps,
-                              std::max(limit_amps, margin_on_limit * step.expected_amps));
+        limit_amps =
+            std::min(question.supply_amps, std::max(limit_amps, margin_on_limit * step.expected_amps));
     }
     const double watts = plan.steps.back().watts;
     for (const std::string& part : question.suspects)
@@ -171,11 +176,13 @@ Result<InjectionPlan> plan_injection(const InjectionQuestion& question) {
     return plan;
 }
 
-std::optional<InjectionCheck> check_injection(const std::vector<InjectionReading>& steps, double ohmmeter_ohms) {
+std::optional<InjectionCheck> check_injection(const std::vector<InjectionReading>& steps,
+                                              double ohmmeter_ohms) {
     constexpr double least_amps = 1e-3;
     std::vector<double> ohms;
     for (const InjectionReading& step : steps)
-        if (step.amps > least_amps && step.volts >= 0.0 && std::isfinite(step.volts) && std::isfinite(step.amps))
+        if (step.amps > least_amps && step.volts >= 0.0 && std::isfinite(step.volts) &&
+            std::isfinite(step.amps))
             ohms.push_back(std::max(step.volts / step.amps, 1e-4));
     if (ohms.empty())
         return std::nullopt;
@@ -186,15 +193,19 @@ std::optional<InjectionCheck> check_injection(const std::vector<InjectionReading
     check.agrees = apart < agrees_factor && apart > 1.0 / agrees_factor;
     const std::string now = format_quantity(check.ohms, Unit::ohms, 2);
     if (check.moved > 10.0)
-        check.says = "It went up to " + now + ": the short has opened, or the clip is off. Measure with the supply "
+        check.says = "It went up to " + now +
+                     ": the short has opened, or the clip is off. Measure with the supply "
                      "off.";
     else if (check.moved < 1.0 / steady_factor)
-        check.says = "It falls with volts and heat, to " + now + ": a part that breaks down, a capacitor or a chip; "
+        check.says = "It falls with volts and heat, to " + now +
+                     ": a part that breaks down, a capacitor or a chip; "
                      "the ohmmeter sees less than the charger does.";
     else if (check.moved > steady_factor)
-        check.says = "It rises with heat, to " + now + ": copper or a fuse that warms up, or a part about to open.";
+        check.says =
+            "It rises with heat, to " + now + ": copper or a fuse that warms up, or a part about to open.";
     else if (!check.agrees)
-        check.says = "The supply sees " + now + ", the ohmmeter " + format_quantity(ohmmeter_ohms, Unit::ohms, 2) +
+        check.says = "The supply sees " + now + ", the ohmmeter " +
+                     format_quantity(ohmmeter_ohms, Unit::ohms, 2) +
                      ": it breaks down with volts, or the clips are not where the probes were.";
     else
         check.says = "Steady at " + now + ", as by the ohmmeter.";

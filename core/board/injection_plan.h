@@ -20,9 +20,9 @@ enum class SuspectKind { capacitor, chip, protector, receptacle, other };
 SuspectKind suspect_kind_of(const std::string& part_name);
 
 struct InjectionQuestion {
-    double net_volts = 0.0;  // that a sound machine has there; never exceeded
-    double ohms = 0.0;       // to ground, leads taken off
-    double lead_ohms = 0.1;  // of the supply's leads, in series
+    double net_volts = 0.0;             // that a sound machine has there; never exceeded
+    double ohms = 0.0;                  // to ground, leads taken off
+    double lead_ohms = 0.1;             // of the supply's leads, in series
     std::vector<std::string> suspects;  // names of parts
     double narrowest_mm = 1.0;          // of the copper between where it is fed and the short
     double copper_um = 35.0;
@@ -33,12 +33,12 @@ struct InjectionQuestion {
 };
 
 struct InjectionStep {
-    double volts = 0.0;       // to set
+    double volts = 0.0;  // to set
     double limit_amps = 0.0;
     double expected_volts = 0.0;  // at the net
     double expected_amps = 0.0;
-    double watts = 0.0;           // in the short
-    double copper_kelvin = 0.0;   // by the conductor's formula
+    double watts = 0.0;          // in the short
+    double copper_kelvin = 0.0;  // by the conductor's formula
 };
 
 struct SuspectHeat {
@@ -49,9 +49,9 @@ struct SuspectHeat {
 struct InjectionPlan {
     std::vector<InjectionStep> steps;  // rising; the first is where to begin
     std::vector<SuspectHeat> heats;
-    std::string ends_because;            // what bounds the last step
-    std::vector<std::string> cautions;   // what this net asks for, beside the usual
-    bool reaches_wanted = false;         // the last step makes some suspect as warm as wanted
+    std::string ends_because;           // what bounds the last step
+    std::vector<std::string> cautions;  // what this net asks for, beside the usual
+    bool reaches_wanted = false;        // the last step makes some suspect as warm as wanted
 };
 
 // Refused: no volts or ohms, a net above 60 V (beyond extra-low voltage), ohms so high that nothing gets warm
@@ -64,7 +64,7 @@ struct InjectionReading {
 };
 
 struct InjectionCheck {
-    double ohms = 0.0;  // of the last step
+    double ohms = 0.0;    // of the last step
     bool agrees = false;  // first step against the ohmmeter
     // How the resistance moved from the first step to the last: factor, 1 for steady.
     double moved = 1.0;
@@ -72,6 +72,7 @@ struct InjectionCheck {
 };
 
 // Requires a step with amps; others are passed over. nullopt when none has.
-std::optional<InjectionCheck> check_injection(const std::vector<InjectionReading>& steps, double ohmmeter_ohms);
+std::optional<InjectionCheck> check_injection(const std::vector<InjectionReading>& steps,
+                                              double ohmmeter_ohms);
 
 }  // namespace eh

@@ -18,9 +18,9 @@ std::string small(const std::string& text) {
 }
 
 bool is_named(const Net& net, const std::string& name) {
-    return small(net.id) == name || std::any_of(net.names.begin(), net.names.end(), [&](const std::string& other) {
-               return small(other) == name;
-           });
+    return small(net.id) == name ||
+           std::any_of(net.names.begin(), net.names.end(),
+                       [&](const std::string& other) { return small(other) == name; });
 }
 
 // A name with its numbers taken out: "vbus#".
@@ -83,14 +83,15 @@ std::vector<const Block*> machine_parts(const BoardMap& map, int part, const Kno
         for (const auto& [pin, net] : block.pins)
             if (net != "nc" && net != "gnd")
                 nets.insert(net);
-        const auto shared =
-            std::count_if(nets.begin(), nets.end(), [&](const std::string& net) { return own.count(net) > 0; });
+        const auto shared = std::count_if(nets.begin(), nets.end(),
+                                          [&](const std::string& net) { return own.count(net) > 0; });
         if (!named || shared == 0)
             continue;
         const double all = static_cast<double>(nets.size() + own.size()) - static_cast<double>(shared);
         found.emplace_back(static_cast<double>(shared) / all, &block);
     }
-    std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::stable_sort(found.begin(), found.end(),
+                     [](const auto& a, const auto& b) { return a.first > b.first; });
     std::vector<const Block*> blocks;
     for (const auto& [share, block] : found)
         blocks.push_back(block);

@@ -27,10 +27,10 @@ constexpr double least_ohms = 1e-3;
 
 constexpr double normal_widths = 2.0;
 constexpr double sure_widths = 3.0;
-constexpr double short_share = 0.2;      // of what is expected
+constexpr double short_share = 0.2;  // of what is expected
 constexpr double short_below_ohms = 50.0;
 constexpr double short_below_volts = 0.05;
-constexpr double too_wide_ln = 1.6;      // a factor of five either way says nothing
+constexpr double too_wide_ln = 1.6;  // a factor of five either way says nothing
 constexpr double too_wide_volts = 0.3;
 constexpr double of_95 = 1.96;
 
@@ -113,7 +113,8 @@ double widths_apart(NetQuantity quantity, const NetValue& reading, const Expecta
     const double width = width_of(quantity, reading);
     const bool below = scaled(quantity, value) < expected.middle;
     const auto still_apart = [&](double widths) {
-        const double sound = unscaled(quantity, expected.middle + (below ? -widths : widths) * expected.spread);
+        const double sound =
+            unscaled(quantity, expected.middle + (below ? -widths : widths) * expected.spread);
         return below ? value + widths * width < sound : value - widths * width > sound;
     };
     double low = 0.0;
@@ -151,11 +152,11 @@ NetVerdict verdict_of(NetQuantity quantity, const NetValue& reading, const Expec
 }
 
 std::string sentence(NetQuantity quantity, const NetJudgement& judgement) {
-    const std::string range =
-        judgement.expected_open
-            ? "sound boards read open, or above " + value_text(quantity, judgement.low)
-            : "sound boards read " + value_text(quantity, judgement.low) + " to " +
-                  (std::isfinite(judgement.high) ? value_text(quantity, judgement.high) : std::string("open"));
+    const std::string range = judgement.expected_open
+                                  ? "sound boards read open, or above " + value_text(quantity, judgement.low)
+                                  : "sound boards read " + value_text(quantity, judgement.low) + " to " +
+                                        (std::isfinite(judgement.high) ? value_text(quantity, judgement.high)
+                                                                       : std::string("open"));
     switch (judgement.verdict) {
         case NetVerdict::normal:
             return "Normal for this net: " + range + ".";
@@ -164,8 +165,9 @@ std::string sentence(NetQuantity quantity, const NetJudgement& judgement) {
         case NetVerdict::short_:
             return "Short: " + range + ".";
         case NetVerdict::high:
-            return "High: " + range + ". Something that should hang on this net does not, or the probe has no "
-                                      "contact.";
+            return "High: " + range +
+                   ". Something that should hang on this net does not, or the probe has no "
+                   "contact.";
         case NetVerdict::not_enough_known:
             break;
     }
@@ -175,12 +177,14 @@ std::string sentence(NetQuantity quantity, const NetJudgement& judgement) {
 }  // namespace
 
 NetEvidence twin_evidence(NetQuantity quantity, const NetValue& reading, std::string from) {
-    NetEvidence evidence{EvidenceSource::twin_net, std::move(from), value_of(quantity, reading), reading.open, 0.0};
+    NetEvidence evidence{EvidenceSource::twin_net, std::move(from), value_of(quantity, reading), reading.open,
+                         0.0};
     if (quantity == NetQuantity::drop)
         evidence.spread = reading.open ? 0.5 : std::hypot(twin_spread_volts, width_of(quantity, reading));
     else
-        evidence.spread = reading.open ? open_spread_ln
-                                       : std::hypot(twin_spread_ln, width_of(quantity, reading) / evidence.value);
+        evidence.spread = reading.open
+                              ? open_spread_ln
+                              : std::hypot(twin_spread_ln, width_of(quantity, reading) / evidence.value);
     return evidence;
 }
 
@@ -203,8 +207,9 @@ std::optional<NetEvidence> own_evidence(NetQuantity quantity, const std::vector<
         squares += std::pow(scaled(quantity, value_of(quantity, reading)) - mean, 2);
     NetEvidence evidence;
     evidence.source = EvidenceSource::own_readings;
-    evidence.from = sound_boards.size() == 1 ? "one sound board like this"
-                                             : std::to_string(sound_boards.size()) + " sound boards like this";
+    evidence.from = sound_boards.size() == 1
+                        ? "one sound board like this"
+                        : std::to_string(sound_boards.size()) + " sound boards like this";
     evidence.value = unscaled(quantity, mean);
     evidence.open = 2 * open > static_cast<int>(sound_boards.size());
     const double prior = quantity == NetQuantity::drop ? few_spread_volts
@@ -242,22 +247,25 @@ std::optional<NetEvidence> model_evidence(NetQuantity quantity, const std::vecto
     return evidence;
 }
 
-NetJudgement judge_net(NetQuantity quantity, const NetValue& reading, const std::vector<NetEvidence>& evidence) {
+NetJudgement judge_net(NetQuantity quantity, const NetValue& reading,
+                       const std::vector<NetEvidence>& evidence) {
     NetJudgement judgement;
     const Expectation expected = combine(quantity, evidence);
     if (!expected.known || !std::isfinite(reading.value)) {
-        judgement.says = "Nothing is known of this net. Measure its twin: the same net of another port, or of a "
-                         "sound board of this kind.";
+        judgement.says =
+            "Nothing is known of this net. Measure its twin: the same net of another port, or of a "
+            "sound board of this kind.";
         return judgement;
     }
     judgement.expected = unscaled(quantity, expected.middle);
     judgement.expected_open = expected.open;
     judgement.low = unscaled(quantity, expected.middle - of_95 * expected.spread);
-    judgement.high = expected.open ? infinity() : unscaled(quantity, expected.middle + of_95 * expected.spread);
+    judgement.high =
+        expected.open ? infinity() : unscaled(quantity, expected.middle + of_95 * expected.spread);
     const bool both_open = reading.open && expected.open;
     judgement.widths = both_open ? 0.0 : widths_apart(quantity, reading, expected);
-    judgement.verdict = both_open ? NetVerdict::normal
-                                  : verdict_of(quantity, reading, expected, judgement.widths);
+    judgement.verdict =
+        both_open ? NetVerdict::normal : verdict_of(quantity, reading, expected, judgement.widths);
     judgement.says = sentence(quantity, judgement);
     return judgement;
 }
@@ -267,7 +275,8 @@ std::string to_text(NetVerdict verdict) {
     return names[static_cast<std::size_t>(verdict)];
 }
 
-std::optional<RemovalForecast> removal_forecast(const NetValue& before, const std::vector<NetEvidence>& evidence,
+std::optional<RemovalForecast> removal_forecast(const NetValue& before,
+                                                const std::vector<NetEvidence>& evidence,
                                                 const std::string& part) {
     const Expectation sound = combine(NetQuantity::ohms, evidence);
     if (!sound.known)
@@ -277,7 +286,8 @@ std::optional<RemovalForecast> removal_forecast(const NetValue& before, const st
     forecast.if_not = value_of(NetQuantity::ohms, before);
     forecast.says = "With " + part + " off: about " +
                     (sound.open ? std::string("open") : value_text(NetQuantity::ohms, forecast.if_it_was)) +
-                    " if it was the short, still " + value_text(NetQuantity::ohms, forecast.if_not) + " if not.";
+                    " if it was the short, still " + value_text(NetQuantity::ohms, forecast.if_not) +
+                    " if not.";
     return forecast;
 }
 
@@ -292,11 +302,12 @@ RemovalJudgement judge_removal(const NetValue& before, const NetValue& after,
         return {RemovalVerdict::it_was_not,
                 part + " was not the short: the net reads as before. Refit it or a sound one, and go on."};
     if (judged.verdict == NetVerdict::normal || judged.verdict == NetVerdict::high)
-        return {RemovalVerdict::it_was, "The short is gone with " + part + ": it was the part. " + judged.says};
+        return {RemovalVerdict::it_was,
+                "The short is gone with " + part + ": it was the part. " + judged.says};
     if (judged.verdict == NetVerdict::not_enough_known)
         return {RemovalVerdict::cannot_tell,
-                "The net reads higher without " + part + ", and it is not known what a sound one reads: " +
-                    "measure its twin."};
+                "The net reads higher without " + part +
+                    ", and it is not known what a sound one reads: " + "measure its twin."};
     return {RemovalVerdict::one_of_several,
             "Better without " + part + ", and not sound yet: a second part on this net is shorted too."};
 }

@@ -27,8 +27,8 @@ class Bench {
     // As a meter shows it with leads that were nulled more or less.
     NetValue read(double ohms) {
         const double leads = between(0.1, 0.3);
-        const double shown = ohms * (1.0 + meter_share * random_.normal()) + leads +
-                             nulled_within_ohms * random_.normal();
+        const double shown =
+            ohms * (1.0 + meter_share * random_.normal()) + leads + nulled_within_ohms * random_.normal();
         NetValue value;
         value.lead_ohms = leads;
         value.value = std::max(0.0, std::round(shown / meter_digit_ohms) * meter_digit_ohms);
@@ -40,7 +40,8 @@ class Bench {
         std::vector<NetEvidence> known;
         const int which = 1 + below(7);  // at least one of the three
         if ((which & 1) != 0)
-            known.push_back(twin_evidence(NetQuantity::ohms, read(spread(own_ohms, twin_to_twin_ln)), "twin"));
+            known.push_back(
+                twin_evidence(NetQuantity::ohms, read(spread(own_ohms, twin_to_twin_ln)), "twin"));
         if ((which & 2) != 0) {
             std::vector<NetValue> boards;
             for (int b = 1 + below(5); b > 0; --b)

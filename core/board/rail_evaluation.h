@@ -19,8 +19,8 @@ struct RailScore {
 
 // `tries` rails of each kind: sound ones of 0.15 to 8 ohm with 20 % from board to board, shorted ones with a
 // short of a hundredth to a tenth of that beside them; a twin, up to five boards of the shop, or a model that
-// may be off by a factor of two either way. Leads of 0.1 to 0.3 ohm are nulled within 30 milliohm. Deterministic
-// for a seed.
+// may be off by a factor of two either way. Leads of 0.1 to 0.3 ohm are nulled within 30 milliohm.
+// Deterministic for a seed.
 RailScore evaluate_rails(int tries, std::uint64_t seed);
 
 }  // namespace eh

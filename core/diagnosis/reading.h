@@ -46,9 +46,9 @@ struct Reading {
     // part), and whether its rise was measured.
     double certainty = 1.0;
     bool rise_known = true;
-    bool set_aside = false;                        // the technician no longer trusts it: kept, not counted
-    std::int64_t taken_ms = 0;                     // since the epoch, UTC; 0 when unknown
-    std::string source;                            // "typed", "captured", or the instrument's name
+    bool set_aside = false;     // the technician no longer trusts it: kept, not counted
+    std::int64_t taken_ms = 0;  // since the epoch, UTC; 0 when unknown
+    std::string source;         // "typed", "captured", or the instrument's name
     std::string note;
     friend bool operator==(const Reading&, const Reading&) = default;
 };

@@ -330,7 +330,8 @@ Reading read_reading(const JsonReader& field) {
     }
     // The hottest part has no place where nothing is warm.
     const bool placed = r.kind == ReadingKind::net_volts || is_unpowered(r.kind) ||
-                        r.kind == ReadingKind::look || (r.kind == ReadingKind::hot_part && (r.value > 0.0 || !r.rise_known));
+                        r.kind == ReadingKind::look ||
+                        (r.kind == ReadingKind::hot_part && (r.value > 0.0 || !r.rise_known));
     if (placed && r.place.empty())
         field.refuse("this kind of reading names its place (a net or a part)");
     r.set_aside = field.boolean("set_aside", false);

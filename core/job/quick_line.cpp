@@ -354,7 +354,8 @@ class Parser {
         reading_.kind = ReadingKind::hot_part;
         if (words_.size() == 1 && (take(words_, "none") || take(words_, "nothing")))
             return finish();
-        // Without a camera a place is found rather than a part, and no rise (shares: common practice, estimated).
+        // Without a camera a place is found rather than a part, and no rise (shares: common practice,
+        // estimated).
         if (take(words_, "alcohol"))
             reading_.certainty = 0.7;
         if (take(words_, "finger"))

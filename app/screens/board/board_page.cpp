@@ -37,8 +37,8 @@ QString sides_word(BoardSide side) {
 }  // namespace
 
 BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const BenchSupply& supply,
-                     ThermalCamera& camera, const TraceWatch& trace, Preferences& preferences, const Knowledge& knowledge,
-                     QWidget* parent)
+                     ThermalCamera& camera, const TraceWatch& trace, Preferences& preferences,
+                     const Knowledge& knowledge, QWidget* parent)
     : QWidget(parent),
       session_(session),
       preferences_(preferences),
@@ -137,7 +137,8 @@ void BoardPage::showMarks() {
     if (by_heat)
         view_->setMarks(heat_->marks());
     else
-        view_->setMarks(tabs_->currentWidget() == millivolts_ ? millivolts_->marks() : std::vector<BoardMark>{});
+        view_->setMarks(tabs_->currentWidget() == millivolts_ ? millivolts_->marks()
+                                                              : std::vector<BoardMark>{});
     view_->setPicture(by_heat ? heat_->overlay() : QImage(), heat_->view());
 }
 
@@ -155,8 +156,8 @@ QWidget* BoardPage::makeSide() {
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 8, 0);
     column->addWidget(search_);
-    column->addWidget(found_, 2);
-    column->addWidget(details_, 3);
+    column->addWidget(found_, 1);
+    column->addWidget(details_, 2);
     connect(search_, &QLineEdit::textChanged, this, &BoardPage::lookFor);
     connect(search_, &QLineEdit::returnPressed, this, [this] {
         if (found_->count() > 0)

@@ -32,7 +32,8 @@ class BoardPage : public QWidget {
     Q_OBJECT
   public:
     BoardPage(JobSession& session, DiagnosisService& diagnosis, const BenchSupply& supply,
-              ThermalCamera& camera, const TraceWatch& trace, Preferences& preferences, const Knowledge& knowledge, QWidget* parent = nullptr);
+              ThermalCamera& camera, const TraceWatch& trace, Preferences& preferences,
+              const Knowledge& knowledge, QWidget* parent = nullptr);
 
     // Opens a netlist or a board file; it is remembered for this kind of machine.
     Outcome openFile(const QString& file);

@@ -23,7 +23,7 @@ constexpr double wheel_step = 1.2;
 constexpr double picked_within_pixels = 12.0;
 constexpr double drag_from_pixels = 4.0;
 constexpr double beyond_share = 0.3;  // of the window, that is painted beyond it to each side
-constexpr double closest_mm = 12.0;  // showing one pad shows its surroundings
+constexpr double closest_mm = 12.0;   // showing one pad shows its surroundings
 
 }  // namespace
 
@@ -209,10 +209,12 @@ void BoardView::paintParts(QPainter& painter, const QRectF& window) const {
         if (picked || shown.width() >= named_from_pixels)
             named.emplace_back(p, shown);
     }
+    // On a picture, which is dark where it is cold, lines are light.
+    const QColor line = picture_.isNull() ? c.soft_ink : c.rule;
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(c.soft_ink, 1.0));
+    painter.setPen(QPen(line, 1.0));
     painter.drawRects(fitted);
-    painter.setPen(QPen(c.soft_ink, 1.0, Qt::DotLine));
+    painter.setPen(QPen(line, 1.0, Qt::DotLine));
     painter.drawRects(unfitted);
     painter.setFont(theme::text_font(0.8));
     for (const auto& [p, shown] : named) {
@@ -222,7 +224,7 @@ void BoardView::paintParts(QPainter& painter, const QRectF& window) const {
             painter.setBrush(c.suspicion_wash);
             painter.drawRect(shown.adjusted(-1, -1, 1, 1));
         }
-        painter.setPen(picked ? c.suspicion : c.ink);
+        painter.setPen(!picture_.isNull() ? c.surface : picked ? c.suspicion : c.ink);
         painter.drawText(shown.adjusted(-40, -16, 40, -shown.height()), Qt::AlignHCenter | Qt::AlignBottom,
                          format::qt(map_->parts()[p].name));
     }
@@ -238,6 +240,16 @@ void BoardView::paintPads(QPainter& painter, const QRectF& window) const {
         const QRectF own = rectOf(pad);
         if (own.intersects(window))
             rects[static_cast<std::size_t>(lookOf(static_cast<int>(p)))] << own.toRect();
+    }
+    if (!picture_.isNull()) {
+        // Outlines alone: what is warm must be seen through them.
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(c.rule, 1));
+        for (const PadLook look : {PadLook::plain, PadLook::other_net_reached, PadLook::of_part})
+            painter.drawRects(rects[static_cast<std::size_t>(look)]);
+        painter.setPen(QPen(c.accent_wash, 2));
+        painter.drawRects(rects[static_cast<std::size_t>(PadLook::of_net)]);
+        return;
     }
     const bool faded = net_ != no_index || part_ != no_index;
     painter.setPen(Qt::NoPen);

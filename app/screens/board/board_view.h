@@ -41,7 +41,7 @@ class BoardView : public QWidget {
     [[nodiscard]] Point placeAt(const QPointF& pixels) const;
 
   signals:
-    void padPicked(int pad);  // no_index: nothing was there
+    void padPicked(int pad);                   // no_index: nothing was there
     void placePicked(const eh::Point& place);  // the same click
 
   protected:

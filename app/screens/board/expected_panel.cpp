@@ -24,7 +24,8 @@ QLabel* wrapped_label(QWidget* parent, const QString& name) {
 QString value_words(NetQuantity quantity, const NetEvidence& one) {
     if (one.open)
         return ExpectedPanel::tr("open");
-    return format::qt(format_quantity(one.value, quantity == NetQuantity::ohms ? Unit::ohms : Unit::volts, 2));
+    return format::qt(
+        format_quantity(one.value, quantity == NetQuantity::ohms ? Unit::ohms : Unit::volts, 2));
 }
 
 }  // namespace
@@ -60,7 +61,7 @@ ExpectedPanel::ExpectedPanel(BoardBench& bench, QWidget* parent)
 
 QWidget* ExpectedPanel::makeReading() {
     auto* side = new QWidget(this);
-    side->setFixedWidth(250);
+    side->setFixedWidth(236);
     quantity_->addItem(tr("Ohms to ground"), static_cast<int>(NetQuantity::ohms));
     quantity_->addItem(tr("Drop in diode mode"), static_cast<int>(NetQuantity::drop));
     quantity_->setAccessibleName(tr("What is measured"));
@@ -92,13 +93,14 @@ QWidget* ExpectedPanel::makeReading() {
         leads_->setEnabled(asked() == NetQuantity::ohms);
         refresh();
     });
-    connect(sound_, &QPushButton::clicked, this, [this] { bench_.setSound(asked(), !bench_.isSound(asked())); });
+    connect(sound_, &QPushButton::clicked, this,
+            [this] { bench_.setSound(asked(), !bench_.isSound(asked())); });
     return side;
 }
 
 QWidget* ExpectedPanel::makeRemoval() {
     auto* side = new QWidget(this);
-    side->setFixedWidth(270);
+    side->setFixedWidth(240);
     auto* heading = new QLabel(tr("Take a part off, measure again"), side);
     heading->setFont(theme::text_font(1.0, true));
     removed_->setAccessibleName(tr("Part that is taken off"));
@@ -166,12 +168,13 @@ void ExpectedPanel::offerParts() {
 
 void ExpectedPanel::refresh() {
     const bool any = bench_.map() != nullptr && bench_.net() != no_index;
-    for (QWidget* widget : {static_cast<QWidget*>(entry_), static_cast<QWidget*>(removed_),
-                            static_cast<QWidget*>(after_)})
+    for (QWidget* widget :
+         {static_cast<QWidget*>(entry_), static_cast<QWidget*>(removed_), static_cast<QWidget*>(after_)})
         widget->setEnabled(any);
     offerParts();
     if (!any) {
-        verdict_->setText(tr("Pick a net: a reading alone says nothing, what matters is what this net should read."));
+        verdict_->setText(
+            tr("Pick a net: a reading alone says nothing, what matters is what this net should read."));
         evidence_->clear();
         bar_->show(asked(), std::nullopt, std::nullopt);
         sound_->setEnabled(false);
@@ -181,7 +184,8 @@ void ExpectedPanel::refresh() {
     const auto evidence = bench_.evidence(asked());
     const auto reading = bench_.reading(asked());
     // Without a reading the range is shown all the same: judged as if it were what is expected.
-    const NetJudgement judged = judge_net(asked(), reading.value_or(NetValue{1.0, false, 0.0, 0.05}), evidence);
+    const NetJudgement judged =
+        judge_net(asked(), reading.value_or(NetValue{1.0, false, 0.0, 0.05}), evidence);
     if (reading)
         verdict_->setText(format::qt(judged.says));
     else if (evidence.empty())
@@ -211,8 +215,9 @@ void ExpectedPanel::refreshRemoval() {
     const auto evidence = bench_.evidence(NetQuantity::ohms);
     const std::string part = removed_->currentText().toStdString();
     const auto forecast = removal_forecast(*before, evidence, part);
-    forecast_->setText(forecast ? format::qt(forecast->says)
-                                : tr("What the sound net reads is not known: only whether it changes will tell."));
+    forecast_->setText(forecast
+                           ? format::qt(forecast->says)
+                           : tr("What the sound net reads is not known: only whether it changes will tell."));
     if (after_->text().trimmed().isEmpty())
         return;
     if (const auto after = typed(after_->text(), NetQuantity::ohms))

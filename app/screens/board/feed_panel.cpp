@@ -12,7 +12,15 @@
 namespace eh {
 namespace {
 
-enum StepColumn { SetPointColumn, ForecastColumn, ShortWattsColumn, CopperRiseColumn, CameVolts, CameAmps, StepColumns };
+enum StepColumn {
+    SetPointColumn,
+    ForecastColumn,
+    ShortWattsColumn,
+    CopperRiseColumn,
+    CameVolts,
+    CameAmps,
+    StepColumns
+};
 
 QDoubleSpinBox* spin_of(QWidget* parent, double least, double most, double value, const QString& suffix,
                         const QString& name) {
@@ -45,17 +53,20 @@ FeedPanel::FeedPanel(BoardBench& bench, QWidget* parent)
     seen_by_->addItem(tr("camera, supply on and off"), 0.05);
     seen_by_->setAccessibleName(tr("How the heat is looked for"));
     auto* side = new QWidget(this);
-    side->setFixedWidth(290);
-    auto* form = new QFormLayout(side);
-    form->setContentsMargins(0, 0, 0, 0);
+    side->setFixedWidth(330);
+    auto* form = new QFormLayout;
     form->addRow(tr("The net's own"), net_volts_);
-    form->addRow(tr("Narrowest copper"), narrowest_);
+    form->addRow(tr("Thinnest copper"), narrowest_);
     form->addRow(QString(), inside_);
     form->addRow(tr("Supply, at most"), supply_amps_);
     form->addRow(tr("Looked for by"), seen_by_);
-    steps_->setHorizontalHeaderLabels({tr("Set"), tr("Expect"), tr("In the short"), tr("Copper"), tr("Came, V"),
-                                       tr("Came, A")});
+    steps_->setHorizontalHeaderLabels(
+        {tr("Set"), tr("Expect"), tr("In it"), tr("Copper"), tr("Came V"), tr("Came A")});
     steps_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    for (const int column : {SetPointColumn, ForecastColumn})
+        steps_->horizontalHeader()->setSectionResizeMode(column, QHeaderView::ResizeToContents);
+    steps_->horizontalHeaderItem(ShortWattsColumn)->setToolTip(tr("Watts in the short"));
+    steps_->horizontalHeaderItem(CopperRiseColumn)->setToolTip(tr("Rise of the narrowest copper on the way"));
     steps_->verticalHeader()->hide();
     steps_->setSelectionBehavior(QAbstractItemView::SelectRows);
     steps_->setSelectionMode(QAbstractItemView::SingleSelection);
@@ -65,18 +76,18 @@ FeedPanel::FeedPanel(BoardBench& bench, QWidget* parent)
     cautions_->setProperty("role", "caution");
     cautions_->setWordWrap(true);
     cautions_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    cautions_->setFixedWidth(250);
     auto* middle = new QVBoxLayout;
     middle->addWidget(steps_, 1);
     middle->addWidget(verdict_);
-    auto* right = new QVBoxLayout;
-    right->addWidget(cautions_, 1);
-    right->addWidget(to_supply_);
+    middle->addWidget(to_supply_);
+    auto* left = new QVBoxLayout(side);
+    left->setContentsMargins(0, 0, 0, 0);
+    left->addLayout(form);
+    left->addWidget(cautions_, 1);
     auto* row = new QHBoxLayout(this);
     row->setSpacing(16);
     row->addWidget(side);
     row->addLayout(middle, 1);
-    row->addLayout(right);
     for (QDoubleSpinBox* spin : {net_volts_, narrowest_, supply_amps_})
         connect(spin, &QDoubleSpinBox::valueChanged, this, &FeedPanel::plan);
     connect(inside_, &QCheckBox::toggled, this, &FeedPanel::plan);
@@ -103,8 +114,9 @@ void FeedPanel::plan() {
     const auto reading = bench_.map() == nullptr ? std::nullopt : bench_.reading(NetQuantity::ohms);
     to_supply_->setEnabled(false);
     if (!reading || reading->open || net_volts_->value() <= 0.0) {
-        verdict_->setText(tr("Pick the shorted net, measure its ohms under Expected, and enter the volts that it has "
-                             "in a sound machine: then the steps stand here."));
+        verdict_->setText(
+            tr("Pick the shorted net, measure its ohms under Expected, and enter the volts that it has "
+               "in a sound machine: then the steps stand here."));
         planning_ = false;
         return;
     }
@@ -132,12 +144,15 @@ void FeedPanel::plan() {
         const auto put = [&](int column, const QString& text, bool editable) {
             auto* item = new QTableWidgetItem(text);
             item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-            item->setFlags(editable ? item->flags() | Qt::ItemIsEditable : item->flags() & ~Qt::ItemIsEditable);
+            item->setFlags(editable ? item->flags() | Qt::ItemIsEditable
+                                    : item->flags() & ~Qt::ItemIsEditable);
             steps_->setItem(s, column, item);
         };
-        put(SetPointColumn, tr("%1, %2").arg(words(step.volts, Unit::volts), words(step.limit_amps, Unit::amps)), false);
+        put(SetPointColumn,
+            tr("%1, %2").arg(words(step.volts, Unit::volts), words(step.limit_amps, Unit::amps)), false);
         put(ForecastColumn,
-            tr("%1, %2").arg(words(step.expected_volts, Unit::volts), words(step.expected_amps, Unit::amps)), false);
+            tr("%1, %2").arg(words(step.expected_volts, Unit::volts), words(step.expected_amps, Unit::amps)),
+            false);
         put(ShortWattsColumn, words(step.watts, Unit::watts), false);
         put(CopperRiseColumn, QStringLiteral("+") + words(step.copper_kelvin, Unit::kelvin), false);
         put(CameVolts, {}, true);

@@ -24,11 +24,12 @@ namespace eh {
 namespace {
 
 constexpr int look_every_ms = 700;
-constexpr std::size_t most_frames = 900;    // a minute and a half at ten a second
+constexpr std::size_t most_frames = 900;  // a minute and a half at ten a second
 constexpr std::size_t reference_frames = 10;
 constexpr std::size_t latest_frames = 10;
 constexpr std::size_t most_file_bytes = 512U << 20U;
 constexpr std::size_t wanted_marks = 4;
+constexpr double least_certain = 0.05;  // of a spot, to be shown
 constexpr std::size_t heat_candidates_named = 5;
 constexpr double alcohol_certainty = 0.7;  // as in the quick line
 constexpr double finger_certainty = 0.4;
@@ -42,13 +43,14 @@ Rhythm rhythm_for(HeatPanel::Way way, double period_s, const std::vector<Thermal
     return Rhythm::of_frames(frames);
 }
 
-Result<HeatImage> rises_in_rhythm(HeatPanel::Way way, double period_s, const std::vector<ThermalFrame>& frames,
-                                  const TraceReading& trace) {
+Result<HeatImage> rises_in_rhythm(HeatPanel::Way way, double period_s,
+                                  const std::vector<ThermalFrame>& frames, const TraceReading& trace) {
     const Rhythm rhythm = rhythm_for(way, period_s, frames, trace);
     if (rhythm.empty())
-        return refused(way == HeatPanel::Way::retries
-                           ? "The meter sees no retries: plug the charger in, or switch the supply on and off."
-                           : "The frames do not say when the supply goes on: enter the period.");
+        return refused(
+            way == HeatPanel::Way::retries
+                ? "The meter sees no retries: plug the charger in, or switch the supply on and off."
+                : "The frames do not say when the supply goes on: enter the period.");
     LockIn lock_in(frames.front().width, frames.front().height);
     for (const ThermalFrame& frame : frames)
         if (const auto cycles = rhythm.cycles_at(*frame.t_s))
@@ -61,8 +63,8 @@ Result<HeatImage> rises_in_rhythm(HeatPanel::Way way, double period_s, const std
 
 }  // namespace
 
-HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch& trace, Preferences& preferences,
-                     QWidget* parent)
+HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch& trace,
+                     Preferences& preferences, QWidget* parent)
     : QWidget(parent),
       bench_(bench),
       camera_(camera),
@@ -74,9 +76,9 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
       camera_state_(new QLabel(this)),
       way_(new QComboBox(this)),
       period_(new QDoubleSpinBox(this)),
-      reference_(new QPushButton(tr("&Reference: supply off now"), this)),
-      mark_(new QPushButton(tr("&Mark four points"), this)),
-      over_(new QPushButton(tr("&Lay over the board"), this)),
+      reference_(new QPushButton(tr("&Reference (supply off)"), this)),
+      mark_(new QPushButton(tr("&Mark 4 points"), this)),
+      over_(new QPushButton(tr("O&verlay"), this)),
       alcohol_(new QPushButton(tr("By &alcohol"), this)),
       finger_(new QPushButton(tr("By f&inger"), this)),
       verdict_(new QLabel(this)),
@@ -117,16 +119,18 @@ HeatPanel::~HeatPanel() {
 
 QWidget* HeatPanel::makeSide() {
     auto* side = new QWidget(this);
-    side->setFixedWidth(290);
+    side->setFixedWidth(258);
     address_->setText(preferences_.cameraAddress());
     address_->setPlaceholderText(tr("host:port of the camera"));
     address_->setAccessibleName(tr("Address of the thermal camera"));
     camera_state_->setWordWrap(true);
     camera_state_->setProperty("role", "soft");
-    way_->addItem(tr("warmer than the reference"), static_cast<int>(Way::rise));
-    way_->addItem(tr("in step with the supply, on and off"), static_cast<int>(Way::supply));
-    way_->addItem(tr("in step with the charger's retries"), static_cast<int>(Way::retries));
+    way_->addItem(tr("rise since reference"), static_cast<int>(Way::rise));
+    way_->addItem(tr("supply's on and off"), static_cast<int>(Way::supply));
+    way_->addItem(tr("charger's retries"), static_cast<int>(Way::retries));
     way_->setAccessibleName(tr("What is looked for"));
+    way_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    over_->setToolTip(tr("The picture under the board's pads"));
     period_->setRange(0.0, 120.0);
     period_->setSuffix(tr(" s"));
     period_->setSpecialValueText(tr("as the frames say"));
@@ -176,9 +180,10 @@ QWidget* HeatPanel::makeFindings() {
     verdict_->setAccessibleName(tr("What the heat says"));
     list_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     list_->setAccessibleName(tr("Suspects by heat"));
-    auto* caution = new QLabel(tr("Alcohol burns: no spark, no hot iron, air. A finger only below 12 V, and it can get "
-                                  "burnt."),
-                               side);
+    auto* caution =
+        new QLabel(tr("Alcohol burns: no spark, no hot iron, air. A finger only below 12 V, and it can get "
+                      "burnt."),
+                   side);
     caution->setProperty("role", "caution");
     caution->setWordWrap(true);
     for (QPushButton* button : {alcohol_, finger_})
@@ -189,13 +194,13 @@ QWidget* HeatPanel::makeFindings() {
     ways->addWidget(alcohol_);
     ways->addWidget(finger_);
     ways->addStretch(1);
-    ways->addWidget(take_);
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(verdict_);
     column->addWidget(list_, 1);
     column->addWidget(caution);
     column->addLayout(ways);
+    column->addWidget(take_);
     connect(alcohol_, &QPushButton::clicked, this, [this] { findBy(alcohol_sigma_mm, alcohol_certainty); });
     connect(finger_, &QPushButton::clicked, this, [this] { findBy(finger_sigma_mm, finger_certainty); });
     connect(take_, &QPushButton::clicked, this, &HeatPanel::takeReading);
@@ -450,7 +455,8 @@ void HeatPanel::showAnswer() {
     if (answer_ && bench_.map() != nullptr) {
         for (std::size_t i = 0; i < std::min(heat_candidates_named, answer_->candidates.size()); ++i) {
             const HeatCandidate& one = answer_->candidates[i];
-            text += tr("%1  %2").arg(format::percent(one.probability), format::qt(bench_.map()->part(one.part).name));
+            text += tr("%1  %2").arg(format::percent(one.probability),
+                                     format::qt(bench_.map()->part(one.part).name));
             if (one.kelvin > 0.0)
                 text += tr(", +%1").arg(format::qt(format_quantity(one.kelvin, Unit::kelvin, 2)));
             text += one.on_net ? QStringLiteral("\n") : tr(", not on the net\n");
@@ -467,7 +473,8 @@ void HeatPanel::showAnswer() {
     std::vector<PicturePoint> spots;
     if (answer_ && by_camera_)
         for (const HotSpot& spot : answer_->spots)
-            spots.push_back(spot.seen);
+            if (spot.certainty >= least_certain)
+                spots.push_back(spot.seen);
     picture_->setSpots(std::move(spots));
     emit marksChanged();
 }
@@ -482,7 +489,8 @@ std::vector<BoardMark> HeatPanel::marks() const {
     if (!answer_)
         return marks;
     for (const HotSpot& spot : answer_->spots)
-        marks.push_back({BoardMark::Look::spot, spot.place, {}, 1.0});
+        if (spot.certainty >= least_certain)
+            marks.push_back({BoardMark::Look::spot, spot.place, {}, 1.0});
     constexpr std::size_t shown = 3;
     constexpr double least_shown = 0.05;
     for (std::size_t i = 0; i < std::min(shown, answer_->candidates.size()); ++i) {
@@ -507,9 +515,11 @@ void HeatPanel::takeReading() {
     const HeatCandidate& first = answer_->candidates.front();
     // What follows a rhythm is less than the rise that a steady supply would bring.
     const bool steady = by_camera_ && static_cast<Way>(way_->currentData().toInt()) == Way::rise;
-    const QString how = by_camera_ ? tr("thermal camera over the board map") : tr("found by hand on the board map");
-    const auto said_of = bench_.takeFound(first.part, found_certainty_ * first.probability,
-                                          steady ? std::optional(first.kelvin) : std::nullopt, std::nullopt, how);
+    const QString how =
+        by_camera_ ? tr("thermal camera over the board map") : tr("found by hand on the board map");
+    const auto said_of =
+        bench_.takeFound(first.part, found_certainty_ * first.probability,
+                         steady ? std::optional(first.kelvin) : std::nullopt, std::nullopt, how);
     emit said(said_of);
 }
 

@@ -11,6 +11,8 @@
 namespace eh {
 namespace {
 
+constexpr double dead_pixels = 0.001;  // a share that does not stretch the scale
+
 // From the rail's dark over the accent and the colour of suspicion to the light of a warning: light is warm,
 // so that it reads without colours too.
 QRgb shade(double share) {
@@ -51,19 +53,19 @@ HeatPicture::HeatPicture(QWidget* parent) : QWidget(parent) {
 }
 
 void HeatPicture::setFrame(const ThermalFrame& frame) {
-    show(frame.width, frame.height, frame.celsius, tr("°C"));
+    show(frame.width, frame.height, frame.celsius, tr("°C"), dead_pixels);
 }
 
 void HeatPicture::setRises(const HeatImage& rises) {
-    show(rises.width, rises.height, rises.kelvin, tr("K"));
+    show(rises.width, rises.height, rises.kelvin, tr("K"), 0.0);
 }
 
-void HeatPicture::show(int width, int height, const std::vector<float>& values, const QString& unit) {
-    // A few dead pixels do not stretch the scale.
+void HeatPicture::show(int width, int height, const std::vector<float>& values, const QString& unit,
+                       double outliers) {
     std::vector<float> sorted = values;
-    constexpr double outliers = 0.001;
     const auto nth = [&](double share) {
-        const auto at = sorted.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(sorted.size() - 1));
+        const auto at =
+            sorted.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(sorted.size() - 1));
         std::nth_element(sorted.begin(), at, sorted.end());
         return *at;
     };

@@ -37,7 +37,7 @@ class HeatPicture : public QWidget {
     void mousePressEvent(QMouseEvent* event) override;
 
   private:
-    void show(int width, int height, const std::vector<float>& values, const QString& unit);
+    void show(int width, int height, const std::vector<float>& values, const QString& unit, double outliers);
     [[nodiscard]] QRectF area() const;
 
     QImage image_;

@@ -51,9 +51,10 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     entry_->setPlaceholderText(tr("mV, Enter"));
     entry_->setAccessibleName(tr("Millivolts at the picked pad"));
     draw_->setCheckable(true);
-    draw_->setToolTip(tr("Click the corners of the copper on the board; without them the hull of the net's pads stands "
-                         "for it"));
-    table_->setHorizontalHeaderLabels({tr("Pad"), tr("mV"), tr("Supply off, mV")});
+    draw_->setToolTip(
+        tr("Click the corners of the copper on the board; without them the hull of the net's pads stands "
+           "for it"));
+    table_->setHorizontalHeaderLabels({tr("Pad"), tr("mV"), tr("Off, mV")});
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     table_->verticalHeader()->hide();
     table_->setAccessibleName(tr("Millivolts that were read"));
@@ -66,11 +67,12 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     form->addRow(tr("Supply gives"), amps_);
     form->addRow(tr("Meter's last place"), meter_);
     form->addRow(pad_label_, entry_);
-    auto* caution = new QLabel(tr("Black probe on ground close to where the supply's return is. Battery out."), this);
+    auto* caution =
+        new QLabel(tr("Black probe on ground close to where the supply's return is. Battery out."), this);
     caution->setProperty("role", "caution");
     caution->setWordWrap(true);
     auto* side = new QWidget(this);
-    side->setFixedWidth(270);
+    side->setFixedWidth(256);
     auto* left = new QVBoxLayout(side);
     left->setContentsMargins(0, 0, 0, 0);
     left->addWidget(feed_);
@@ -165,7 +167,9 @@ void MillivoltPanel::drawOutline(bool draw) {
     drawing_ = draw;
     if (draw)
         outline_.clear();
-    draw_->setText(draw ? tr("&Done with the copper") : outline_.empty() ? tr("&Draw the copper") : tr("&Draw it anew"));
+    draw_->setText(draw               ? tr("&Done with the copper")
+                   : outline_.empty() ? tr("&Draw the copper")
+                                      : tr("&Draw it anew"));
     if (!draw && outline_.size() < 3)
         outline_.clear();
     if (!draw)
@@ -184,8 +188,9 @@ QString MillivoltPanel::padName(int pad) const {
     const BoardMap& map = *bench_.map();
     const Pad& own = map.pad(pad);
     const QString net = own.net == no_index ? tr("no net") : format::qt(map.net(own.net).name);
-    return own.part == no_index ? tr("a via of %1").arg(net)
-                                : tr("%1-%2 (%3)").arg(format::qt(map.part(own.part).name), format::qt(own.pin), net);
+    return own.part == no_index
+               ? tr("a via of %1").arg(net)
+               : tr("%1-%2 (%3)").arg(format::qt(map.part(own.part).name), format::qt(own.pin), net);
 }
 
 void MillivoltPanel::takeTyped() {
@@ -194,7 +199,8 @@ void MillivoltPanel::takeTyped() {
         emit said(tr("Millivolts are a number, for instance 3.25; click the pad first."));
         return;
     }
-    const auto known = std::find_if(rows_.begin(), rows_.end(), [this](const Row& row) { return row.pad == pad_; });
+    const auto known =
+        std::find_if(rows_.begin(), rows_.end(), [this](const Row& row) { return row.pad == pad_; });
     if (known != rows_.end())
         known->volts = *volts;
     else
@@ -229,7 +235,7 @@ void MillivoltPanel::showRows() {
     table_->setRowCount(static_cast<int>(rows_.size()));
     for (int r = 0; r < table_->rowCount(); ++r) {
         const Row& row = rows_[static_cast<std::size_t>(r)];
-        auto* name = new QTableWidgetItem(padName(row.pad));
+        auto* name = new QTableWidgetItem(padName(row.pad).section(QStringLiteral(" ("), 0, 0));
         name->setFlags(name->flags() & ~Qt::ItemIsEditable);
         table_->setItem(r, PadColumn, name);
         table_->setItem(r, OnColumn, new QTableWidgetItem(QString::number(1e3 * row.volts, 'f', 3)));
@@ -274,13 +280,15 @@ void MillivoltPanel::showAnswer() {
     if (rows_.size() < 3 || !answer_)
         answer_.reset();
     if (net_ == no_index)
-        verdict_->setText(tr("Pick the shorted net. Feed it from the supply, then touch its pads with the meter: the "
-                             "copper shows the way to the short."));
+        verdict_->setText(
+            tr("Pick the shorted net. Feed it from the supply, then touch its pads with the meter: the "
+               "copper shows the way to the short."));
     else if (fed_pad_ == no_index)
         verdict_->setText(tr("Click the pad where the supply feeds the net, then the button."));
     else if (rows_.size() < 3)
-        verdict_->setText(tr("Click a pad of the net, type its millivolts, Enter. Three readings or more; far apart "
-                             "says most."));
+        verdict_->setText(
+            tr("Click a pad of the net, type its millivolts, Enter. Three readings or more; far apart "
+               "says most."));
     else if (answer_)
         verdict_->setText(format::qt(answer_->says));
     QString text;
@@ -318,9 +326,10 @@ std::vector<BoardMark> MillivoltPanel::marks() const {
     for (std::size_t i = 0; i < std::min(shown, answer_->candidates.size()); ++i) {
         const ShortCandidate& one = answer_->candidates[i];
         if (one.probability >= least_shown)
-            marks.push_back({BoardMark::Look::candidate, map.part(one.part).centre,
-                             tr("%1 %2").arg(format::qt(map.part(one.part).name), format::percent(one.probability)),
-                             one.probability});
+            marks.push_back(
+                {BoardMark::Look::candidate, map.part(one.part).centre,
+                 tr("%1 %2").arg(format::qt(map.part(one.part).name), format::percent(one.probability)),
+                 one.probability});
     }
     if (answer_->next_pad != no_index)
         marks.push_back({BoardMark::Look::next, *map.pad(answer_->next_pad).place, tr("probe next"), 1.0});

@@ -66,11 +66,13 @@ TEST_CASE("files that are no readings of boards are refused with the field", "[b
     CHECK_FALSE(parse_board_readings("{}", "a").ok());
     const std::string head = R"({"format": "eager-hound.board-readings/1", "readings": [)";
     CHECK(parse_board_readings(head + "]}", "a").ok());
-    for (const char* bad : {R"({"net": "vin"})", R"({"net": "", "ohms": 1})", R"({"net": "vin", "ohms": -1})",
-                            R"({"net": "vin", "ohms": 1, "drop_volts": 0.4})", R"({"net": "vin", "ohms": "x"})"}) {
+    for (const char* bad :
+         {R"({"net": "vin"})", R"({"net": "", "ohms": 1})", R"({"net": "vin", "ohms": -1})",
+          R"({"net": "vin", "ohms": 1, "drop_volts": 0.4})", R"({"net": "vin", "ohms": "x"})"}) {
         const auto read = parse_board_readings(head + bad + "]}", "a");
         REQUIRE_FALSE(read.ok());
         CHECK(read.error().text().find("readings") != std::string::npos);
     }
-    CHECK_FALSE(parse_board_readings(R"({"format": "eager-hound.board-readings/9", "readings": []})", "a").ok());
+    CHECK_FALSE(
+        parse_board_readings(R"({"format": "eager-hound.board-readings/9", "readings": []})", "a").ok());
 }
