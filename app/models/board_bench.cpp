@@ -42,6 +42,7 @@ std::string BoardBench::job() const {
 }
 
 void BoardBench::open(BoardImport board) {
+    emit boardGoes();
     net_ = part_ = no_index;
     board_ = std::move(board);
     load();
@@ -49,7 +50,16 @@ void BoardBench::open(BoardImport board) {
     emit picked();
 }
 
+void BoardBench::change(BoardImport board) {
+    emit boardGoes();
+    net_ = part_ = no_index;
+    board_ = std::move(board);
+    emit boardEdited();
+    emit picked();
+}
+
 void BoardBench::close() {
+    emit boardGoes();
     net_ = part_ = no_index;
     board_.reset();
     readings_ = {};

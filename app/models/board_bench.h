@@ -27,6 +27,8 @@ class BoardBench : public QObject {
     void keepReadingsIn(const QString& folder) { folder_ = folder; }
 
     void open(BoardImport board);
+    // The same board with other pads or pictures: what was read on it stays.
+    void change(BoardImport board);
     void close();
     [[nodiscard]] const BoardImport* board() const { return board_ ? &*board_ : nullptr; }
     [[nodiscard]] const BoardMap* map() const { return board_ ? &board_->map : nullptr; }
@@ -61,7 +63,9 @@ class BoardBench : public QObject {
                       const QString& how);
 
   signals:
+    void boardGoes();  // what looks at the map beside the window must end now
     void boardChanged();
+    void boardEdited();  // the same board with other pads; pads that stay keep their numbers
     void picked();
     void readingsChanged();
     void trouble(const QString& sentence);

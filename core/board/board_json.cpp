@@ -45,15 +45,40 @@ Pad read_pad(const JsonReader& item, BoardMap& map) {
     return pad;
 }
 
+BoardPicture read_picture(const JsonReader& item) {
+    constexpr double most_pixels = 1e5;
+    constexpr std::size_t least_marks = 4;
+    BoardPicture picture;
+    picture.file = item.text("file");
+    picture.side = side_in(item);
+    for (const JsonReader& mark : item.items("marks"))
+        picture.marks.push_back({{mark.number_between("x_px", -most_pixels, most_pixels),
+                                  mark.number_between("y_px", -most_pixels, most_pixels)},
+                                 {mark.number_between("x_mm", -farthest_mm, farthest_mm),
+                                  mark.number_between("y_mm", -farthest_mm, farthest_mm)}});
+    if (picture.file.empty() || picture.side == BoardSide::both || picture.marks.size() < least_marks)
+        item.refuse("a picture has a file, a side (top or bottom) and four marks or more");
+    return picture;
+}
+
 }  // namespace
 
-std::string write_board(const BoardMap& map) {
+std::string write_board(const BoardMap& map, const std::vector<BoardPicture>& pictures) {
     nlohmann::json root{{"format", std::string(format_name) + "/" + std::to_string(newest_format)},
                         {"title", map.title}};
     auto& unfitted = root["not_fitted"] = nlohmann::json::array();
     for (const BoardPart& part : map.parts()) {
         if (!part.fitted)
             unfitted.push_back(part.name);
+    }
+    for (const BoardPicture& picture : pictures) {
+        nlohmann::json one{{"file", picture.file}, {"side", side_names[static_cast<std::size_t>(picture.side)]}};
+        for (const MarkedPoint& mark : picture.marks)
+            one["marks"].push_back({{"x_px", mark.seen.x_px},
+                                    {"y_px", mark.seen.y_px},
+                                    {"x_mm", mark.place.x_mm},
+                                    {"y_mm", mark.place.y_mm}});
+        root["pictures"].push_back(std::move(one));
     }
     auto& pads = root["pads"] = nlohmann::json::array();
     for (const Pad& pad : map.pads()) {
@@ -95,8 +120,10 @@ Result<BoardImport> parse_board(const std::string& text, const std::string& file
             found.map.add_pad(std::move(pad));
             ++found.records;
         }
-        if (found.records == 0)
-            root.at("pads").refuse("a board needs pads");
+        for (const JsonReader& item : root.items_or_none("pictures"))
+            found.pictures.push_back(read_picture(item));
+        if (found.records == 0 && found.pictures.empty())
+            root.at("pads").refuse("a board needs pads, or a picture to mark them on");
         for (const std::string& name : root.texts("not_fitted")) {
             const int part = found.map.find_part(name);
             if (part == no_index)

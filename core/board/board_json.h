@@ -9,7 +9,7 @@
 
 namespace eh {
 
-std::string write_board(const BoardMap& map);
+std::string write_board(const BoardMap& map, const std::vector<BoardPicture>& pictures = {});
 // Refuses what is no such file with the field and a sentence. Remarks as with a netlist (pins that stand
 // twice).
 Result<BoardImport> parse_board(const std::string& text, const std::string& file);

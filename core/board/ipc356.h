@@ -11,7 +11,7 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/board/board_map.h"
+#include "core/board/board_picture.h"
 
 namespace eh {
 
@@ -25,6 +25,7 @@ struct BoardImport {
     std::vector<BoardRemark> remarks;   // what could not be read, or may mean something else; the first 200
     std::uint64_t further_remarks = 0;  // that were left out of the list
     std::uint64_t records = 0;          // test records read
+    std::vector<BoardPicture> pictures;  // of the program's own files
 };
 
 // Reads a netlist. What one line cannot give is remarked and the rest is kept; refused is only a file without

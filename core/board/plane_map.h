@@ -8,21 +8,9 @@
 #include <span>
 
 #include "core/base/result.h"
-#include "core/board/board_map.h"
+#include "core/board/board_picture.h"
 
 namespace eh {
-
-// A point of a picture, in pixels from the middle of the upper left one.
-struct PicturePoint {
-    double x_px = 0.0;
-    double y_px = 0.0;
-    friend bool operator==(const PicturePoint&, const PicturePoint&) = default;
-};
-
-struct MarkedPoint {
-    PicturePoint seen;
-    Point place;
-};
 
 class PlaneMap {
   public:

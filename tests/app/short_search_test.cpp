@@ -7,6 +7,7 @@
 #include "app/screens/board/feed_panel.h"
 #include "app/screens/board/heat_panel.h"
 #include "app/screens/board/millivolt_panel.h"
+#include "app/screens/board/photo_panel.h"
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/instruments/supply_panel.h"
 #include "core/board/part_body.h"
@@ -273,4 +274,79 @@ TEST_CASE("a place found by finger or alcohol is a reading with less certainty",
     out.close();
     panel.openFiles({file});
     CHECK(panel.answer());
+}
+
+TEST_CASE("a map is made of a photo: four points, pads by click, undo, saved and read back", "[app][board]") {
+    Preferences().setBoardOf(chained, {});
+    QTemporaryDir folder;
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    w.press(Qt::Key_F11);
+    BoardPage& page = w.window.board();
+    CHECK(page.map() == nullptr);
+    const QString photo = folder.path() + "/front.png";
+    QImage image(400, 200, QImage::Format_RGB32);
+    image.fill(Qt::darkGreen);
+    REQUIRE(image.save(photo));
+    page.openPhoto(photo);
+    REQUIRE(page.map() != nullptr);
+    PhotoPanel& panel = page.photo();
+    BoardView& view = page.view();
+    const auto click_pixel = [&](double x, double y) {
+        const QPointF at = view.at(panel.place().place_of({x, y}));
+        QTest::mouseClick(&view, Qt::LeftButton, Qt::NoModifier, at.toPoint());
+    };
+    CHECK_FALSE(panel.addButton().isEnabled());
+    panel.pointsButton().click();
+    // The board is 80 mm by 40 mm: a fifth of a millimetre a pixel, rows going down.
+    struct Corner {
+        double x, y;
+        const char* place;
+    };
+    for (const Corner& corner : {Corner{20, 20, "4, 36"}, Corner{380, 20, "76; 36"}, Corner{380, 180, "76 4"}}) {
+        click_pixel(corner.x, corner.y);
+        OpenBoard::type(panel.pointPlace(), corner.place);
+    }
+    click_pixel(20, 180);
+    OpenBoard::type(panel.pointPlace(), "nowhere");
+    CHECK(panel.pointsButton().isChecked());  // that was no place; the point waits
+    OpenBoard::type(panel.pointPlace(), "4,4");
+    CHECK_FALSE(panel.pointsButton().isChecked());
+    view.showAll();
+    REQUIRE(panel.addButton().isEnabled());
+    panel.addButton().click();
+    panel.pad().setText("C12-1 vin");
+    click_pixel(100, 100);
+    CHECK(panel.pad().text() == "C12-2 ");
+    panel.pad().setText("C12-2 gnd");
+    click_pixel(110, 100);
+    panel.pad().setText("U3-7 vin");
+    click_pixel(200, 60);
+    REQUIRE(page.map()->pads().size() == 3);
+    const Point placed = *page.map()->pad(0).place;
+    CHECK(placed.x_mm == Approx(20.0).margin(0.5));
+    CHECK(placed.y_mm == Approx(20.0).margin(0.5));
+    panel.undoButton().click();
+    CHECK(page.map()->pads().size() == 2);
+    panel.addButton().click();
+    page.pickPart(page.map()->find_part("C12"));
+    panel.fittedButton().click();
+    CHECK_FALSE(page.map()->part(page.map()->find_part("C12")).fitted);
+
+    const QString board = folder.path() + "/board.json";
+    REQUIRE(panel.save(board).ok());
+    REQUIRE(page.openFile(board).ok());
+    CHECK(page.map()->pads().size() == 2);
+    CHECK_FALSE(page.map()->part(page.map()->find_part("C12")).fitted);
+    CHECK_FALSE(panel.image().isNull());
+    CHECK(panel.place().place_of({20, 20}).x_mm == Approx(4.0).margin(0.3));
+    // A picture that is none.
+    const QString words = folder.path() + "/words.jpg";
+    QFile out(words);
+    REQUIRE(out.open(QIODevice::WriteOnly));
+    out.write("words");
+    out.close();
+    CHECK_FALSE(panel.openPhoto(words, BoardSide::top).ok());
+    CHECK_FALSE(panel.image().isNull());
 }

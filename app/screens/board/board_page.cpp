@@ -13,6 +13,7 @@
 #include "app/screens/board/feed_panel.h"
 #include "app/screens/board/heat_panel.h"
 #include "app/screens/board/millivolt_panel.h"
+#include "app/screens/board/photo_panel.h"
 #include "app/style/theme.h"
 #include "core/board/board_json.h"
 #include "core/board/machine_match.h"
@@ -50,6 +51,7 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
       feed_(new FeedPanel(bench_, this)),
       millivolts_(new MillivoltPanel(bench_, this)),
       heat_(new HeatPanel(bench_, camera, trace, preferences, this)),
+      photo_(new PhotoPanel(bench_, this)),
       title_(new QLabel(this)),
       remarks_(new QLabel(this)),
       search_(new QLineEdit(this)),
@@ -63,7 +65,8 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
     empty_->setAlignment(Qt::AlignCenter);
     empty_->setText(
         tr("No board is open. Open the netlist of this machine's board (IPC-D-356A, as board makers test by) "
-           "or a board file of this program. It is remembered for this kind of machine."));
+           "or a board file of this program. It is remembered for this kind of machine. Without one, begin from a "
+           "photo."));
     auto* head = new QHBoxLayout;
     head->addWidget(title_);
     head->addWidget(remarks_, 1);
@@ -75,6 +78,8 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
     add(side_button_, tr("Turn the board over (T)"), [this] { turnOver(); });
     add(new QPushButton(tr("&Whole board"), this), tr("Show all of it (0)"), [this] { view_->showAll(); });
     add(new QPushButton(tr("&Open …"), this), tr("Open a netlist or a board"), [this] { openAsked(); });
+    add(new QPushButton(tr("From a p&hoto …"), this), tr("Without a netlist: mark parts and nets on a photo"),
+        [this] { startFromPhoto(); });
     auto* body = new QHBoxLayout;
     body->addWidget(makeSide());
     auto* board = new QVBoxLayout;
@@ -114,6 +119,10 @@ void BoardPage::makeTabs() {
     tabs_->addTab(feed_, tr("Fee&d it"));
     tabs_->addTab(millivolts_, tr("&Millivolts"));
     tabs_->addTab(heat_, tr("&Heat"));
+    tabs_->addTab(photo_, tr("P&hoto"));
+    connect(photo_, &PhotoPanel::said, this, &BoardPage::said);
+    connect(photo_, &PhotoPanel::marksChanged, this, &BoardPage::showMarks);
+    connect(photo_, &PhotoPanel::boardMade, this, [this] { showBoard(view_->isVisibleTo(this)); });
     tabs_->setFixedHeight(tabs_height);
     connect(tabs_, &QTabWidget::currentChanged, this, &BoardPage::showMarks);
     connect(millivolts_, &MillivoltPanel::marksChanged, this, &BoardPage::showMarks);
@@ -129,6 +138,8 @@ void BoardPage::makeTabs() {
             millivolts_->placePicked(place);
         else if (tabs_->currentWidget() == heat_)
             heat_->placePicked(place, pad_);
+        else if (tabs_->currentWidget() == photo_)
+            photo_->placePicked(place);
     });
 }
 
@@ -136,10 +147,12 @@ void BoardPage::showMarks() {
     const bool by_heat = tabs_->currentWidget() == heat_;
     if (by_heat)
         view_->setMarks(heat_->marks());
+    else if (tabs_->currentWidget() == millivolts_)
+        view_->setMarks(millivolts_->marks());
     else
-        view_->setMarks(tabs_->currentWidget() == millivolts_ ? millivolts_->marks()
-                                                              : std::vector<BoardMark>{});
-    view_->setPicture(by_heat ? heat_->overlay() : QImage(), heat_->view());
+        view_->setMarks(tabs_->currentWidget() == photo_ ? photo_->marks() : std::vector<BoardMark>{});
+    const QImage heat = by_heat ? heat_->overlay() : QImage();
+    view_->setPicture(heat.isNull() ? photo_->image() : heat, heat.isNull() ? photo_->place() : heat_->view());
 }
 
 QWidget* BoardPage::makeSide() {
@@ -185,8 +198,17 @@ Outcome BoardPage::openFile(const QString& file) {
         import.map.title = QFileInfo(file).completeBaseName().toStdString();
     view_->setMap(nullptr);
     bench_.open(std::move(import));
+    showBoard(false);
+    photo_->takePictures(QFileInfo(file).absolutePath());
+    view_->showAll();
+    if (session_.hasJob())
+        preferences_.setBoardOf(format::qt(session_.job().ticket.topology), file);
+    return Done{};
+}
+
+void BoardPage::showBoard(bool stay) {
     const BoardImport& board = *bench_.board();
-    view_->setMap(&board.map);
+    view_->setMap(&board.map, stay);
     view_->show();
     tabs_->show();
     empty_->hide();
@@ -207,9 +229,24 @@ Outcome BoardPage::openFile(const QString& file) {
     remarks_->setToolTip(lines.mid(0, static_cast<int>(most_hits)).join('\n'));
     clearPick();
     lookFor(search_->text());
-    if (session_.hasJob())
-        preferences_.setBoardOf(format::qt(session_.job().ticket.topology), file);
-    return Done{};
+}
+
+// A map that is made of a photo begins with the photo.
+void BoardPage::startFromPhoto() {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open a photo of the board"), {},
+                                                      tr("Pictures (*.png *.jpg *.jpeg *.bmp);;All files (*)"));
+    if (file.isEmpty())
+        return;
+    openPhoto(file);
+}
+
+void BoardPage::openPhoto(const QString& file) {
+    if (const auto done = photo_->openPhoto(file, view_->side()); !done) {
+        emit said(format::qt(done.error().text()));
+        return;
+    }
+    tabs_->setCurrentWidget(photo_);
+    view_->showAll();
 }
 
 void BoardPage::openAsked() {
@@ -288,13 +325,14 @@ void BoardPage::clearPick() {
 void BoardPage::turnOver() {
     view_->setSide(view_->side() == BoardSide::bottom ? BoardSide::top : BoardSide::bottom);
     heat_->setSide(view_->side());
+    photo_->setSide(view_->side());
     side_button_->setText(sides_word(view_->side()));
 }
 
 void BoardPage::padPicked(int pad) {
     pad_ = pad;
     // While points are marked or a place is told, clicks on the board mean that alone.
-    if (map() == nullptr || heat_->wantsPlace() || millivolts_->isDrawing())
+    if (map() == nullptr || heat_->wantsPlace() || millivolts_->isDrawing() || photo_->wantsPlace())
         return;
     if (pad == no_index) {
         clearPick();

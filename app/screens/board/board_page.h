@@ -25,6 +25,7 @@ class ExpectedPanel;
 class FeedPanel;
 class HeatPanel;
 class MillivoltPanel;
+class PhotoPanel;
 class ThermalCamera;
 class TraceWatch;
 
@@ -37,6 +38,8 @@ class BoardPage : public QWidget {
 
     // Opens a netlist or a board file; it is remembered for this kind of machine.
     Outcome openFile(const QString& file);
+    // Begins a map from a photo, or lays it under the one that is open.
+    void openPhoto(const QString& file);
     void pickNet(int net);
     void pickPart(int part);
     void clearPick();
@@ -49,6 +52,7 @@ class BoardPage : public QWidget {
     [[nodiscard]] FeedPanel& feed() { return *feed_; }
     [[nodiscard]] MillivoltPanel& millivolts() { return *millivolts_; }
     [[nodiscard]] HeatPanel& heat() { return *heat_; }
+    [[nodiscard]] PhotoPanel& photo() { return *photo_; }
     [[nodiscard]] BoardView& view() { return *view_; }
     [[nodiscard]] QLineEdit& search() { return *search_; }
     [[nodiscard]] QListWidget& found() { return *found_; }
@@ -63,6 +67,9 @@ class BoardPage : public QWidget {
     QWidget* makeSide();
     void makeTabs();
     void showMarks();
+    // Shows the board that the bench holds; `stay`: only its pads changed.
+    void showBoard(bool stay);
+    void startFromPhoto();
     void openAsked();
     void openRemembered();
     void lookFor(const QString& typed);
@@ -83,6 +90,7 @@ class BoardPage : public QWidget {
     FeedPanel* feed_;
     MillivoltPanel* millivolts_;
     HeatPanel* heat_;
+    PhotoPanel* photo_;
     int pad_ = no_index;  // under the last click
     QLabel* title_;
     QLabel* remarks_;

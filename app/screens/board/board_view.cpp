@@ -33,7 +33,7 @@ BoardView::BoardView(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("Board"));
 }
 
-void BoardView::setMap(const BoardMap* map) {
+void BoardView::setMap(const BoardMap* map, bool stay) {
     map_ = map;
     net_ = part_ = no_index;
     reached_.clear();
@@ -54,7 +54,10 @@ void BoardView::setMap(const BoardMap* map) {
             part_boxes_.push_back(box);
         }
     }
-    showAll();
+    if (stay)
+        changeLook();
+    else
+        showAll();
 }
 
 void BoardView::setSide(BoardSide side) {
@@ -101,7 +104,21 @@ void BoardView::showAll() {
     fitted_ = true;
     if (map_ != nullptr && map_->extent())
         fit(map_->extent()->least, map_->extent()->most);
+    else if (!picture_.isNull())
+        fitPicture();
     changeLook();
+}
+
+void BoardView::fitPicture() {
+    Point least = picture_place_.place_of({0.0, 0.0});
+    Point most = least;
+    for (const double x : {0.0, double(picture_.width())})
+        for (const double y : {0.0, double(picture_.height())}) {
+            const Point corner = picture_place_.place_of({x, y});
+            least = {std::min(least.x_mm, corner.x_mm), std::min(least.y_mm, corner.y_mm)};
+            most = {std::max(most.x_mm, corner.x_mm), std::max(most.y_mm, corner.y_mm)};
+        }
+    fit(least, most);
 }
 
 void BoardView::showPicked() {
@@ -180,6 +197,8 @@ BoardView::PadLook BoardView::lookOf(int pad) const {
 }
 
 void BoardView::paintBoard(QPainter& painter) const {
+    if (!map_->extent())
+        return;
     const auto& extent = *map_->extent();
     QRectF board(at({extent.least.x_mm - margin_mm, extent.most.y_mm + margin_mm}),
                  at({extent.most.x_mm + margin_mm, extent.least.y_mm - margin_mm}));
@@ -362,7 +381,7 @@ void BoardView::paintAnew() {
 
 void BoardView::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    if (map_ == nullptr || !map_->extent()) {
+    if (map_ == nullptr || (!map_->extent() && picture_.isNull())) {
         painter.fillRect(rect(), theme::colours().paper);
         return;
     }

@@ -20,7 +20,8 @@ class BoardView : public QWidget {
     explicit BoardView(QWidget* parent = nullptr);
 
     // The map must outlive the view or the next map; nullptr: none.
-    void setMap(const BoardMap* map);
+    // `stay`: the same board with other pads; what is shown of it stays.
+    void setMap(const BoardMap* map, bool stay = false);
     void setSide(BoardSide side);
     [[nodiscard]] BoardSide side() const { return side_; }
     // Nets and part that stand out: the net itself, those that it goes on to, one part; no_index for none.
@@ -56,6 +57,7 @@ class BoardView : public QWidget {
     enum class PadLook { plain, other_net_reached, of_net, of_part };
 
     void fit(const Point& least, const Point& most);
+    void fitPicture();
     [[nodiscard]] QRectF rectOf(const Pad& pad) const;
     [[nodiscard]] PadLook lookOf(int pad) const;
     // The board without its marks is painted into a picture that reaches beyond the window, so that moving it

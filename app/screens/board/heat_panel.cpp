@@ -98,8 +98,13 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
     });
     connect(picture_, &HeatPicture::picked, this, &HeatPanel::picturePicked);
     connect(&bench_, &BoardBench::picked, this, [this] { looked_at_ = 0; });
+    connect(&bench_, &BoardBench::boardGoes, this, [this] { work_.waitForFinished(); });
+    connect(&bench_, &BoardBench::boardEdited, this, [this] {
+        answer_.reset();
+        looked_at_ = 0;
+        showAnswer();
+    });
     connect(&bench_, &BoardBench::boardChanged, this, [this] {
-        work_.waitForFinished();  // it looks at the map that goes
         answer_.reset();
         marked_.clear();
         placed_ = false;

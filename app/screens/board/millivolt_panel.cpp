@@ -117,8 +117,19 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
         showAnswer();
     });
     connect(&bench_, &BoardBench::picked, this, &MillivoltPanel::netPicked);
+    connect(&bench_, &BoardBench::boardGoes, this, [this] { work_.waitForFinished(); });
+    connect(&bench_, &BoardBench::boardEdited, this, [this] {
+        const auto pads = static_cast<int>(bench_.map()->pads().size());
+        rows_.erase(std::remove_if(rows_.begin(), rows_.end(), [pads](const Row& one) { return one.pad >= pads; }),
+                    rows_.end());
+        if (fed_pad_ >= pads)
+            fed_pad_ = no_index;
+        pad_ = no_index;
+        answer_.reset();
+        showRows();
+        search(true);
+    });
     connect(&bench_, &BoardBench::boardChanged, this, [this] {
-        work_.waitForFinished();  // it looks at the map that goes
         net_ = pad_ = fed_pad_ = no_index;
         rows_.clear();
         outline_.clear();
