@@ -1,20 +1,17 @@
 // Thermal frames of any kind, whole and in pieces.
-#include <cstdint>
-#include <cstdlib>
-#include <string>
+#include <algorithm>
 
 #include "core/thermal/frame_files.h"
+#include "fuzz/demand.h"
 
-using namespace eh;
-
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-    const std::string bytes(reinterpret_cast<const char*>(data), size);
+extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t size) {
+    using namespace eh;
+    const std::string bytes = fuzz::text_of(data, size);
     const auto read = read_frames(bytes, "fuzz");
     if (read.ok()) {
         for (const ThermalFrame& frame : read->frames)
-            if (frame.celsius.size() !=
-                static_cast<std::size_t>(frame.width) * static_cast<std::size_t>(frame.height))
-                std::abort();
+            fuzz::demand(frame.celsius.size() ==
+                         static_cast<std::size_t>(frame.width) * static_cast<std::size_t>(frame.height));
     }
     PgmStream stream;
     for (std::size_t at = 0; at < size; at += 7)

@@ -72,7 +72,8 @@ std::string write_board(const BoardMap& map, const std::vector<BoardPicture>& pi
             unfitted.push_back(part.name);
     }
     for (const BoardPicture& picture : pictures) {
-        nlohmann::json one{{"file", picture.file}, {"side", side_names[static_cast<std::size_t>(picture.side)]}};
+        nlohmann::json one{{"file", picture.file},
+                           {"side", side_names[static_cast<std::size_t>(picture.side)]}};
         for (const MarkedPoint& mark : picture.marks)
             one["marks"].push_back({{"x_px", mark.seen.x_px},
                                     {"y_px", mark.seen.y_px},

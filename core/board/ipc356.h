@@ -22,9 +22,9 @@ struct BoardRemark {
 
 struct BoardImport {
     BoardMap map;
-    std::vector<BoardRemark> remarks;   // what could not be read, or may mean something else; the first 200
-    std::uint64_t further_remarks = 0;  // that were left out of the list
-    std::uint64_t records = 0;          // test records read
+    std::vector<BoardRemark> remarks;    // what could not be read, or may mean something else; the first 200
+    std::uint64_t further_remarks = 0;   // that were left out of the list
+    std::uint64_t records = 0;           // test records read
     std::vector<BoardPicture> pictures;  // of the program's own files
 };
 

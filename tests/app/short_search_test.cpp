@@ -304,7 +304,8 @@ TEST_CASE("a map is made of a photo: four points, pads by click, undo, saved and
         double x, y;
         const char* place;
     };
-    for (const Corner& corner : {Corner{20, 20, "4, 36"}, Corner{380, 20, "76; 36"}, Corner{380, 180, "76 4"}}) {
+    for (const Corner& corner :
+         {Corner{20, 20, "4, 36"}, Corner{380, 20, "76; 36"}, Corner{380, 180, "76 4"}}) {
         click_pixel(corner.x, corner.y);
         OpenBoard::type(panel.pointPlace(), corner.place);
     }

@@ -1,9 +1,14 @@
 // The command line as a person or a script meets it: the real program, its output and exit codes.
 #include <QProcess>
+#include <QTemporaryDir>
 #include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
 
+#include "core/board/board_json.h"
+#include "core/board/part_body.h"
+#include "core/thermal/frame_files.h"
+#include "sims/thermal_server.h"
 #include "tests/support/shop.h"
 
 using nlohmann::json;
@@ -226,4 +231,77 @@ TEST_CASE("millivolts along the copper name a part, and say what is missing", "[
     const auto score = nlohmann::json::parse(played.out);
     CHECK(score["boards"] == 20);
     CHECK(score["right_in_two"].get<double>() > 0.6);
+}
+
+TEST_CASE("heat names the warm part from frames, by a reference and by the supply's rhythm",
+          "[cli][thermal]") {
+    using namespace eh;
+    const QString board_file = QStringLiteral(EH_SOURCE_DIR "/data/boards/demo-board.json");
+    const auto board = read_board(board_file.toStdString());
+    REQUIRE(board.ok());
+    const int part = board->map.find_part("DP2");
+    const HeatSceneOptions camera;
+    const PlaneMap view = sims::camera_over(body_of(board->map, part)->centre(), 50.0, camera);
+    HeatScene scene = sims::swinging_scene(board->map, part, 0.2, 4.0, view, 5, camera);
+    const QTemporaryDir folder;
+    const auto write = [&](const char* name, const std::string& bytes) {
+        const QString file = folder.path() + "/" + name;
+        std::ofstream(file.toStdString(), std::ios::binary) << bytes;
+        return file;
+    };
+    const ThermalScale scale{0.002, -20.0};
+    std::string cold;
+    for (int i = 0; i < 20; ++i)
+        cold += write_pgm(scene.frame(), scale);
+    std::string swinging;
+    std::string warm;
+    for (int i = 0; i < 160; ++i) {
+        scene.advance(0.2, i % 20 >= 10);
+        swinging += write_pgm(scene.frame(), scale);
+        warm += i % 20 >= 17 ? write_pgm(scene.frame(), scale) : "";
+    }
+    QStringList marks;
+    for (const PicturePoint corner :
+         {PicturePoint{0, 0}, PicturePoint{159, 0}, PicturePoint{159, 119}, PicturePoint{0, 119}}) {
+        const Point place = view.place_of(corner);
+        marks << "--mark"
+              << QStringLiteral("%1,%2=%3,%4")
+                     .arg(corner.x_px)
+                     .arg(corner.y_px)
+                     .arg(place.x_mm)
+                     .arg(place.y_mm);
+    }
+    const QString looked = write("swinging.pgm", swinging);
+    const auto first_of = [](const Run& result) {
+        INFO(result.err);
+        REQUIRE(result.code == 0);
+        const json answer = json::parse(result.out);
+        CHECK(answer["can_tell"] == true);
+        return answer["candidates"][0]["part"].get<std::string>();
+    };
+    const QStringList asked = QStringList{"heat", board_file, looked, "--net", "vbus2"} + marks;
+    CHECK(first_of(run(asked)) == "DP2");
+    CHECK(first_of(run(asked + QStringList{"--period", "4"})) == "DP2");
+    CHECK(first_of(run(QStringList{"heat", board_file, write("warm.pgm", warm), "--net", "vbus2",
+                                   "--reference", write("cold.pgm", cold)} +
+                       marks)) == "DP2");
+    // What is missing or wrong is said.
+    CHECK(run(asked.mid(0, 7)).code == 1);  // one mark
+    const Run bad_mark = run(asked + QStringList{"--mark", "here"});
+    CHECK(bad_mark.code == 1);
+    CHECK_THAT(bad_mark.err, Catch::Contains("x_px"));
+    const Run no_net = run({"heat", board_file, looked, "--net", "nowhere"});
+    CHECK(no_net.code != 0);
+    const Run no_frames = run(QStringList{"heat", board_file, write("words.csv", "words")} + marks);
+    CHECK(no_frames.code == 1);
+    CHECK_THAT(no_frames.err, Catch::Contains("words.csv"));
+}
+
+TEST_CASE("locate plays its searches on seeded boards", "[cli]") {
+    const Run rails = run({"locate", "--evaluate", "500", "--rails", "--seed", "4"});
+    REQUIRE(rails.code == 0);
+    CHECK(json::parse(rails.out)["sound_called_short"] == 0);
+    const Run heat = run({"locate", "--evaluate", "2", "--heat", "--seed", "4"});
+    REQUIRE(heat.code == 0);
+    CHECK(json::parse(heat.out)["boards"] == 2);
 }

@@ -65,7 +65,8 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
     empty_->setAlignment(Qt::AlignCenter);
     empty_->setText(
         tr("No board is open. Open the netlist of this machine's board (IPC-D-356A, as board makers test by) "
-           "or a board file of this program. It is remembered for this kind of machine. Without one, begin from a "
+           "or a board file of this program. It is remembered for this kind of machine. Without one, begin "
+           "from a "
            "photo."));
     auto* head = new QHBoxLayout;
     head->addWidget(title_);
@@ -152,7 +153,8 @@ void BoardPage::showMarks() {
     else
         view_->setMarks(tabs_->currentWidget() == photo_ ? photo_->marks() : std::vector<BoardMark>{});
     const QImage heat = by_heat ? heat_->overlay() : QImage();
-    view_->setPicture(heat.isNull() ? photo_->image() : heat, heat.isNull() ? photo_->place() : heat_->view());
+    view_->setPicture(heat.isNull() ? photo_->image() : heat,
+                      heat.isNull() ? photo_->place() : heat_->view());
 }
 
 QWidget* BoardPage::makeSide() {
@@ -233,8 +235,8 @@ void BoardPage::showBoard(bool stay) {
 
 // A map that is made of a photo begins with the photo.
 void BoardPage::startFromPhoto() {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open a photo of the board"), {},
-                                                      tr("Pictures (*.png *.jpg *.jpeg *.bmp);;All files (*)"));
+    const QString file = QFileDialog::getOpenFileName(
+        this, tr("Open a photo of the board"), {}, tr("Pictures (*.png *.jpg *.jpeg *.bmp);;All files (*)"));
     if (file.isEmpty())
         return;
     openPhoto(file);

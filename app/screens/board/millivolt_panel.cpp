@@ -120,8 +120,9 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     connect(&bench_, &BoardBench::boardGoes, this, [this] { work_.waitForFinished(); });
     connect(&bench_, &BoardBench::boardEdited, this, [this] {
         const auto pads = static_cast<int>(bench_.map()->pads().size());
-        rows_.erase(std::remove_if(rows_.begin(), rows_.end(), [pads](const Row& one) { return one.pad >= pads; }),
-                    rows_.end());
+        rows_.erase(
+            std::remove_if(rows_.begin(), rows_.end(), [pads](const Row& one) { return one.pad >= pads; }),
+            rows_.end());
         if (fed_pad_ >= pads)
             fed_pad_ = no_index;
         pad_ = no_index;

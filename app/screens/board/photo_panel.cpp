@@ -27,7 +27,8 @@ PlaneMap unplaced(const QImage& image) {
     std::vector<MarkedPoint> marks;
     for (const PicturePoint corner :
          {PicturePoint{0, 0}, PicturePoint{wide, 0}, PicturePoint{wide, high}, PicturePoint{0, high}})
-        marks.push_back({corner, {unplaced_mm_a_pixel * corner.x_px, unplaced_mm_a_pixel * (high - corner.y_px)}});
+        marks.push_back(
+            {corner, {unplaced_mm_a_pixel * corner.x_px, unplaced_mm_a_pixel * (high - corner.y_px)}});
     return *PlaneMap::from_marks(marks);
 }
 
@@ -150,7 +151,8 @@ void PhotoPanel::takePictures(const QString& folder) {
             const auto place = PlaneMap::from_marks(picture.marks);
             if (image.isNull() || !place) {
                 emit said(tr("The picture %1 of this board cannot be shown: %2")
-                              .arg(file, image.isNull() ? reader.errorString() : format::qt(place.error().message)));
+                              .arg(file, image.isNull() ? reader.errorString()
+                                                        : format::qt(place.error().message)));
                 continue;
             }
             photos_[picture.side] = {{file.toStdString(), picture.side, picture.marks}, image, *place, true};
@@ -160,8 +162,9 @@ void PhotoPanel::takePictures(const QString& folder) {
 }
 
 void PhotoPanel::askForPhoto() {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open a photo of this side of the board"), {},
-                                                      tr("Pictures (*.png *.jpg *.jpeg *.bmp);;All files (*)"));
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Open a photo of this side of the board"), {},
+                                     tr("Pictures (*.png *.jpg *.jpeg *.bmp);;All files (*)"));
     if (file.isEmpty())
         return;
     if (const auto done = openPhoto(file, side_); !done)
@@ -201,8 +204,9 @@ void PhotoPanel::takePoint() {
                     place = bench_.map()->pad(pad).place;
     }
     if (!place) {
-        emit said(tr("Write where that point is: its x and y in millimetres, like 12.5, 40, or a pad of the map, like "
-                     "C12-1."));
+        emit said(tr(
+            "Write where that point is: its x and y in millimetres, like 12.5, 40, or a pad of the map, like "
+            "C12-1."));
         return;
     }
     own->picture.marks.push_back({*half_marked_, *place});
@@ -304,7 +308,8 @@ Outcome PhotoPanel::save(const QString& file) const {
     QSaveFile out(file);
     const QByteArray text = QByteArray::fromStdString(write_board(*bench_.map(), pictures));
     if (!out.open(QIODevice::WriteOnly) || out.write(text) != text.size() || !out.commit())
-        return Error{ErrorKind::unavailable, tr("the board cannot be written: %1").arg(out.errorString()).toStdString(),
+        return Error{ErrorKind::unavailable,
+                     tr("the board cannot be written: %1").arg(out.errorString()).toStdString(),
                      file.toStdString()};
     return Done{};
 }
@@ -352,17 +357,20 @@ void PhotoPanel::refresh() {
         fitted_->setText(bench_.map()->part(bench_.part()).fitted ? tr("&Not fitted") : tr("It &is fitted"));
     save_->setEnabled(any && (own == nullptr || own->placed));
     if (points_->isChecked())
-        need_->setText(half_marked_
-                           ? tr("Where is it? Its x and y in millimetres from one corner of the board, Enter.")
-                           : tr("Point %1 of 4: click it in the photo. Screw holes and corners are good ones.")
-                                 .arg(own->picture.marks.size() + 1));
+        need_->setText(
+            half_marked_ ? tr("Where is it? Its x and y in millimetres from one corner of the board, Enter.")
+                         : tr("Point %1 of 4: click it in the photo. Screw holes and corners are good ones.")
+                               .arg(own->picture.marks.size() + 1));
     else if (add_->isChecked())
-        need_->setText(tr("Type part-pin and net, then click that pad in the photo. The next pin is offered."));
+        need_->setText(
+            tr("Type part-pin and net, then click that pad in the photo. The next pin is offered."));
     else if (own == nullptr)
-        need_->setText(tr("No netlist? A photo will do: open one of this side, tie it to millimetres by four points, "
-                          "and mark the parts of the rail in question. A netlist can have a photo under it too."));
+        need_->setText(
+            tr("No netlist? A photo will do: open one of this side, tie it to millimetres by four points, "
+               "and mark the parts of the rail in question. A netlist can have a photo under it too."));
     else if (!own->placed)
-        need_->setText(tr("Mark four points whose places you measured with a ruler, or that are pads of the map."));
+        need_->setText(
+            tr("Mark four points whose places you measured with a ruler, or that are pads of the map."));
     else
         need_->setText(tr("The photo lies on the board. Add the pads that you need, and save."));
     emit marksChanged();

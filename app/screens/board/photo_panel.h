@@ -51,7 +51,7 @@ class PhotoPanel : public QWidget {
     struct Photo {
         BoardPicture picture;
         QImage image;
-        PlaneMap place;       // a tenth of a millimetre a pixel until four points are marked
+        PlaneMap place;  // a tenth of a millimetre a pixel until four points are marked
         bool placed = false;
     };
 

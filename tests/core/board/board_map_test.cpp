@@ -131,7 +131,9 @@ TEST_CASE("a board in the program's own format is written and read as the same",
     BoardImport found = netlist(small_board);
     found.map.set_fitted(found.map.find_part("R1"), false);
     const std::vector<BoardPicture> pictures{
-        {"front.jpg", BoardSide::bottom, {{{1, 2}, {3, 4}}, {{100, 2}, {30, 4}}, {{100, 80}, {30, 24}}, {{1, 80}, {3, 24}}}}};
+        {"front.jpg",
+         BoardSide::bottom,
+         {{{1, 2}, {3, 4}}, {{100, 2}, {30, 4}}, {{100, 80}, {30, 24}}, {{1, 80}, {3, 24}}}}};
     const auto with_picture = parse_board(write_board(found.map, pictures), "pictures");
     REQUIRE(with_picture.ok());
     CHECK(with_picture->pictures == pictures);
