@@ -9,6 +9,7 @@
 #include "app/models/diagnosis_service.h"
 #include "core/base/files.h"
 #include "core/board/machine_match.h"
+#include "core/job/quick_line.h"
 #include "core/machine/machine_profile.h"
 #include "instruments/bench_supply.h"
 
@@ -114,6 +115,13 @@ std::optional<NetValue> BoardBench::readingOf(int net, NetQuantity quantity) con
 
 std::optional<NetValue> BoardBench::reading(NetQuantity quantity) const {
     return readingOf(net_, quantity);
+}
+
+QString BoardBench::conflict(NetQuantity quantity) const {
+    if (!session_.hasJob())
+        return {};
+    const ReadingKind kind = quantity == NetQuantity::ohms ? ReadingKind::net_ohms : ReadingKind::diode;
+    return format::qt(bench_conflict(kind, session_.job().bench));
 }
 
 void BoardBench::take(NetQuantity quantity, const NetValue& value) {

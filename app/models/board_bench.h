@@ -44,6 +44,8 @@ class BoardBench : public QObject {
 
     // What the picked net read on this board, typed here or in the job; the newest.
     [[nodiscard]] std::optional<NetValue> reading(NetQuantity quantity) const;
+    // Why the strip does not stand as this measurement needs it, for people; empty when it does.
+    [[nodiscard]] QString conflict(NetQuantity quantity) const;
     // Keeps a reading of the picked net.
     void take(NetQuantity quantity, const NetValue& value);
     // Makes the picked net's reading a reference for boards to come, or none.

@@ -79,7 +79,7 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
     add(side_button_, tr("Turn the board over (T)"), [this] { turnOver(); });
     add(new QPushButton(tr("&Whole board"), this), tr("Show all of it (0)"), [this] { view_->showAll(); });
     add(new QPushButton(tr("&Open …"), this), tr("Open a netlist or a board"), [this] { openAsked(); });
-    add(new QPushButton(tr("From a p&hoto …"), this), tr("Without a netlist: mark parts and nets on a photo"),
+    add(new QPushButton(tr("From a photo …"), this), tr("Without a netlist: mark parts and nets on a photo"),
         [this] { startFromPhoto(); });
     auto* body = new QHBoxLayout;
     body->addWidget(makeSide());
@@ -120,7 +120,7 @@ void BoardPage::makeTabs() {
     tabs_->addTab(feed_, tr("Fee&d it"));
     tabs_->addTab(millivolts_, tr("&Millivolts"));
     tabs_->addTab(heat_, tr("&Heat"));
-    tabs_->addTab(photo_, tr("P&hoto"));
+    tabs_->addTab(photo_, tr("Photo"));
     connect(photo_, &PhotoPanel::said, this, &BoardPage::said);
     connect(photo_, &PhotoPanel::marksChanged, this, &BoardPage::showMarks);
     connect(photo_, &PhotoPanel::boardMade, this, [this] { showBoard(view_->isVisibleTo(this)); });

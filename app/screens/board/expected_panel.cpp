@@ -37,6 +37,7 @@ ExpectedPanel::ExpectedPanel(BoardBench& bench, QWidget* parent)
       entry_(new QLineEdit(this)),
       leads_(new QDoubleSpinBox(this)),
       sound_(new QPushButton(tr("&Keep as sound"), this)),
+      caution_(new QLabel(this)),
       bar_(new RangeBar(this)),
       verdict_(wrapped_label(this, tr("What the reading is against what is expected"))),
       evidence_(wrapped_label(this, tr("What is known of this net"))),
@@ -76,17 +77,16 @@ QWidget* ExpectedPanel::makeReading() {
     leads_->setToolTip(tr("What the meter shows with its probes together; taken off each reading"));
     sound_->setToolTip(tr("This net is sound on this board: its reading is a reference for the next one"));
     auto* form = new QFormLayout;
-    form->addRow(tr("&Measure"), quantity_);
+    form->addRow(tr("Measure"), quantity_);
     form->addRow(tr("It &reads"), entry_);
     form->addRow(tr("&Leads"), leads_);
-    auto* caution = new QLabel(tr("Charger and battery out, supply off."), side);
-    caution->setProperty("role", "caution");
-    caution->setWordWrap(true);
+    caution_->setProperty("role", "caution");
+    caution_->setWordWrap(true);
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
     column->addLayout(form);
     column->addWidget(sound_);
-    column->addWidget(caution);
+    column->addWidget(caution_);
     column->addStretch(1);
     connect(entry_, &QLineEdit::returnPressed, this, &ExpectedPanel::take);
     connect(quantity_, &QComboBox::currentIndexChanged, this, [this] {
@@ -167,6 +167,9 @@ void ExpectedPanel::offerParts() {
 }
 
 void ExpectedPanel::refresh() {
+    const QString conflict = bench_.conflict(asked());
+    caution_->setText(conflict.isEmpty() ? tr("Charger and battery out, supply off: as the strip says.")
+                                         : conflict);
     const bool any = bench_.map() != nullptr && bench_.net() != no_index;
     for (QWidget* widget :
          {static_cast<QWidget*>(entry_), static_cast<QWidget*>(removed_), static_cast<QWidget*>(after_)})

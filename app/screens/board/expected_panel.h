@@ -49,6 +49,7 @@ class ExpectedPanel : public QWidget {
     QLineEdit* entry_;
     QDoubleSpinBox* leads_;
     QPushButton* sound_;
+    QLabel* caution_;
     RangeBar* bar_;
     QLabel* verdict_;
     QLabel* evidence_;

@@ -77,13 +77,13 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
       way_(new QComboBox(this)),
       period_(new QDoubleSpinBox(this)),
       reference_(new QPushButton(tr("&Reference (supply off)"), this)),
-      mark_(new QPushButton(tr("&Mark 4 points"), this)),
+      mark_(new QPushButton(tr("Mark 4 points"), this)),
       over_(new QPushButton(tr("O&verlay"), this)),
       alcohol_(new QPushButton(tr("By &alcohol"), this)),
       finger_(new QPushButton(tr("By f&inger"), this)),
       verdict_(new QLabel(this)),
       list_(new QLabel(this)),
-      take_(new QPushButton(tr("&Take as a reading"), this)) {
+      take_(new QPushButton(tr("Take as a readin&g"), this)) {
     setAcceptDrops(true);
     auto* row = new QHBoxLayout(this);
     row->setSpacing(16);
@@ -143,7 +143,7 @@ QWidget* HeatPanel::makeSide() {
     over_->setCheckable(true);
     over_->setChecked(true);
     mark_->setCheckable(true);
-    auto* files = new QPushButton(tr("&Open frames …"), side);
+    auto* files = new QPushButton(tr("Open frames …"), side);
     auto* line = new QHBoxLayout;
     line->addWidget(address_, 1);
     line->addWidget(connect_);

@@ -39,7 +39,7 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
       table_(new QTableWidget(0, ReadColumns, this)),
       verdict_(new QLabel(this)),
       list_(new QLabel(this)),
-      take_(new QPushButton(tr("&Take as a reading"), this)) {
+      take_(new QPushButton(tr("Take as a readin&g"), this)) {
     amps_->setRange(0.01, 30.0);
     amps_->setValue(usual_amps);
     amps_->setSuffix(tr(" A"));

@@ -37,7 +37,7 @@ PlaneMap unplaced(const QImage& image) {
 PhotoPanel::PhotoPanel(BoardBench& bench, QWidget* parent)
     : QWidget(parent),
       bench_(bench),
-      points_(new QPushButton(tr("Mark 4 &points"), this)),
+      points_(new QPushButton(tr("Mark 4 points"), this)),
       point_place_(new QLineEdit(this)),
       add_(new QPushButton(tr("&Add pads"), this)),
       pad_(new QLineEdit(this)),
@@ -45,7 +45,7 @@ PhotoPanel::PhotoPanel(BoardBench& bench, QWidget* parent)
       fitted_(new QPushButton(tr("&Not fitted"), this)),
       save_(new QPushButton(tr("&Save the board …"), this)),
       need_(new QLabel(this)) {
-    auto* open = new QPushButton(tr("Open a p&hoto …"), this);
+    auto* open = new QPushButton(tr("Open a photo …"), this);
     points_->setCheckable(true);
     add_->setCheckable(true);
     point_place_->setPlaceholderText(tr("x, y in mm, or a pad: C12-1"));
