@@ -148,6 +148,34 @@ void BoardBench::take(NetQuantity quantity, const NetValue& value) {
     emit readingsChanged();
 }
 
+QString BoardBench::takeRemoved(int part, const NetValue& value) {
+    const Net* known = machineNet();
+    const Block* block = machinePart(part);
+    if (known == nullptr || block == nullptr)
+        return tr(
+            "The model of this machine does not know both net and part: the suspects stay as they are.");
+    // One capacitor in the model stands for all of the rail's: with one of them off it is not off.
+    const auto& on_net = board_->map.parts_on(net_);
+    const auto alike = std::count_if(on_net.begin(), on_net.end(), [&](int other) {
+        return board_->map.part(other).fitted && machinePart(other) == block;
+    });
+    if (alike > 1)
+        return tr("The model has one part for the %1 like it on this net: the suspects stay as they are.")
+            .arg(alike);
+    Reading reading;
+    reading.kind = ReadingKind::net_ohms;
+    reading.configuration = switched_off(session_.job().bench);
+    auto& removed = reading.configuration.removed;
+    removed.insert(std::upper_bound(removed.begin(), removed.end(), block->id), block->id);
+    removed.erase(std::unique(removed.begin(), removed.end()), removed.end());
+    reading.place = known->id;
+    reading.over_limit = value.open;
+    reading.value = value.open ? 0.0 : std::max(0.0, value.value - value.lead_ohms);
+    reading.source = "typed";
+    session_.addReading(reading);
+    return tr("Taken as a reading with %1 off.").arg(format::qt(block->title));
+}
+
 void BoardBench::setSound(NetQuantity quantity, bool sound) {
     if (!board_ || net_ == no_index)
         return;

@@ -48,6 +48,9 @@ class BoardBench : public QObject {
     [[nodiscard]] QString conflict(NetQuantity quantity) const;
     // Keeps a reading of the picked net.
     void take(NetQuantity quantity, const NetValue& value);
+    // A reading of the picked net with a part taken off, as one of the job; gives back what happened, for
+    // people.
+    QString takeRemoved(int part, const NetValue& value);
     // Makes the picked net's reading a reference for boards to come, or none.
     void setSound(NetQuantity quantity, bool sound);
     [[nodiscard]] bool isSound(NetQuantity quantity) const;

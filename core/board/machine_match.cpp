@@ -93,6 +93,7 @@ std::vector<const Block*> machine_parts(const BoardMap& map, int part, const Kno
     std::stable_sort(found.begin(), found.end(),
                      [](const auto& a, const auto& b) { return a.first > b.first; });
     std::vector<const Block*> blocks;
+    blocks.reserve(found.size());
     for (const auto& [share, block] : found)
         blocks.push_back(block);
     return blocks;

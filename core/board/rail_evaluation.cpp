@@ -14,6 +14,7 @@ constexpr double model_off_ln = 0.7;
 constexpr double meter_share = 0.005;
 constexpr double meter_digit_ohms = 0.01;
 constexpr double nulled_within_ohms = 0.03;
+constexpr std::size_t model_samples = 24;
 
 class Bench {
   public:
@@ -51,9 +52,9 @@ class Bench {
         }
         if ((which & 4) != 0) {
             const double middle = spread(kind_ohms, model_off_ln);
-            std::vector<double> samples;
-            for (int s = 0; s < 24; ++s)
-                samples.push_back(spread(middle, board_to_board_ln));
+            std::vector<double> samples(model_samples);
+            for (double& sample : samples)
+                sample = spread(middle, board_to_board_ln);
             if (const auto model = model_evidence(NetQuantity::ohms, samples))
                 known.push_back(*model);
         }

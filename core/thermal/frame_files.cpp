@@ -21,7 +21,7 @@ std::string line_place(const std::string& name, std::uint64_t line) {
     return name + ", line " + std::to_string(line);
 }
 
-ThermalFrame frame_of(CountPicture picture, const ThermalScale& usual, bool& guessed) {
+ThermalFrame frame_of(const CountPicture& picture, const ThermalScale& usual, bool& guessed) {
     const FrameNotes notes = read_notes(picture.notes);
     guessed = guessed || !notes.scale;
     const ThermalScale scale = notes.scale.value_or(usual);
@@ -194,7 +194,7 @@ Outcome PgmStream::feed(const char* bytes, std::size_t count) {
             const auto low = static_cast<unsigned char>(waiting_[head->bytes + 2 * i + 1]);
             picture.counts.push_back(static_cast<std::uint16_t>(high << 8U | low));
         }
-        frames_.push_back(frame_of(std::move(picture), scale_, guessed_scale_));
+        frames_.push_back(frame_of(picture, scale_, guessed_scale_));
         waiting_.erase(0, head->bytes + 2 * pixels);
     }
     return Done{};
@@ -207,7 +207,7 @@ Result<FrameFile> read_frames(const std::string& bytes, const std::string& name,
         auto picture = read_png(bytes);
         if (!picture)
             return refused(picture.error().message, name);
-        file.frames.push_back(frame_of(std::move(picture).value(), scale, guessed));
+        file.frames.push_back(frame_of(*picture, scale, guessed));
     } else if (bytes.compare(0, 2, "P5") == 0) {
         PgmStream stream(scale);
         const auto read = stream.feed(bytes.data(), bytes.size());

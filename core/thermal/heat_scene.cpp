@@ -54,7 +54,7 @@ void blur(std::vector<float>& values, int width, int height, double sigma) {
 
 }  // namespace
 
-HeatScene::HeatScene(const BoardMap& map, BoardSide side, std::vector<HeatSource> sources,
+HeatScene::HeatScene(const BoardMap& map, BoardSide side, const std::vector<HeatSource>& sources,
                      const PlaneMap& view, std::uint64_t seed, const HeatSceneOptions& options)
     : options_(options), random_(seed) {
     for (const HeatSource& source : sources) {

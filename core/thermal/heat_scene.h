@@ -39,8 +39,8 @@ class HeatScene {
   public:
     // What the camera sees of one side of the board. Requires a map that outlives the scene; sources without
     // a place make no heat.
-    HeatScene(const BoardMap& map, BoardSide side, std::vector<HeatSource> sources, const PlaneMap& view,
-              std::uint64_t seed, const HeatSceneOptions& options = {});
+    HeatScene(const BoardMap& map, BoardSide side, const std::vector<HeatSource>& sources,
+              const PlaneMap& view, std::uint64_t seed, const HeatSceneOptions& options = {});
 
     // Lets time pass with the supply on or off.
     void advance(double seconds, bool powered);

@@ -107,6 +107,7 @@ class SpotFit {
 
     static constexpr int window = 14;       // pixels to each side that a fit looks at
     static constexpr int places_each = 25;  // along x and y
+    static constexpr int middle_place = places_each / 2;
     static constexpr double place_step = 0.25;
     static constexpr std::array<double, 7> widths_px{0.6, 1.0, 1.6, 2.6, 4.2, 6.8, 11.0};
     static constexpr double rounded_px = 1.5;  // no profile is sharper than the lens
@@ -171,8 +172,8 @@ class SpotFit {
         for (int i = 0; i < places_each; ++i)
             for (int k = 0; k < places_each; ++k)
                 for (const double width : widths_px) {
-                    const double x = top_x + (i - places_each / 2) * place_step;
-                    const double y = top_y + (k - places_each / 2) * place_step;
+                    const double x = top_x + (i - middle_place) * place_step;
+                    const double y = top_y + (k - middle_place) * place_step;
                     tried.push_back({x, y, width, fit_at(x, y, width, x0, y0, x1, y1)});
                 }
         for (const Tried& one : tried)

@@ -101,6 +101,7 @@ Result<CountPicture> read_png(const std::string& bytes) {
     const std::size_t row_bytes = png_get_rowbytes(reading.png, reading.info);
     std::vector<png_byte> pixels(row_bytes * static_cast<std::size_t>(picture.height));
     std::vector<png_bytep> rows;
+    rows.reserve(static_cast<std::size_t>(picture.height));
     for (int y = 0; y < picture.height; ++y)
         rows.push_back(pixels.data() + row_bytes * static_cast<std::size_t>(y));
     if (!read_rows(reading, rows.data()))
@@ -122,6 +123,7 @@ std::string png_of(const CountPicture& picture) {
         pixels.push_back(static_cast<png_byte>(count & 0xFFU));
     }
     std::vector<png_bytep> rows;
+    rows.reserve(static_cast<std::size_t>(picture.height));
     for (int y = 0; y < picture.height; ++y)
         rows.push_back(pixels.data() +
                        2UL * static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(y));

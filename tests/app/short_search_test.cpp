@@ -96,6 +96,16 @@ TEST_CASE("a part taken off: what to expect, and what it was", "[app][board]") {
     CHECK(panel.removal().contains("was not the short"));
     OpenBoard::type(panel.after(), "390k");
     CHECK(panel.removal().contains("it was the part"));
+    // Several parts of this net are one in the model: with one of them off, nothing is said there.
+    CHECK(b.job().readings.size() == 2);
+    panel.removed().setCurrentIndex(panel.removed().findText("J2"));
+    OpenBoard::type(panel.after(), "3r4");
+    // The receptacle is one part in the model too, so that the reading counts.
+    REQUIRE(b.job().readings.size() == 3);
+    const Reading& taken = b.job().readings.back();
+    REQUIRE(taken.configuration.removed.size() == 1);
+    CHECK(taken.place == "vbus2");
+    CHECK(taken.value == 3.4);
 }
 
 TEST_CASE("the plan for feeding a net follows its ohms and goes to the supply as it is picked",

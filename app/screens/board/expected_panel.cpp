@@ -114,7 +114,7 @@ QWidget* ExpectedPanel::makeRemoval() {
     column->addWidget(after_);
     column->addWidget(removal_, 1);
     connect(removed_, &QComboBox::currentIndexChanged, this, &ExpectedPanel::refreshRemoval);
-    connect(after_, &QLineEdit::returnPressed, this, &ExpectedPanel::refreshRemoval);
+    connect(after_, &QLineEdit::returnPressed, this, &ExpectedPanel::takeRemoval);
     return side;
 }
 
@@ -189,12 +189,8 @@ void ExpectedPanel::refresh() {
     // Without a reading the range is shown all the same: judged as if it were what is expected.
     const NetJudgement judged =
         judge_net(asked(), reading.value_or(NetValue{1.0, false, 0.0, 0.05}), evidence);
-    if (reading)
-        verdict_->setText(format::qt(judged.says));
-    else if (evidence.empty())
-        verdict_->setText(format::qt(judged.says));
-    else
-        verdict_->setText(tr("Not measured yet on this board."));
+    const bool only_missing = !reading && !evidence.empty();
+    verdict_->setText(only_missing ? tr("Not measured yet on this board.") : format::qt(judged.says));
     QStringList lines;
     for (const NetEvidence& one : evidence)
         lines += tr("%1: %2").arg(format::qt(one.from), value_words(asked(), one));
@@ -225,6 +221,14 @@ void ExpectedPanel::refreshRemoval() {
         return;
     if (const auto after = typed(after_->text(), NetQuantity::ohms))
         removal_->setText(format::qt(judge_removal(*before, *after, evidence, part).says));
+}
+
+// A reading of the job too, where the model has the part.
+void ExpectedPanel::takeRemoval() {
+    refreshRemoval();
+    const auto after = typed(after_->text(), NetQuantity::ohms);
+    if (after && removed_->currentIndex() >= 0)
+        emit said(bench_.takeRemoved(removed_->currentData().toInt(), *after));
 }
 
 }  // namespace eh

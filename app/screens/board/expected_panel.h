@@ -39,6 +39,7 @@ class ExpectedPanel : public QWidget {
     void take();
     void refresh();
     void refreshRemoval();
+    void takeRemoval();
     void offerParts();
     [[nodiscard]] NetQuantity asked() const;
     // What was typed, or nothing with a sentence.

@@ -344,6 +344,25 @@ std::vector<BoardMark> PhotoPanel::marks() const {
     return marks;
 }
 
+QString PhotoPanel::nextStep() const {
+    const Photo* own = photo();
+    if (points_->isChecked() && half_marked_)
+        return tr("Where is it? Its x and y in millimetres from one corner of the board, Enter.");
+    if (points_->isChecked())
+        return tr("Point %1 of 4: click it in the photo. Screw holes and corners are good ones.")
+            .arg(own->picture.marks.size() + 1);
+    if (add_->isChecked())
+        return tr("Type part-pin and net, then click that pad in the photo. The next pin is offered.");
+    if (own == nullptr)
+        return tr(
+            "No netlist? A photo will do: open one of this side, tie it to millimetres by four points, and "
+            "mark "
+            "the parts of the rail in question. A netlist can have a photo under it too.");
+    if (!own->placed)
+        return tr("Mark four points whose places you measured with a ruler, or that are pads of the map.");
+    return tr("The photo lies on the board. Add the pads that you need, and save.");
+}
+
 void PhotoPanel::refresh() {
     const Photo* own = photo();
     const bool any = bench_.map() != nullptr;
@@ -356,23 +375,7 @@ void PhotoPanel::refresh() {
     if (fitted_->isEnabled())
         fitted_->setText(bench_.map()->part(bench_.part()).fitted ? tr("&Not fitted") : tr("It &is fitted"));
     save_->setEnabled(any && (own == nullptr || own->placed));
-    if (points_->isChecked())
-        need_->setText(
-            half_marked_ ? tr("Where is it? Its x and y in millimetres from one corner of the board, Enter.")
-                         : tr("Point %1 of 4: click it in the photo. Screw holes and corners are good ones.")
-                               .arg(own->picture.marks.size() + 1));
-    else if (add_->isChecked())
-        need_->setText(
-            tr("Type part-pin and net, then click that pad in the photo. The next pin is offered."));
-    else if (own == nullptr)
-        need_->setText(
-            tr("No netlist? A photo will do: open one of this side, tie it to millimetres by four points, "
-               "and mark the parts of the rail in question. A netlist can have a photo under it too."));
-    else if (!own->placed)
-        need_->setText(
-            tr("Mark four points whose places you measured with a ruler, or that are pads of the map."));
-    else
-        need_->setText(tr("The photo lies on the board. Add the pads that you need, and save."));
+    need_->setText(nextStep());
     emit marksChanged();
 }
 

@@ -63,6 +63,7 @@ class PhotoPanel : public QWidget {
     void toggleFitted();
     void rebuild(std::size_t pads);
     void refresh();
+    [[nodiscard]] QString nextStep() const;
     [[nodiscard]] Photo* photo();
     [[nodiscard]] const Photo* photo() const;
 
