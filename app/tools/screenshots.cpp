@@ -2,6 +2,7 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QLineEdit>
+#include <QPainter>
 #include <QSpinBox>
 #include <QStandardPaths>
 #include <QTemporaryDir>
@@ -17,6 +18,7 @@
 #include "app/screens/board/expected_panel.h"
 #include "app/screens/board/heat_panel.h"
 #include "app/screens/board/millivolt_panel.h"
+#include "app/screens/board/photo_panel.h"
 #include "app/screens/check/check_page.h"
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/instruments/supply_panel.h"
@@ -118,6 +120,36 @@ void mark_points(eh::MainWindow& window) {
     }
 }
 
+// A made-up photo of the board: its own picture, dyed, tied to the map by four of its pads.
+void show_photo(eh::MainWindow& window, const QString& folder, bool& good) {
+    eh::BoardPage& page = window.board();
+    const eh::BoardMap& map = *page.map();
+    page.tabs().setCurrentIndex(0);
+    page.clearPick();
+    page.view().showAll();
+    QImage photo = page.view().grab().toImage();
+    QPainter painter(&photo);
+    painter.setCompositionMode(QPainter::CompositionMode_Multiply);
+    painter.fillRect(photo.rect(), QColor(60, 120, 90));
+    painter.end();
+    const QTemporaryDir shots;
+    (void)photo.save(shots.path() + "/top.png");
+    std::vector<QPointF> seen;
+    const QStringList pads{"J1-A1", "J2-A1", "UE1-1", "UCPU1-1"};
+    for (const QString& name : pads)
+        for (const int pad : map.part(map.find_part(name.section('-', 0, 0).toStdString())).pads)
+            if (map.pad(pad).pin == name.section('-', 1).toStdString())
+                seen.push_back(page.view().at(*map.pad(pad).place));
+    page.openPhoto(shots.path() + "/top.png");
+    page.photo().pointsButton().click();
+    for (std::size_t i = 0; i < seen.size(); ++i) {
+        click_on_board(window, page.photo().place().place_of({seen[i].x(), seen[i].y()}));
+        if (i + 1 < seen.size())
+            type_into(page.photo().pointPlace(), pads[static_cast<int>(i)]);
+    }
+    good &= take(window, folder, "photo");
+}
+
 // The searches for a short: what the net should read, how to feed it, millivolts along its copper, heat.
 void show_board(eh::MainWindow& window, const QString& folder, bool& good) {
     eh::BoardPage& page = window.board();
@@ -145,6 +177,7 @@ void show_board(eh::MainWindow& window, const QString& folder, bool& good) {
     page.view().showPicked();
     QTest::qWait(camera_ms);
     good &= take(window, folder, "heat");
+    show_photo(window, folder, good);
     page.tabs().setCurrentIndex(0);
 }
 

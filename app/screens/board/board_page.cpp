@@ -152,8 +152,10 @@ void BoardPage::showMarks() {
         view_->setMarks(millivolts_->marks());
     else
         view_->setMarks(tabs_->currentWidget() == photo_ ? photo_->marks() : std::vector<BoardMark>{});
+    const bool marking = tabs_->currentWidget() == photo_ && photo_->isUnplaced();
+    view_->showPads(!marking);
     const QImage heat = by_heat ? heat_->overlay() : QImage();
-    view_->setPicture(heat.isNull() ? photo_->image() : heat,
+    view_->setPicture(heat.isNull() ? (marking || !photo_->isUnplaced() ? photo_->image() : QImage()) : heat,
                       heat.isNull() ? photo_->place() : heat_->view());
 }
 

@@ -87,6 +87,11 @@ void BoardView::setPicture(const QImage& picture, const PlaneMap& where) {
     changeLook();
 }
 
+void BoardView::showPads(bool shown) {
+    pads_shown_ = shown;
+    changeLook();
+}
+
 void BoardView::changeLook() {
     stale_ = true;
     update();
@@ -371,10 +376,13 @@ void BoardView::paintAnew() {
     painted_.fill(theme::colours().paper);
     QPainter painter(&painted_);
     painter.translate(beyond, beyond);
-    paintBoard(painter);
+    if (pads_shown_)
+        paintBoard(painter);
     paintPicture(painter);
-    paintParts(painter, window);
-    paintPads(painter, window);
+    if (pads_shown_) {
+        paintParts(painter, window);
+        paintPads(painter, window);
+    }
     painted_at_ = {pixels_a_mm_ * centre_.x_mm, pixels_a_mm_ * centre_.y_mm};
     stale_ = false;
 }

@@ -31,6 +31,8 @@ class BoardView : public QWidget {
     [[nodiscard]] const std::vector<BoardMark>& marks() const { return marks_; }
     // A picture that lies under the pads; a null image takes it away.
     void setPicture(const QImage& picture, const PlaneMap& where);
+    // Without them a picture that does not lie on the board yet is seen alone.
+    void showPads(bool shown);
     // The whole board, or what is picked.
     void showAll();
     void showPicked();
@@ -79,6 +81,7 @@ class BoardView : public QWidget {
     std::vector<BoardMark> marks_;
     QImage picture_;
     PlaneMap picture_place_;
+    bool pads_shown_ = true;
     QPixmap painted_;
     QPointF painted_at_;  // where the painted centre was, in pixels of this scale
     bool stale_ = true;

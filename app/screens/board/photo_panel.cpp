@@ -8,6 +8,7 @@
 #include <QRegularExpression>
 #include <QSaveFile>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
@@ -20,15 +21,21 @@ constexpr std::size_t photo_marks = 4;
 constexpr double unplaced_mm_a_pixel = 0.1;
 constexpr double marked_pad_mm = 0.8;
 
-// As if a pixel were a tenth of a millimetre, rows going down.
-PlaneMap unplaced(const QImage& image) {
+// As wide as the board, or a tenth of a millimetre a pixel where that is not known; rows going down.
+PlaneMap unplaced(const QImage& image, const BoardMap* map) {
     const double wide = image.width();
     const double high = image.height();
+    Point corner;
+    double mm_a_pixel = unplaced_mm_a_pixel;
+    if (map != nullptr && map->extent()) {
+        corner = map->extent()->least;
+        mm_a_pixel = std::max(map->extent()->most.x_mm - corner.x_mm, 10.0) / wide;
+    }
     std::vector<MarkedPoint> marks;
-    for (const PicturePoint corner :
+    for (const PicturePoint seen :
          {PicturePoint{0, 0}, PicturePoint{wide, 0}, PicturePoint{wide, high}, PicturePoint{0, high}})
         marks.push_back(
-            {corner, {unplaced_mm_a_pixel * corner.x_px, unplaced_mm_a_pixel * (high - corner.y_px)}});
+            {seen, {corner.x_mm + mm_a_pixel * seen.x_px, corner.y_mm + mm_a_pixel * (high - seen.y_px)}});
     return *PlaneMap::from_marks(marks);
 }
 
@@ -48,9 +55,9 @@ PhotoPanel::PhotoPanel(BoardBench& bench, QWidget* parent)
     auto* open = new QPushButton(tr("Open a photo …"), this);
     points_->setCheckable(true);
     add_->setCheckable(true);
-    point_place_->setPlaceholderText(tr("x, y in mm, or a pad: C12-1"));
+    point_place_->setPlaceholderText(tr("12.5, 40 or C12-1"));
     point_place_->setAccessibleName(tr("Where the marked point is"));
-    pad_->setPlaceholderText(tr("part-pin net: C12-1 vin"));
+    pad_->setPlaceholderText(tr("C12-1 vin"));
     pad_->setAccessibleName(tr("The pad that is clicked next"));
     fitted_->setToolTip(tr("The picked part's place is empty by design: it is never suspected"));
     need_->setWordWrap(true);
@@ -73,8 +80,8 @@ PhotoPanel::PhotoPanel(BoardBench& bench, QWidget* parent)
     right->addLayout(buttons);
     auto* row = new QHBoxLayout(this);
     row->setSpacing(20);
-    row->addLayout(left, 1);
-    row->addLayout(right, 2);
+    row->addLayout(left, 2);
+    row->addLayout(right, 3);
     connect(open, &QPushButton::clicked, this, &PhotoPanel::askForPhoto);
     connect(points_, &QPushButton::toggled, this, [this](bool on) {
         half_marked_.reset();
@@ -126,7 +133,7 @@ Outcome PhotoPanel::openPhoto(const QString& file, BoardSide side) {
         return refused(tr("This is no picture that can be read: %1").arg(reader.errorString()).toStdString(),
                        QFileInfo(file).fileName().toStdString());
     side_ = side;
-    photos_[side] = {{file.toStdString(), side, {}}, image, unplaced(image), false};
+    photos_[side] = {{file.toStdString(), side, {}}, image, unplaced(image, bench_.map()), false};
     if (bench_.map() == nullptr) {
         BoardImport board;
         board.map.title = QFileInfo(file).completeBaseName().toStdString();
@@ -347,7 +354,9 @@ std::vector<BoardMark> PhotoPanel::marks() const {
 QString PhotoPanel::nextStep() const {
     const Photo* own = photo();
     if (points_->isChecked() && half_marked_)
-        return tr("Where is it? Its x and y in millimetres from one corner of the board, Enter.");
+        return tr(
+            "Where is it? Its x and y in millimetres from one corner of the board, or the name of a pad, "
+            "Enter.");
     if (points_->isChecked())
         return tr("Point %1 of 4: click it in the photo. Screw holes and corners are good ones.")
             .arg(own->picture.marks.size() + 1);

@@ -29,6 +29,8 @@ class PhotoPanel : public QWidget {
     [[nodiscard]] bool wantsPlace() const;
     Outcome save(const QString& file) const;
 
+    // There is a photo of this side that does not lie on the board yet.
+    [[nodiscard]] bool isUnplaced() const { return photo() != nullptr && !photo()->placed; }
     // What lies under the pads of this side, and where.
     [[nodiscard]] QImage image() const;
     [[nodiscard]] PlaneMap place() const;
