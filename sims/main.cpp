@@ -123,13 +123,13 @@ int look_at_board(const CameraOptions& camera, const Options& options, const Add
     if (!body)
         return fail("there is no part “" + camera.part + "” with a place on this board");
     const eh::HeatSceneOptions scene_options;
-    const eh::PlaneMap view = eh::sims::camera_over(body->centre(), camera.wide_mm, scene_options);
+    const eh::PlaneMap view = eh::camera_over(body->centre(), camera.wide_mm, scene_options);
     QElapsedTimer clock;
     clock.start();
-    eh::sims::ThermalServer server(
-        eh::sims::swinging_scene(board->map, part, camera.kelvin, camera.server.period_s, view,
-                                 options.machine.seed, scene_options),
-        camera.server, [&clock] { return static_cast<double>(clock.nsecsElapsed()) * 1e-9; });
+    eh::sims::ThermalServer server(eh::swinging_scene(board->map, part, camera.kelvin, camera.server.period_s,
+                                                      view, options.machine.seed, scene_options),
+                                   camera.server,
+                                   [&clock] { return static_cast<double>(clock.nsecsElapsed()) * 1e-9; });
     return serve(server, address, "") ? QCoreApplication::exec() : 1;
 }
 

@@ -1,7 +1,6 @@
 #include "sims/thermal_server.h"
 
 #include <QTcpSocket>
-#include <array>
 #include <cmath>
 
 #include "core/thermal/frame_files.h"
@@ -11,7 +10,6 @@ namespace {
 
 constexpr qint64 longest_backlog = 4 << 20;  // a client that does not read is not waited for
 constexpr ThermalScale sent_scale{0.002, -20.0};
-constexpr double turned_rad = 0.06;
 constexpr double longest_jump_s = 1.0;
 
 }  // namespace
@@ -56,31 +54,6 @@ void ThermalServer::sendFrame() {
         if (client->bytesToWrite() < longest_backlog)
             client->write(bytes);
     }
-}
-
-PlaneMap camera_over(const Point& middle, double wide_mm, const HeatSceneOptions& camera) {
-    const double mm_a_pixel = wide_mm / camera.width;
-    const std::array<PicturePoint, 4> corners{{{0.0, 0.0},
-                                               {camera.width - 1.0, 0.0},
-                                               {camera.width - 1.0, camera.height - 1.0},
-                                               {0.0, camera.height - 1.0}}};
-    std::vector<MarkedPoint> marks;
-    for (const PicturePoint& corner : corners) {
-        const double across = (corner.x_px - 0.5 * camera.width) * mm_a_pixel;
-        // The picture's rows go down, the board's millimetres up.
-        const double up = (0.5 * camera.height - corner.y_px) * mm_a_pixel;
-        marks.push_back({corner,
-                         {middle.x_mm + across * std::cos(turned_rad) - up * std::sin(turned_rad),
-                          middle.y_mm + across * std::sin(turned_rad) + up * std::cos(turned_rad)}});
-    }
-    return *PlaneMap::from_marks(marks);
-}
-
-HeatScene swinging_scene(const BoardMap& map, int part, double kelvin, double period_s, const PlaneMap& view,
-                         std::uint64_t seed, const HeatSceneOptions& camera) {
-    HeatScene scene(map, map.part(part).side, {{part, 1.0, true}}, view, seed, camera);
-    scene.scale(kelvin / std::max(swing_kelvin(scene, period_s), 1e-9));
-    return scene;
 }
 
 }  // namespace eh::sims

@@ -31,7 +31,7 @@
 #include "app/style/theme.h"
 #include "core/board/copper_sheet.h"
 #include "core/board/part_body.h"
-#include "sims/thermal_server.h"
+#include "core/thermal/heat_scene.h"
 
 namespace {
 
@@ -110,7 +110,7 @@ void mark_points(eh::MainWindow& window) {
     const eh::BoardMap& map = *page.map();
     const auto body = *eh::body_of(map, map.find_part("DP2"));
     constexpr double wide_mm = 64.0;
-    const eh::PlaneMap view = eh::sims::camera_over(body.centre(), wide_mm, {});
+    const eh::PlaneMap view = eh::camera_over(body.centre(), wide_mm, {});
     page.heat().markButton().setChecked(true);
     for (const eh::PicturePoint corner : {eh::PicturePoint{25, 20}, {135, 20}, {135, 100}, {25, 100}}) {
         const eh::Point place = view.place_of(corner);

@@ -1,6 +1,7 @@
 #include "core/thermal/heat_scene.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace eh {
@@ -20,6 +21,7 @@ constexpr double stable_share = 0.2;             // of cell^2 / diffusivity; 0.2
 constexpr double margin_mm = 4.0;
 constexpr float board_emissivity = 0.92F;
 constexpr double fixed_pattern_kelvin = 0.03;
+constexpr double turned_rad = 0.06;  // no camera is held quite straight
 
 constexpr double heat_capacity_of_board = board_joules_a_cubic_metre * board_mm * 1e-3;  // J / (m^2 K)
 constexpr double conductance_a_square = board_watts_a_metre_kelvin * board_mm * 1e-3;    // W / K
@@ -245,6 +247,31 @@ double swing_kelvin(HeatScene scene, double period_s) {
         }
     }
     return most - least;
+}
+
+PlaneMap camera_over(const Point& middle, double wide_mm, const HeatSceneOptions& camera) {
+    const double mm_a_pixel = wide_mm / camera.width;
+    const std::array<PicturePoint, 4> corners{{{0.0, 0.0},
+                                               {camera.width - 1.0, 0.0},
+                                               {camera.width - 1.0, camera.height - 1.0},
+                                               {0.0, camera.height - 1.0}}};
+    std::vector<MarkedPoint> marks;
+    for (const PicturePoint& corner : corners) {
+        const double across = (corner.x_px - 0.5 * camera.width) * mm_a_pixel;
+        // The picture's rows go down, the board's millimetres up.
+        const double up = (0.5 * camera.height - corner.y_px) * mm_a_pixel;
+        marks.push_back({corner,
+                         {middle.x_mm + across * std::cos(turned_rad) - up * std::sin(turned_rad),
+                          middle.y_mm + across * std::sin(turned_rad) + up * std::cos(turned_rad)}});
+    }
+    return *PlaneMap::from_marks(marks);
+}
+
+HeatScene swinging_scene(const BoardMap& map, int part, double kelvin, double period_s, const PlaneMap& view,
+                         std::uint64_t seed, const HeatSceneOptions& camera) {
+    HeatScene scene(map, map.part(part).side, {{part, 1.0, true}}, view, seed, camera);
+    scene.scale(kelvin / std::max(swing_kelvin(scene, period_s), 1e-9));
+    return scene;
 }
 
 }  // namespace eh

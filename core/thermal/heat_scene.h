@@ -91,4 +91,12 @@ class HeatScene {
 // some cycles of period_s, off for the first half of each. The scene itself stays as it is.
 double swing_kelvin(HeatScene scene, double period_s);
 
+// A camera over a part of a board: `wide_mm` of it across the picture, the part in the middle, turned a
+// little. Four marks would give the same map.
+PlaneMap camera_over(const Point& middle, double wide_mm, const HeatSceneOptions& camera);
+
+// The scene with a part that swings by so many kelvin in the supply's rhythm, from trough to top.
+HeatScene swinging_scene(const BoardMap& map, int part, double kelvin, double period_s, const PlaneMap& view,
+                         std::uint64_t seed, const HeatSceneOptions& camera);
+
 }  // namespace eh

@@ -12,7 +12,7 @@
 #include "app/screens/instruments/supply_panel.h"
 #include "core/board/part_body.h"
 #include "core/thermal/frame_files.h"
-#include "sims/thermal_server.h"
+#include "core/thermal/heat_scene.h"
 #include "tests/app/app_fixture.h"
 
 using namespace eh;
@@ -210,7 +210,7 @@ TEST_CASE("a camera's frames are laid over the board by four points and name the
     b.page.view().showAll();
     const int part = b.map().find_part("DP2");
     const HeatSceneOptions options;
-    const PlaneMap view = sims::camera_over(body_of(b.map(), part)->centre(), 50.0, options);
+    const PlaneMap view = camera_over(body_of(b.map(), part)->centre(), 50.0, options);
     HeatScene scene(b.map(), BoardSide::top, {{part, 0.3, true}}, view, 4, options);
     const auto frame_file = [&](const char* name) {
         const QString file = b.folder.path() + "/" + name;

@@ -8,7 +8,7 @@
 #include "core/board/board_json.h"
 #include "core/board/part_body.h"
 #include "core/thermal/frame_files.h"
-#include "sims/thermal_server.h"
+#include "core/thermal/heat_scene.h"
 #include "tests/support/shop.h"
 
 using nlohmann::json;
@@ -241,8 +241,8 @@ TEST_CASE("heat names the warm part from frames, by a reference and by the suppl
     REQUIRE(board.ok());
     const int part = board->map.find_part("DP2");
     const HeatSceneOptions camera;
-    const PlaneMap view = sims::camera_over(body_of(board->map, part)->centre(), 50.0, camera);
-    HeatScene scene = sims::swinging_scene(board->map, part, 0.2, 4.0, view, 5, camera);
+    const PlaneMap view = camera_over(body_of(board->map, part)->centre(), 50.0, camera);
+    HeatScene scene = swinging_scene(board->map, part, 0.2, 4.0, view, 5, camera);
     const QTemporaryDir folder;
     const auto write = [&](const char* name, const std::string& bytes) {
         const QString file = folder.path() + "/" + name;
