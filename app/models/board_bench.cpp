@@ -8,7 +8,9 @@
 #include "app/format/text.h"
 #include "app/models/diagnosis_service.h"
 #include "core/base/files.h"
+#include "core/board/designator.h"
 #include "core/board/machine_match.h"
+#include "core/board/net_paths.h"
 #include "core/job/quick_line.h"
 #include "core/machine/machine_profile.h"
 #include "instruments/bench_supply.h"
@@ -86,6 +88,24 @@ const Block* BoardBench::machinePart(int part) const {
         return nullptr;
     const auto parts = machine_parts(board_->map, part, knowledge_, *machine);
     return parts.empty() ? nullptr : parts.front();
+}
+
+bool BoardBench::carriesOn(int part) const {
+    const BoardMap& map = board_->map;
+    if (carries_on(map, part))
+        return true;
+    if (designator_of(map.part(part).name) != "R" || !map.part(part).fitted || map.nets_of(part).size() != 2)
+        return false;
+    const Block* block = machinePart(part);
+    if (block == nullptr || block->kind != "sense_resistor")
+        return false;
+    // Both of its nets are the model's resistor's, not just the one that others hang on too.
+    const auto nets = map.nets_of(part);
+    return std::all_of(nets.begin(), nets.end(), [&](int net) {
+        const Net* known = machine_net(map, net, *topology());
+        return known != nullptr && std::any_of(block->pins.begin(), block->pins.end(),
+                                               [&](const auto& pin) { return pin.second == known->id; });
+    });
 }
 
 std::optional<NetValue> BoardBench::readingInJob(const Net& net, NetQuantity quantity) const {

@@ -42,6 +42,9 @@ class BoardBench : public QObject {
     // The model's part that a part of the board is likeliest to be; nullptr for none.
     [[nodiscard]] const Block* machinePart(int part) const;
 
+    // Whether a rail goes on over a part: by its name, or because the model has a sense resistor there.
+    [[nodiscard]] bool carriesOn(int part) const;
+
     // What the picked net read on this board, typed here or in the job; the newest.
     [[nodiscard]] std::optional<NetValue> reading(NetQuantity quantity) const;
     // Why the strip does not stand as this measurement needs it, for people; empty when it does.

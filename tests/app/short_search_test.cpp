@@ -286,6 +286,24 @@ TEST_CASE("a place found by finger or alcohol is a reading with less certainty",
     CHECK(panel.answer());
 }
 
+TEST_CASE("a rail goes on over a sense resistor that is named like any other, where the model has one",
+          "[app][board]") {
+    OpenBoard b;
+    const QString file = b.folder.path() + "/small.json";
+    QFile out(file);
+    REQUIRE(out.open(QIODevice::WriteOnly));
+    out.write(R"({"format": "eager-hound.board/1", "title": "small", "pads": [
+        {"part": "R5", "pin": "1", "net": "vin", "x_mm": 1, "y_mm": 1},
+        {"part": "R5", "pin": "2", "net": "chgin", "x_mm": 3, "y_mm": 1},
+        {"part": "R6", "pin": "1", "net": "vin", "x_mm": 1, "y_mm": 5},
+        {"part": "R6", "pin": "2", "net": "far", "x_mm": 3, "y_mm": 5}]})");
+    out.close();
+    REQUIRE(b.page.openFile(file).ok());
+    b.pick("vin");
+    CHECK(b.page.details().contains("over R5 to chgin"));
+    CHECK_FALSE(b.page.details().contains("over R6"));
+}
+
 TEST_CASE("a map is made of a photo: four points, pads by click, undo, saved and read back", "[app][board]") {
     Preferences().setBoardOf(chained, {});
     QTemporaryDir folder;

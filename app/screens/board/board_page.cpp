@@ -302,8 +302,7 @@ void BoardPage::lookFor(const QString& typed) {
 }
 
 std::vector<NetReach> BoardPage::waysFrom(int net) const {
-    const BoardMap& map = *bench_.map();
-    return nets_reached(map, net, [&map](int part) { return carries_on(map, part); });
+    return nets_reached(*bench_.map(), net, [this](int part) { return bench_.carriesOn(part); });
 }
 
 void BoardPage::pickNet(int net) {
