@@ -110,11 +110,7 @@ Result<HeatImage> rises_of(const HeatQuestion& question, Frames& looked, json& a
     const auto rhythm = rhythm_of(question, looked.frames);
     if (!rhythm)
         return rhythm.error();
-    LockIn lock_in(looked.frames.front().width, looked.frames.front().height);
-    for (const ThermalFrame& frame : looked.frames)
-        if (const auto cycles = rhythm->cycles_at(*frame.t_s))
-            lock_in.add(frame, *cycles, *frame.t_s);
-    const auto image = lock_in.image();
+    const auto image = lock_in_over(looked.frames, *rhythm);
     if (!image)
         return image.error();
     answer["lock_in"] = {

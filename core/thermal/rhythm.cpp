@@ -55,4 +55,14 @@ std::optional<double> Rhythm::cycles_at(double t_s) const {
     return static_cast<double>(before - starts_s_.begin()) + (t_s - *before) / (*next - *before);
 }
 
+Result<LockInImage> lock_in_over(std::span<const ThermalFrame> frames, const Rhythm& rhythm) {
+    if (frames.empty())
+        return refused("no frames were given", "frames");
+    LockIn sums(frames.front().width, frames.front().height);
+    for (const ThermalFrame& frame : frames)
+        if (const auto cycles = rhythm.cycles_at(*frame.t_s))
+            sums.add(frame, *cycles, *frame.t_s);
+    return sums.image();
+}
+
 }  // namespace eh

@@ -5,7 +5,7 @@
 #include <span>
 #include <vector>
 
-#include "core/thermal/thermal_frame.h"
+#include "core/thermal/lock_in.h"
 #include "core/trace/trace_events.h"
 
 namespace eh {
@@ -32,5 +32,8 @@ class Rhythm {
   private:
     std::vector<double> starts_s_;
 };
+
+// The lock-in of frames that fall into the rhythm; refused as LockIn::image(). Requires frames with times.
+Result<LockInImage> lock_in_over(std::span<const ThermalFrame> frames, const Rhythm& rhythm);
 
 }  // namespace eh

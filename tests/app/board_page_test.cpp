@@ -45,6 +45,8 @@ TEST_CASE("a net is found by its name, with what hangs on it, where it goes on, 
     page.search().setText("ucpu1");
     page.found().setCurrentRow(0);
     CHECK_THAT(page.details().toStdString(), Catch::Contains("Part UCPU1"));
+    page.pickPart(page.map()->find_part("J2"));
+    CHECK_THAT(page.details().toStdString(), Catch::Contains("Beside it: "));
 }
 
 TEST_CASE("a pad is picked where it is clicked, on either side", "[app][board]") {

@@ -282,6 +282,8 @@ TEST_CASE("a place found by finger or alcohol is a reading with less certainty",
     REQUIRE(out.open(QIODevice::WriteOnly));
     out.write("no picture");
     out.close();
+    panel.alcoholButton().click();
+    b.click(place);
     panel.openFiles({file});
     CHECK(panel.answer());
 }

@@ -30,6 +30,8 @@ constexpr int kind_role = Qt::UserRole + 1;
 constexpr int net_kind = 1;
 constexpr int part_kind = 2;
 constexpr double zoom_step = 1.4;
+constexpr double beside_mm = 8.0;  // what one sees beside a part through a magnifier
+constexpr int most_beside = 8;
 
 QString sides_word(BoardSide side) {
     return side == BoardSide::bottom ? BoardPage::tr("Side: &bottom") : BoardPage::tr("Side: &top");
@@ -419,6 +421,18 @@ void BoardPage::showDetails() {
     }
     if (bench_.net() != no_index)
         text += netWords(bench_.net());
+    if (bench_.part() != no_index && map.part(bench_.part()).placed) {
+        QStringList beside;
+        for (const int pad : map.near(map.part(bench_.part()).centre, beside_mm, view_->side())) {
+            const int other = map.pad(pad).part;
+            if (other == no_index || other == bench_.part() || beside.size() >= most_beside)
+                continue;
+            if (const QString name = format::qt(map.part(other).name); !beside.contains(name))
+                beside += name;
+        }
+        if (!beside.isEmpty())
+            text += tr("<p>Beside it: %1</p>").arg(beside.join(", ").toHtmlEscaped());
+    }
     if (text.isEmpty())
         text =
             tr("<p>Click a pad, or type a name above. A picked net is ringed; nets that it goes on to over "

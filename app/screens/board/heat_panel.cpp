@@ -51,11 +51,7 @@ Result<HeatImage> rises_in_rhythm(HeatPanel::Way way, double period_s,
             way == HeatPanel::Way::retries
                 ? "The meter sees no retries: plug the charger in, or switch the supply on and off."
                 : "The frames do not say when the supply goes on: enter the period.");
-    LockIn lock_in(frames.front().width, frames.front().height);
-    for (const ThermalFrame& frame : frames)
-        if (const auto cycles = rhythm.cycles_at(*frame.t_s))
-            lock_in.add(frame, *cycles, *frame.t_s);
-    const auto image = lock_in.image();
+    const auto image = lock_in_over(frames, rhythm);
     if (!image)
         return image.error();
     return image->heat;
@@ -173,7 +169,10 @@ QWidget* HeatPanel::makeSide() {
     connect(reference_, &QPushButton::clicked, this, &HeatPanel::takeReference);
     connect(mark_, &QPushButton::toggled, this, &HeatPanel::markPoints);
     connect(over_, &QPushButton::toggled, this, &HeatPanel::marksChanged);
-    connect(way_, &QComboBox::currentIndexChanged, this, [this] { looked_at_ = 0; });
+    connect(way_, &QComboBox::currentIndexChanged, this, [this] {
+        answer_.reset();
+        looked_at_ = 0;
+    });
     connect(period_, &QDoubleSpinBox::valueChanged, this, [this] { looked_at_ = 0; });
     return side;
 }
@@ -422,7 +421,8 @@ void HeatPanel::showWork() {
         picture_->setRises(in_step(*rises_));
     else if (!frames_.empty())
         picture_->setFrame(frames_.back()->frame);
-    if (work->answer) {
+    // What was found by hand stays until it is taken or something else is asked.
+    if (work->answer && (by_camera_ || !answer_)) {
         answer_ = work->answer;
         by_camera_ = true;
         found_certainty_ = 1.0;
@@ -526,6 +526,10 @@ void HeatPanel::takeReading() {
         bench_.takeFound(first.part, found_certainty_ * first.probability,
                          steady ? std::optional(first.kelvin) : std::nullopt, std::nullopt, how);
     emit said(said_of);
+    if (!by_camera_) {
+        answer_.reset();
+        showAnswer();
+    }
 }
 
 }  // namespace eh
