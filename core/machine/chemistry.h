@@ -2,6 +2,8 @@
 #pragma once
 
 #include <string>
+#include <utility>
+#include <vector>
 
 namespace eh {
 
@@ -11,6 +13,7 @@ struct Chemistry {
     double nominal_volts = 0.0;  // of one cell
     double full_volts = 0.0;
     double empty_volts = 0.0;
+    std::vector<std::pair<double, double>> rest_volts;  // charge state 0 to 1, volts at rest; may be empty
 };
 
 }  // namespace eh

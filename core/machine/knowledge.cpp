@@ -118,6 +118,13 @@ Result<Knowledge> load_knowledge(const std::filesystem::path& directory) {
     if (!chemistries)
         return chemistries.error();
     knowledge.chemistries = *chemistries;
+    const auto checks_text = text_of("proof_checks.json");
+    if (!checks_text)
+        return checks_text.error();
+    auto checks = parse_proof_checks(*checks_text, "proof_checks.json");
+    if (!checks)
+        return checks.error();
+    knowledge.proof_checks = *checks;
     knowledge.fingerprint = fingerprint(*kinds_text + *kit_text + *faults_text);
 
     read_topologies(directory / "topologies", knowledge);

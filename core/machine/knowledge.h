@@ -12,6 +12,7 @@
 #include "core/machine/chemistry.h"
 #include "core/machine/fault.h"
 #include "core/machine/kit.h"
+#include "core/machine/proof_check.h"
 #include "core/machine/topology.h"
 #include "core/machine/topology_template.h"
 
@@ -22,6 +23,7 @@ struct Knowledge {
     FaultCatalogue catalogue;
     Kit kit;
     std::vector<Chemistry> chemistries;
+    std::vector<ProofCheck> proof_checks;
     // One more at the end moves none of the others.
     std::deque<Topology> topologies;
     std::map<std::string, nlohmann::json> topology_files;  // as they were read, by id
@@ -45,8 +47,9 @@ Result<Topology> parse_topology(
     const std::string& text, const std::string& file, const std::vector<BlockKind>& kinds, const Kit& kit,
     const FindTopologyFile& find = [](const std::string&) { return nullptr; });
 
-// Reads kinds.json, kit.json, faults.json, chemistries.json and topologies/*.json of a data directory. Fails
-// only when one of the first four is unusable; a refused topology is listed in `refused_files`.
+// Reads kinds.json, kit.json, faults.json, chemistries.json, proof_checks.json and topologies/*.json of a
+// data directory. Fails only when one of the first five is unusable; a refused topology is listed in
+// `refused_files`.
 Result<Knowledge> load_knowledge(const std::filesystem::path& data_directory);
 
 // The data directory: $EAGER_HOUND_DATA, else ../share/eager-hound/data beside the program, else the source

@@ -50,6 +50,17 @@ FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
     return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
 }
 
+// How far below its volts the charger stands in the phases that last or repeat.
+float sag_of(const Course& course, std::size_t first_phase) {
+    double sag = 0.0;
+    for (std::size_t i = first_phase; i < course.phases.size(); ++i) {
+        const Phase& phase = course.phases[i];
+        if (phase.source == SourceState::live && phase.contract_volts > 0.0)
+            sag = std::max(sag, 1.0 - phase.meter_volts / phase.contract_volts);
+    }
+    return static_cast<float>(std::clamp(sag, 0.0, 1.0));
+}
+
 }  // namespace
 
 std::vector<MeterSample> meter_stream(const Course& course, double from_s, double to_s, double rate_hz) {
@@ -79,6 +90,8 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     view.valid = !course.solver_failed;
     view.source_strained = course.source_strained;
     const std::size_t repeats = course.cycling ? course.cycle_from : course.phases.size() - 1;
+    if (course.source_strained)
+        view.sag = sag_of(course, repeats);
     const double from_s = course.phases[repeats].start_s + meter_warm_up_s;
     if (configuration.charger_connected) {
         const auto stream = meter_stream(course, from_s, from_s + watch_s, prediction_rate_hz);

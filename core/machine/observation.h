@@ -36,8 +36,9 @@ struct PoweredView {
     MachineModel::Percent battery_percent;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
     bool source_strained = false;   // the charger was at its limit at some time
-    bool repeats = false;           // the same as the sample before it: only what does not show differs
-    bool valid = false;             // false: no operating point was found, use nothing of it
+    float sag = 0.0F;      // share of its volts that it is short of, where it is at its limit; 0 to 1
+    bool repeats = false;  // the same as the sample before it: only what does not show differs
+    bool valid = false;    // false: no operating point was found, use nothing of it
 };
 
 struct HottestPart {

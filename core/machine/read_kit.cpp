@@ -36,9 +36,20 @@ Result<std::vector<Chemistry>> parse_chemistries(const std::string& text, const 
         root.check_format("eager-hound.chemistries", 1);
         std::vector<Chemistry> list;
         for (const JsonReader& item : root.items("chemistries")) {
-            Chemistry cell{
-                item.text("id"), item.text("title"), item.number_between("nominal_volts", 0.5, 6.0),
-                item.number_between("full_volts", 0.5, 6.0), item.number_between("empty_volts", 0.5, 6.0)};
+            Chemistry cell{item.text("id"),
+                           item.text("title"),
+                           item.number_between("nominal_volts", 0.5, 6.0),
+                           item.number_between("full_volts", 0.5, 6.0),
+                           item.number_between("empty_volts", 0.5, 6.0),
+                           {}};
+            for (const JsonReader& point : item.items_or_none("rest")) {
+                const double state = point.number_between("percent", 0.0, 100.0) / 100.0;
+                const double volts = point.number_between("volts", 0.5, 6.0);
+                if (!cell.rest_volts.empty() &&
+                    (state <= cell.rest_volts.back().first || volts <= cell.rest_volts.back().second))
+                    point.refuse("charge and volts must rise from point to point");
+                cell.rest_volts.emplace_back(state, volts);
+            }
             if (!(cell.empty_volts < cell.nominal_volts && cell.nominal_volts < cell.full_volts))
                 item.refuse("an empty cell has fewer volts than its nominal ones, a full one more");
             list.push_back(std::move(cell));
