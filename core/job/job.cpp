@@ -53,6 +53,8 @@ std::string fresh_id(const Job& job, const std::string& prefix) {
     look(job.findings);
     look(job.readings);
     look(job.acts);
+    look(job.rework.opening);
+    look(job.rework.photos);
     look(job.proof);
     return prefix + std::to_string(last + 1);
 }

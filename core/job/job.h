@@ -7,7 +7,12 @@
 #include <string>
 #include <vector>
 
+#include "core/battery/battery_log.h"
 #include "core/diagnosis/reading.h"
+#include "core/job/rework_record.h"
+#include "core/job/said_before.h"
+#include "core/job/sheet_trace.h"
+#include "core/job/waiting.h"
 
 namespace eh {
 
@@ -23,6 +28,7 @@ struct Ticket {
     std::string claim;               // in the customer's words
     std::vector<std::string> facts;  // ids of the fault catalogue's intake facts
     std::string brought;             // charger, cable, loose parts
+    std::string return_of;           // number of the earlier job that came back with this one; usually empty
     std::optional<double> price_limit;
     std::optional<double> estimate;
     bool ask_before_data_loss = true;
@@ -47,6 +53,8 @@ struct Act {
     double cost = 0.0;
     std::string note;
     std::int64_t done_ms = 0;
+    std::string solder;  // id of the alloy that was brought in; may be empty
+    std::string school;  // which way of doing it, where there are several: original_kept, new_part ...
     friend bool operator==(const Act&, const Act&) = default;
 };
 
@@ -61,6 +69,10 @@ struct ProofStep {
     ProofState state = ProofState::open;
     std::string reading_id;  // reading that decided it
     std::string reason;      // of a failure, or why it was waived
+    std::string check;       // id of a check that no meter reads; its sentence is in `says`
+    std::string says;
+    double minutes = 0.0;         // of a check with a timer
+    std::int64_t started_ms = 0;  // of that timer; 0: not begun
     friend bool operator==(const ProofStep&, const ProofStep&) = default;
 };
 
@@ -71,6 +83,11 @@ struct Handover {
     std::optional<double> price;
     int warranty_months = 3;
     std::string unproven_reason;  // why it leaves without full proof; printed on the sheet
+    std::int64_t handed_ms = 0;   // when it left; 0: it has not
+    std::int64_t follow_up_ms =
+        0;                  // when a repair that is meant to be temporary is looked at again; 0: never
+    std::string follow_up;  // why
+    SheetTraces traces;
     friend bool operator==(const Handover&, const Handover&) = default;
 };
 
@@ -78,11 +95,16 @@ struct Job {
     std::string id;  // unique for ever
     JobStage stage = JobStage::intake;
     std::int64_t created_ms = 0;
+    std::string technician;  // who works on it
     Ticket ticket;
     BenchConfiguration bench;  // how the machine stands now
     std::vector<Finding> findings;
     std::vector<Reading> readings;
     std::vector<Act> acts;
+    ReworkRecord rework;
+    BatteryLog battery;
+    SaidBefore said;  // before the first work
+    Waiting waiting;
     std::vector<ProofStep> proof;
     Handover handover;
     friend bool operator==(const Job&, const Job&) = default;

@@ -132,6 +132,7 @@ json write(const Ticket& t) {
     put_if(j, "machine", t.machine);
     put_if(j, "claim", t.claim);
     put_if(j, "brought", t.brought);
+    put_if(j, "return_of", t.return_of);
     put_if(j, "price_limit", t.price_limit);
     put_if(j, "estimate", t.estimate);
     if (!t.facts.empty())
@@ -144,6 +145,8 @@ json write(const Act& a) {
     put_if(j, "block", a.block);
     put_if(j, "part_origin", a.part_origin);
     put_if(j, "note", a.note);
+    put_if(j, "solder", a.solder);
+    put_if(j, "school", a.school);
     if (a.done_ms != 0)
         j["done_ms"] = a.done_ms;
     return j;
@@ -161,6 +164,12 @@ json write(const ProofStep& p) {
     put_if(j, "place", p.place);
     put_if(j, "reading", p.reading_id);
     put_if(j, "reason", p.reason);
+    put_if(j, "check", p.check);
+    put_if(j, "says", p.says);
+    if (p.minutes != 0.0)
+        j["minutes"] = p.minutes;
+    if (p.started_ms != 0)
+        j["started_ms"] = p.started_ms;
     return j;
 }
 
@@ -171,6 +180,13 @@ json write(const Handover& h) {
     put_if(j, "advice", h.advice);
     put_if(j, "price", h.price);
     put_if(j, "unproven_reason", h.unproven_reason);
+    if (h.handed_ms != 0)
+        j["handed_ms"] = h.handed_ms;
+    if (h.follow_up_ms != 0)
+        j["follow_up_ms"] = h.follow_up_ms;
+    put_if(j, "follow_up", h.follow_up);
+    if (h.traces != SheetTraces{})
+        j["traces"] = write_traces(h.traces);
     return j;
 }
 
@@ -184,14 +200,6 @@ json write_all(const std::vector<T>& items) {
 
 // --- reading
 // ------------------------------------------------------------------------------------------------
-
-std::int64_t integer(const JsonReader& field, const std::string& key) {
-    if (!field.has(key))
-        return 0;
-    if (!field.at(key).raw().is_number_integer())
-        field.at(key).refuse("a whole number is wanted here");
-    return field.at(key).raw().get<std::int64_t>();
-}
 
 std::optional<double> optional_number(const JsonReader& field, const std::string& key) {
     return field.has(key) ? std::optional(field.number(key)) : std::nullopt;
@@ -335,7 +343,7 @@ Reading read_reading(const JsonReader& field) {
     if (placed && r.place.empty())
         field.refuse("this kind of reading names its place (a net or a part)");
     r.set_aside = field.boolean("set_aside", false);
-    r.taken_ms = integer(field, "taken_ms");
+    r.taken_ms = field.integer("taken_ms", 0);
     r.source = field.text("source", "");
     r.note = field.text("note", "");
     return r;
@@ -349,6 +357,7 @@ Ticket read_ticket(const JsonReader& field) {
     t.machine = field.text("machine", "");
     t.claim = field.text("claim", "");
     t.brought = field.text("brought", "");
+    t.return_of = field.text("return_of", "");
     t.facts = field.texts("facts");
     t.price_limit = optional_number(field, "price_limit");
     t.estimate = optional_number(field, "estimate");
@@ -365,7 +374,9 @@ Act read_act(const JsonReader& field) {
     a.minutes = field.number("minutes", 0.0);
     a.cost = field.number("cost", 0.0);
     a.note = field.text("note", "");
-    a.done_ms = integer(field, "done_ms");
+    a.done_ms = field.integer("done_ms", 0);
+    a.solder = field.text("solder", "");
+    a.school = field.text("school", "");
     return a;
 }
 
@@ -378,6 +389,10 @@ ProofStep read_proof(const JsonReader& field) {
     p.state = read_word(field.at("state"), &proof_state_from);
     p.reading_id = field.text("reading", "");
     p.reason = field.text("reason", "");
+    p.check = field.text("check", "");
+    p.says = field.text("says", "");
+    p.minutes = field.number("minutes", 0.0);
+    p.started_ms = field.integer("started_ms", 0);
     return p;
 }
 
@@ -390,6 +405,11 @@ Handover read_handover(const JsonReader& field) {
     h.warranty_months =
         static_cast<int>(field.has("warranty_months") ? field.number_between("warranty_months", 0, 120) : 3);
     h.unproven_reason = field.text("unproven_reason", "");
+    h.handed_ms = field.integer("handed_ms", 0);
+    h.follow_up_ms = field.integer("follow_up_ms", 0);
+    h.follow_up = field.text("follow_up", "");
+    if (field.has("traces"))
+        h.traces = read_traces(field.at("traces"));
     return h;
 }
 
@@ -398,12 +418,13 @@ Job read_job(const JsonReader& root) {
     Job job;
     job.id = root.text("id");
     job.stage = root.has("stage") ? read_word(root.at("stage"), &job_stage_from) : JobStage::intake;
-    job.created_ms = integer(root, "created_ms");
+    job.created_ms = root.integer("created_ms", 0);
+    job.technician = root.text("technician", "");
     job.ticket = read_ticket(root.at("ticket"));
     if (root.has("bench"))
         job.bench = read_configuration(root.at("bench"));
     for (const JsonReader& item : root.items_or_none("findings"))
-        job.findings.push_back({item.text("id"), item.text("text"), integer(item, "noted_ms")});
+        job.findings.push_back({item.text("id"), item.text("text"), item.integer("noted_ms", 0)});
     for (const JsonReader& item : root.items_or_none("readings")) {
         job.readings.push_back(read_reading(item));
         for (std::size_t i = 0; i + 1 < job.readings.size(); ++i) {
@@ -413,6 +434,14 @@ Job read_job(const JsonReader& root) {
     }
     for (const JsonReader& item : root.items_or_none("acts"))
         job.acts.push_back(read_act(item));
+    if (root.has("rework"))
+        job.rework = read_rework(root.at("rework"));
+    if (root.has("battery"))
+        job.battery = read_battery(root.at("battery"));
+    if (root.has("said"))
+        job.said = read_said(root.at("said"));
+    if (root.has("waiting"))
+        job.waiting = read_waiting(root.at("waiting"));
     for (const JsonReader& item : root.items_or_none("proof"))
         job.proof.push_back(read_proof(item));
     if (root.has("handover"))
@@ -423,17 +452,26 @@ Job read_job(const JsonReader& root) {
 }  // namespace
 
 std::string job_to_text(const Job& job) {
-    const json j{{"format", std::string(job_format) + "/" + std::to_string(job_format_version)},
-                 {"id", job.id},
-                 {"stage", to_text(job.stage)},
-                 {"created_ms", job.created_ms},
-                 {"ticket", write(job.ticket)},
-                 {"bench", write(job.bench)},
-                 {"findings", write_all(job.findings)},
-                 {"readings", write_all(job.readings)},
-                 {"acts", write_all(job.acts)},
-                 {"proof", write_all(job.proof)},
-                 {"handover", write(job.handover)}};
+    json j{{"format", std::string(job_format) + "/" + std::to_string(job_format_version)},
+           {"id", job.id},
+           {"stage", to_text(job.stage)},
+           {"created_ms", job.created_ms},
+           {"ticket", write(job.ticket)},
+           {"bench", write(job.bench)},
+           {"findings", write_all(job.findings)},
+           {"readings", write_all(job.readings)},
+           {"acts", write_all(job.acts)},
+           {"proof", write_all(job.proof)},
+           {"handover", write(job.handover)}};
+    put_if(j, "technician", job.technician);
+    if (job.rework != ReworkRecord{})
+        j["rework"] = write_rework(job.rework);
+    if (job.battery != BatteryLog{})
+        j["battery"] = write_battery(job.battery);
+    if (job.said != SaidBefore{})
+        j["said"] = write_said(job.said);
+    if (job.waiting != Waiting{})
+        j["waiting"] = write_waiting(job.waiting);
     return j.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
 }
 

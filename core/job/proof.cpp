@@ -64,7 +64,8 @@ ProofVerdict judge_meter(PredictionStore& store, const Reading& reading) {
 
 }  // namespace
 
-std::vector<ProofStep> plan_proof(const Topology& topology, const Job& job) {
+std::vector<ProofStep> plan_proof(const Topology& topology, const Job& job,
+                                  const std::vector<ProofCheck>& checks) {
     std::vector<ProofStep> steps;
     BenchConfiguration base = job.bench;
     base.charger_connected = true;
@@ -83,16 +84,23 @@ std::vector<ProofStep> plan_proof(const Topology& topology, const Job& job) {
         step.place = place;
         steps.push_back(std::move(step));
     };
-    for (const Port& port : topology.ports) {
+    const auto add_sides = [&](const Port& port, Owner owner) {
         BenchConfiguration at_port = base;
+        at_port.charger = owner;
+        at_port.lead = owner;
         at_port.port = port.id;
         at_port.side = PlugSide::a;
         add(ReadingKind::meter, at_port);
         if (port.family == "usb-c") {
             at_port.side = PlugSide::b;
             add(ReadingKind::meter, at_port);
-            at_port.side = PlugSide::a;
         }
+    };
+    for (const Port& port : topology.ports) {
+        add_sides(port, Owner::bench);
+        BenchConfiguration at_port = base;
+        at_port.port = port.id;
+        at_port.side = PlugSide::a;
         add(ReadingKind::wiggle, at_port);
     }
     BenchConfiguration first = base;
@@ -107,17 +115,36 @@ std::vector<ProofStep> plan_proof(const Topology& topology, const Job& job) {
         if (on_board && !listed)
             add(ReadingKind::hot_part, first, act.block);
     }
-    if (!customers_gear_was_at_fault(job, topology.ports.front().family)) {
-        first.charger = Owner::customer;
-        first.lead = Owner::customer;
-        add(ReadingKind::meter, first);
+    for (const Port& port : topology.ports)
+        if (!customers_gear_was_at_fault(job, port.family))
+            add_sides(port, Owner::customer);
+    const auto add_check = [&](const ProofCheck& check, const Port* port) {
+        add(ReadingKind::look, first, port == nullptr ? std::string() : port->id);
+        steps.back().check = check.id;
+        steps.back().minutes = check.minutes;
+        steps.back().says = port == nullptr ? check.says : port->title + ": " + check.says;
+    };
+    for (const ProofCheck& check : checks) {
+        if (check.family.empty())
+            add_check(check, nullptr);
+        for (const Port& port : topology.ports)
+            if (!check.family.empty() && port.family == check.family)
+                add_check(check, &port);
     }
     return steps;
 }
 
+bool same_step(const ProofStep& a, const ProofStep& b) {
+    if (a.check != b.check || a.kind != b.kind || a.place != b.place)
+        return false;
+    // A check does not ask how the bench stands.
+    return !a.check.empty() || a.configuration == b.configuration;
+}
+
 ProofStep* step_for(std::vector<ProofStep>& steps, const Reading& reading) {
     const auto found = std::find_if(steps.begin(), steps.end(), [&](const ProofStep& step) {
-        if (step.kind != reading.kind || step.state == ProofState::passed || step.state == ProofState::waived)
+        if (!step.check.empty() || step.kind != reading.kind || step.state == ProofState::passed ||
+            step.state == ProofState::waived)
             return false;
         if (step.kind == ReadingKind::hot_part && step.place != reading.place)
             return false;
@@ -173,6 +200,8 @@ bool proof_complete(const std::vector<ProofStep>& steps) {
 }
 
 std::string describe(const ProofStep& step, const Topology& topology) {
+    if (!step.check.empty())
+        return step.says;
     BenchConfiguration shown = step.configuration;
     shown.replaced.clear();
     std::string stance = describe(shown, topology);

@@ -6,13 +6,19 @@
 
 #include "core/diagnosis/prediction_store.h"
 #include "core/job/job.h"
+#include "core/machine/proof_check.h"
 
 namespace eh {
 
-// The steps for a machine of this topology after this work: every port and plug side with the shop's charger,
-// each port wiggled, the customer's own charger once (unless it was the thing at fault), what the machine
-// says, and the parts worked on cool. Ids are "p1", "p2", ... in the order of the work.
-std::vector<ProofStep> plan_proof(const Topology& topology, const Job& job);
+// The steps for a machine of this topology after this work: every port and plug side with the shop's charger
+// and with the customer's own (unless it was the thing at fault: what melted or burnt is never proof), each
+// port wiggled, what the machine says, the parts worked on cool, and the checks that no meter reads, those of
+// ports for each port of their family. Ids are "p1", "p2", ... in the order of the work.
+std::vector<ProofStep> plan_proof(const Topology& topology, const Job& job,
+                                  const std::vector<ProofCheck>& checks = {});
+
+// Whether two steps ask for the same thing, whatever came of them.
+bool same_step(const ProofStep& a, const ProofStep& b);
 
 // Which open step a reading decides: same kind, place and electrical configuration. nullptr when none.
 ProofStep* step_for(std::vector<ProofStep>& steps, const Reading& reading);

@@ -2,24 +2,17 @@
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 #include <optional>
 #include <set>
 #include <sstream>
 
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
 namespace {
 
 using Words = std::vector<std::string>;
-
-std::string lower(const std::string& text) {
-    std::string result;
-    for (const char c : text)
-        result += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return result;
-}
 
 Words split(const std::string& text) {
     std::istringstream stream(text);
@@ -30,7 +23,7 @@ Words split(const std::string& text) {
 }
 
 Words sorted_words(const std::string& text) {
-    Words words = split(lower(text));
+    Words words = split(lower_case(text));
     std::sort(words.begin(), words.end());
     return words;
 }
@@ -51,7 +44,7 @@ std::vector<std::string> names_of(const Net& net) {
 
 bool take(Words& words, const std::string& word) {
     const auto found =
-        std::find_if(words.begin(), words.end(), [&](const std::string& w) { return lower(w) == word; });
+        std::find_if(words.begin(), words.end(), [&](const std::string& w) { return lower_case(w) == word; });
     if (found == words.end())
         return false;
     words.erase(found);
@@ -74,7 +67,7 @@ std::vector<Value> take_values(Words& words) {
     std::vector<Value> values;
     Words rest;
     for (std::size_t i = 0; i < words.size(); ++i) {
-        const bool over_limit = lower(words[i]) == "ol";
+        const bool over_limit = lower_case(words[i]) == "ol";
         if (!over_limit && !starts_like_number(words[i])) {
             rest.push_back(words[i]);
             continue;
@@ -101,8 +94,8 @@ std::vector<Value> take_values(Words& words) {
 
 std::optional<std::string> port_named(const Words& words, const Topology& topology) {
     for (const std::string& word : words) {
-        if (topology.find_port(lower(word)) != nullptr)
-            return lower(word);
+        if (topology.find_port(lower_case(word)) != nullptr)
+            return lower_case(word);
     }
     return std::nullopt;
 }
@@ -182,7 +175,7 @@ std::optional<MeterPattern> take_pattern(Words& words) {
 }
 
 std::optional<FirmwareMessage> message_in(const Words& words) {
-    const std::string text = lower(joined(words));
+    const std::string text = lower_case(joined(words));
     static const std::vector<std::pair<const char*, FirmwareMessage>> names{
         {"not charging", FirmwareMessage::not_charging},
         {"charging", FirmwareMessage::charging},
@@ -204,7 +197,7 @@ std::optional<FirmwareMessage> message_in(const Words& words) {
 }
 
 std::optional<NegotiationEnd> talk_in(const Words& words) {
-    std::string text = lower(joined(words));
+    std::string text = lower_case(joined(words));
     std::replace(text.begin(), text.end(), ' ', '_');
     return negotiation_end_from(text);
 }
@@ -386,7 +379,7 @@ class Parser {
         reading_.kind = ReadingKind::injection;
         const bool nothing_warm = take(words_, "none") || take(words_, "nothing");
         for (const Block& block : topology_.blocks) {
-            if (!nothing_warm && take(words_, lower(block.id)))
+            if (!nothing_warm && take(words_, lower_case(block.id)))
                 reading_.place = block.id;
         }
         const auto found = find_net_and_values(words_, topology_);
@@ -590,7 +583,7 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
         std::replace(word.begin(), word.end(), '_', ' ');
         all.push_back("talk " + word);
     }
-    const std::string start = lower(typed);
+    const std::string start = lower_case(typed);
     std::vector<std::string> matching;
     std::set<std::string> seen;
     for (const std::string& candidate : all) {

@@ -31,13 +31,6 @@ std::map<RepairKey, double> shipped_shares(const Knowledge& knowledge, const Top
     return shares;
 }
 
-// The work that was confirmed: the last that was done on a part of the machine.
-const Act* confirmed_act(const Job& job) {
-    const auto last = std::find_if(job.acts.rbegin(), job.acts.rend(),
-                                   [](const Act& act) { return !act.block.empty() && act.kind != "remove"; });
-    return last == job.acts.rend() ? nullptr : &*last;
-}
-
 std::string kind_of_part(const Knowledge& knowledge, const Topology& topology, const std::string& block) {
     const MachinePlan plan(knowledge, topology);
     const int index = plan.find_block(block);
@@ -46,32 +39,32 @@ std::string kind_of_part(const Knowledge& knowledge, const Topology& topology, c
 
 }  // namespace
 
-bool is_confirmed(const Job& job) {
-    return confirmed_act(job) != nullptr && proof_complete(job.proof);
+std::optional<ConfirmedRepair> confirmed_repair(const Job& job) {
+    const auto last = std::find_if(job.acts.rbegin(), job.acts.rend(),
+                                   [](const Act& act) { return !act.block.empty() && act.kind != "remove"; });
+    if (last == job.acts.rend() || !proof_complete(job.proof))
+        return std::nullopt;
+    return ConfirmedRepair{job.ticket.topology, last->block, last->kind, 1};
 }
 
-ShopRates count_repairs(const Knowledge& knowledge, const std::vector<Job>& jobs, double shipped_jobs) {
+ShopRates count_repairs(const Knowledge& knowledge, const std::vector<ConfirmedRepair>& repairs,
+                        double shipped_jobs) {
     ShopRates rates;
     std::map<RepairKey, RepairCount> counts;
     std::map<std::string, std::map<RepairKey, double>> shares_of_topology;
-    for (const Job& job : jobs) {
-        const Topology* topology = knowledge.find_topology(job.ticket.topology);
-        if (topology == nullptr || !is_confirmed(job))
+    for (const ConfirmedRepair& repair : repairs) {
+        const Topology* topology = knowledge.find_topology(repair.topology);
+        if (topology == nullptr)
             continue;
         auto& shares = shares_of_topology[topology->id];
         if (shares.empty())
             shares = shipped_shares(knowledge, *topology);
-        ++rates.jobs;
+        rates.jobs += repair.count;
         for (const auto& [key, share] : shares)
-            counts[key].expected += share;
-        const Act& act = *confirmed_act(job);
-        const std::string kind = kind_of_part(knowledge, *topology, act.block);
-        for (auto& [key, count] : counts) {
-            if (key.first == kind && key.second == act.kind) {
-                ++count.done;
-                break;
-            }
-        }
+            counts[key].expected += repair.count * share;
+        const auto own = counts.find({kind_of_part(knowledge, *topology, repair.block), repair.work});
+        if (own != counts.end())
+            own->second.done += repair.count;
     }
     for (auto& [key, count] : counts) {
         count.part_kind = key.first;

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -29,12 +30,21 @@ struct ShopRates {
     [[nodiscard]] std::map<std::string, double> factors(const FaultCatalogue& catalogue) const;
 };
 
-// Whether a job's last work is confirmed: something was done, and every step of its proof passed or was
-// waived.
-bool is_confirmed(const Job& job);
+// Work that cured a machine.
+struct ConfirmedRepair {
+    std::string topology;
+    std::string block;
+    std::string work;
+    int count = 1;
+    friend bool operator==(const ConfirmedRepair&, const ConfirmedRepair&) = default;
+};
 
-// Jobs of unknown topologies, and those that are not confirmed, do not count.
-ShopRates count_repairs(const Knowledge& knowledge, const std::vector<Job>& jobs,
+// The last work on a part of the machine, when every step of the proof passed or was waived; else nullopt.
+// Taking a part off is no cure.
+std::optional<ConfirmedRepair> confirmed_repair(const Job& job);
+
+// Repairs of unknown topologies do not count.
+ShopRates count_repairs(const Knowledge& knowledge, const std::vector<ConfirmedRepair>& repairs,
                         double shipped_jobs = 100.0);
 
 }  // namespace eh

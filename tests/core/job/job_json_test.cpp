@@ -129,12 +129,12 @@ Job random_job(std::uint64_t seed) {
     for (int i = random.below(3); i > 0; --i)
         job.acts.push_back({"a" + std::to_string(i), "replace", "sp2", random_text(random), random.uniform(),
                             random.uniform(), random_text(random),
-                            static_cast<std::int64_t>(random.next() >> 12)});
+                            static_cast<std::int64_t>(random.next() >> 12), "", ""});
     for (int i = random.below(3); i > 0; --i)
         job.findings.push_back({"f" + std::to_string(i), random_text(random), 5});
     for (int i = random.below(3); i > 0; --i)
         job.proof.push_back({"p" + std::to_string(i), ReadingKind::meter, random_configuration(random), "",
-                             static_cast<ProofState>(random.below(4)), "r1", random_text(random)});
+                             static_cast<ProofState>(random.below(4)), "r1", random_text(random), "", "", 0});
     job.handover.found = random_text(random);
     job.handover.warranty_months = random.below(24);
     return job;

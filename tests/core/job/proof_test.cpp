@@ -53,8 +53,10 @@ TEST_CASE("every port, both ways up, is on the list, and the part worked on must
     CHECK(is(ReadingKind::wiggle) == 2);
     CHECK(is(ReadingKind::firmware) == 1);
     CHECK(is(ReadingKind::hot_part) == 1);
-    CHECK(std::any_of(steps.begin(), steps.end(),
-                      [](const ProofStep& step) { return step.configuration.charger == Owner::customer; }));
+    // Each port and side with the customer's charger too.
+    CHECK(std::count_if(steps.begin(), steps.end(), [](const ProofStep& step) {
+              return step.kind == ReadingKind::meter && step.configuration.charger == Owner::customer;
+          }) == 4);
 }
 
 TEST_CASE("the customer's charger is no proof when it was the fault", "[proof]") {
@@ -63,6 +65,35 @@ TEST_CASE("the customer's charger is no proof when it was the fault", "[proof]")
     const auto steps = plan_proof(topology(chained), job);
     CHECK(std::none_of(steps.begin(), steps.end(),
                        [](const ProofStep& step) { return step.configuration.charger == Owner::customer; }));
+}
+
+TEST_CASE("what no meter reads is on the list too, once a port or once", "[proof]") {
+    const auto& checks = shipped_knowledge().proof_checks;
+    const auto steps = plan_proof(topology(chained), repaired_job(), checks);
+    const auto count = [&](const std::string& id) {
+        return std::count_if(steps.begin(), steps.end(),
+                             [&](const ProofStep& step) { return step.check == id; });
+    };
+    CHECK(count("data") == 2);
+    for (const char* id :
+         {"battery", "percent", "fan", "keyboard", "display", "radio", "sound", "soak", "closed"})
+        CHECK(count(id) == 1);
+    // A barrel jack has no data lines.
+    const auto on_barrel = plan_proof(topology(barrel), repaired_job(), checks);
+    CHECK(std::none_of(on_barrel.begin(), on_barrel.end(),
+                       [](const ProofStep& step) { return step.check == "data"; }));
+    // A reading never decides a check.
+    Reading look;
+    look.kind = ReadingKind::look;
+    auto open = steps;
+    CHECK(step_for(open, look) == nullptr);
+    CHECK_FALSE(same_step(steps.front(), steps.back()));
+    for (
+        const char* wrong :
+        {R"({"format":"eager-hound.proof-checks/1","checks":[{"id":"a","says":"x","needs":"luck"}]})",
+         R"({"format":"eager-hound.proof-checks/1","checks":[{"id":"a","says":"x","needs":"timer"}]})",
+         R"({"format":"eager-hound.proof-checks/1","checks":[{"id":"a","says":"x"},{"id":"a","says":"y"}]})"})
+        CHECK_FALSE(parse_proof_checks(wrong, "mine.json").ok());
 }
 
 TEST_CASE("a sound machine passes, one that does not charge fails", "[proof]") {

@@ -13,7 +13,7 @@ namespace {
 Job proven_job(const std::string& block, const std::string& work) {
     Job job;
     job.ticket.topology = chained;
-    job.acts.push_back({"a1", work, block, "", 20.0, 0.0, "", 0});
+    job.acts.push_back({"a1", work, block, "", 20.0, 0.0, "", 0, "", ""});
     ProofStep step;
     step.state = ProofState::passed;
     job.proof.push_back(step);
@@ -38,15 +38,15 @@ TEST_CASE("only proven repairs of known machines count", "[rates]") {
     strange.ticket.topology = "nobody-knows";
     Job untouched = proven_job("sp1", "replace");
     untouched.acts.clear();
-    const ShopRates rates =
-        count_repairs(shipped_knowledge(), {proven_job("sp1", "replace"), open, strange, untouched});
+    const ShopRates rates = count_repairs(
+        shipped_knowledge(), repairs_of({proven_job("sp1", "replace"), open, strange, untouched}));
     CHECK(rates.jobs == 1);
     CHECK(count_of(rates, "surge_protector", "replace").done == 1);
 }
 
 TEST_CASE("what the shipped rates expect adds up to the jobs", "[rates]") {
     const std::vector<Job> jobs(17, proven_job("sp1", "replace"));
-    const ShopRates rates = count_repairs(shipped_knowledge(), jobs);
+    const ShopRates rates = count_repairs(shipped_knowledge(), repairs_of(jobs));
     const double expected =
         std::accumulate(rates.repairs.begin(), rates.repairs.end(), 0.0,
                         [](double sum, const RepairCount& count) { return sum + count.expected; });
@@ -57,7 +57,7 @@ TEST_CASE("few own repairs move the rates a little, many take them over", "[rate
     // The mean of a Dirichlet distribution: (prior + count) / (prior + all), share by share.
     const auto factor_after = [](std::size_t jobs) {
         const std::vector<Job> same(jobs, proven_job("sp1", "replace"));
-        return count_of(count_repairs(shipped_knowledge(), same), "surge_protector", "replace");
+        return count_of(count_repairs(shipped_knowledge(), repairs_of(same)), "surge_protector", "replace");
     };
     const RepairCount one = factor_after(1);
     CHECK(one.factor > 1.0);
@@ -68,13 +68,15 @@ TEST_CASE("few own repairs move the rates a little, many take them over", "[rate
     CHECK(many.factor * share == Approx(1.0).epsilon(0.06));
     // What was never done becomes rarer, and never impossible.
     const std::vector<Job> same(300, proven_job("sp1", "replace"));
-    const RepairCount other = count_of(count_repairs(shipped_knowledge(), same), "config_memory", "replace");
+    const RepairCount other =
+        count_of(count_repairs(shipped_knowledge(), repairs_of(same)), "config_memory", "replace");
     CHECK(other.factor == Approx(100.0 / 400.0));
 }
 
 TEST_CASE("the shop's counts move the priors of the parts they are about", "[rates]") {
     const std::vector<Job> jobs(50, proven_job("sp1", "replace"));
-    const auto factors = count_repairs(shipped_knowledge(), jobs).factors(shipped_knowledge().catalogue);
+    const auto factors =
+        count_repairs(shipped_knowledge(), repairs_of(jobs)).factors(shipped_knowledge().catalogue);
     const MachinePlan plan(shipped_knowledge(), topology(chained));
     const auto shipped = make_hypotheses(plan, {});
     const auto own = make_hypotheses(plan, {{}, {}, factors});

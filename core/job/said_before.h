@@ -1,0 +1,31 @@
+// What the program held when the work began, so that it can be judged by what cured.
+#pragma once
+
+#include <cstdint>
+#include <nlohmann/json_fwd.hpp>
+#include <string>
+#include <vector>
+
+namespace eh {
+
+class JsonReader;
+
+// Work on a part, and how probable the program held it that this is what cures.
+struct SaidRepair {
+    std::string block;
+    std::string work;  // act of the catalogue
+    double probability = 0.0;
+    friend bool operator==(const SaidRepair&, const SaidRepair&) = default;
+};
+
+struct SaidBefore {
+    std::int64_t said_ms = 0;         // 0: nothing was said
+    std::vector<SaidRepair> repairs;  // most probable first
+    friend bool operator==(const SaidBefore&, const SaidBefore&) = default;
+};
+
+nlohmann::json write_said(const SaidBefore& said);
+// Refuses (JsonRefused) probabilities outside 0 to 1.
+SaidBefore read_said(const JsonReader& field);
+
+}  // namespace eh

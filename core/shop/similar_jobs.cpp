@@ -1,0 +1,190 @@
+#include "core/shop/similar_jobs.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace eh {
+namespace {
+
+constexpr unsigned level_bits = 10;
+constexpr std::uint32_t level_mask = (1U << level_bits) - 1U;
+constexpr double clear_difference = 8.0;  // in levels
+constexpr double over_limit_ohms = 1e9;
+
+// FNV-1a: the same on every machine and in every program, which std::hash is not.
+class Hash {
+  public:
+    Hash& add(const std::string& text) {
+        for (const char c : text)
+            add(static_cast<unsigned char>(c));
+        return add(static_cast<unsigned char>(0xff));
+    }
+    Hash& add(unsigned char byte) {
+        value_ = (value_ ^ byte) * 16777619U;
+        return *this;
+    }
+    [[nodiscard]] std::uint32_t bits() const { return (value_ ^ (value_ >> 22U)) << level_bits; }
+
+  private:
+    std::uint32_t value_ = 2166136261U;
+};
+
+// A tenth more ohms or amps, wherever one stands, is the same step.
+double logarithmic(double value, double least) {
+    constexpr double levels_a_decade = 24.0;  // a factor of about two is clear
+    return levels_a_decade * std::log10(std::max(value, least) / least);
+}
+
+double volts_level(double volts) {
+    constexpr double clear_volts = 0.8;
+    return clear_difference * std::abs(volts) / clear_volts;
+}
+
+// What the reading came to; words are clearly different from each other.
+double level_of(const Reading& r) {
+    switch (r.kind) {
+        case ReadingKind::meter: {
+            const double pattern = 2.0 * clear_difference * static_cast<double>(r.meter.pattern);
+            return pattern + volts_level(r.meter.volts);
+        }
+        case ReadingKind::net_volts:
+            return volts_level(r.value);
+        case ReadingKind::net_ohms:
+        case ReadingKind::through:
+            return logarithmic(r.over_limit ? over_limit_ohms : r.value, 0.05);
+        case ReadingKind::diode:
+            return r.over_limit ? static_cast<double>(level_mask) : 40.0 * std::abs(r.value);
+        case ReadingKind::hot_part:
+            return r.place.empty() ? 0.0 : 2.0 * clear_difference;
+        case ReadingKind::injection:
+            return logarithmic(r.meter.amps, 0.01);
+        case ReadingKind::firmware:
+            return 2.0 * clear_difference * static_cast<double>(r.firmware);
+        case ReadingKind::talk:
+            return 2.0 * clear_difference * static_cast<double>(r.talk);
+        case ReadingKind::look:
+            return 2.0 * clear_difference * static_cast<double>(r.look);
+        case ReadingKind::wiggle:
+            return r.drops_out ? 2.0 * clear_difference : 0.0;
+    }
+    return 0.0;
+}
+
+std::uint32_t item(const Hash& what, double level) {
+    const double most = static_cast<double>(level_mask);
+    return what.bits() | static_cast<std::uint32_t>(std::lround(std::clamp(level, 0.0, most)));
+}
+
+// What makes two readings readings of the same thing. Whose charger it was decides what one sees; whether the
+// case was open does not.
+Hash what_of(const Reading& r) {
+    Hash hash;
+    const BenchConfiguration& c = r.configuration;
+    hash.add(to_text(r.kind)).add(r.place);
+    hash.add(static_cast<unsigned char>((c.charger_connected ? 1 : 0) | (c.battery_in ? 2 : 0) |
+                                        (c.charger == Owner::customer ? 4 : 0)));
+    if (c.charger_connected)
+        hash.add(c.port).add(static_cast<unsigned char>(c.side));
+    for (const std::string& block : c.removed)
+        hash.add(block);
+    if (c.injection)
+        hash.add(c.injection->net);
+    return hash;
+}
+
+std::uint32_t thing(std::uint32_t entry) {
+    return entry >> level_bits;
+}
+
+double agreement(std::uint32_t a, std::uint32_t b) {
+    const double difference =
+        std::abs(static_cast<double>(a & level_mask) - static_cast<double>(b & level_mask));
+    return std::max(0.0, 1.0 - difference / clear_difference);
+}
+
+// Calls take(index in `asked`, agreement) for each thing that both have. Both stand in rising order.
+template <typename Take>
+void compare(const JobSignature& asked, const JobSignature& other, const Take& take) {
+    std::size_t b = 0;
+    for (std::size_t a = 0; a < asked.size(); ++a) {
+        while (b < other.size() && thing(other[b]) < thing(asked[a]))
+            ++b;
+        if (b < other.size() && thing(other[b]) == thing(asked[a]))
+            take(a, agreement(asked[a], other[b]));
+    }
+}
+
+// By thing of `asked`: the logarithm of one over the share of jobs that agree on it.
+std::vector<double> weights_of(const JobSignature& asked, std::span<const JobSignature> signatures) {
+    std::vector<double> agree(asked.size(), 0.0);
+    std::vector<double> have(asked.size(), 0.0);
+    for (const JobSignature& other : signatures) {
+        compare(asked, other, [&](std::size_t a, double agreed) {
+            agree[a] += agreed;
+            have[a] += 1.0;
+        });
+    }
+    std::vector<double> weights;
+    weights.reserve(asked.size());
+    for (std::size_t a = 0; a < asked.size(); ++a)
+        weights.push_back(std::log((have[a] + 2.0) / (agree[a] + 1.0)));
+    return weights;
+}
+
+}  // namespace
+
+JobSignature signature_of(const Job& job) {
+    std::int64_t work_ms = std::numeric_limits<std::int64_t>::max();
+    for (const Act& act : job.acts) {
+        if (act.done_ms != 0)
+            work_ms = std::min(work_ms, act.done_ms);
+    }
+    JobSignature signature;
+    for (const Reading& reading : job.readings) {
+        if (reading.set_aside || reading.taken_ms >= work_ms || !reading.configuration.replaced.empty())
+            continue;
+        signature.push_back(item(what_of(reading), level_of(reading)));
+    }
+    for (const std::string& fact : job.ticket.facts)
+        signature.push_back(item(Hash().add("fact").add(fact), 0.0));
+    const auto same_thing = [](std::uint32_t a, std::uint32_t b) { return thing(a) == thing(b); };
+    std::stable_sort(signature.begin(), signature.end(),
+                     [](std::uint32_t a, std::uint32_t b) { return thing(a) < thing(b); });
+    signature.erase(std::unique(signature.begin(), signature.end(), same_thing), signature.end());
+    return signature;
+}
+
+std::vector<Likeness> most_alike(const JobSignature& asked, std::span<const JobSignature> signatures,
+                                 std::size_t most) {
+    const std::vector<double> weights = weights_of(asked, signatures);
+    double whole = 0.0;
+    for (const double weight : weights)
+        whole += weight;
+    const double assumed = weights.empty() ? 1.0 : whole / static_cast<double>(weights.size());
+    std::vector<Likeness> found;
+    for (std::size_t i = 0; i < signatures.size(); ++i) {
+        Likeness likeness;
+        likeness.index = i;
+        double sum = 0.0;
+        double most_sum = assumed;
+        compare(asked, signatures[i], [&](std::size_t a, double agreed) {
+            sum += weights[a] * agreed;
+            most_sum += weights[a];
+            ++likeness.compared;
+            likeness.alike += agreed >= 0.5 ? 1 : 0;
+        });
+        likeness.share = sum / most_sum;
+        if (likeness.share > 0.0)
+            found.push_back(likeness);
+    }
+    const auto better = [](const Likeness& a, const Likeness& b) {
+        return a.share != b.share ? a.share > b.share : a.index > b.index;
+    };
+    const std::size_t kept = std::min(most, found.size());
+    std::partial_sort(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(kept), found.end(), better);
+    found.resize(kept);
+    return found;
+}
+
+}  // namespace eh
