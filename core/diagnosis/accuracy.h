@@ -15,8 +15,14 @@ struct AccuracyOptions {
     double dmm_volts_share = 0.006;
     double dmm_volts_digit = 0.02;
     double model_rail_share = 0.03;
-    double stray_amps = 2e-6;  // leakages nobody knows, which decide the volts of nets that nothing holds
+    // Leakages nobody knows decide the volts of nets that nothing holds: there by most_stray_volts, on a net
+    // that is held through so many ohms by a third of that, through a tenth of them by a thirtieth.
+    double stray_ohms = 3e6;
     double most_stray_volts = 8.0;
+    // A charger at its limit: how far its volts fall under a short hangs on its limit and its way to fold
+    // back, which no two makes share. Times the share that it is short of.
+    double sag_share = 0.35;
+    double sag_rise_share = 0.7;
     double dmm_ohms_share = 0.02;
     double model_ohms_share = 0.12;
     double model_kiloohms_share = 0.5;  // from some ten kiloohms on

@@ -12,6 +12,7 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
     std::vector<BenchConfiguration> list;
     BenchConfiguration base = now;
     base.charger_connected = true;
+    base.injection.reset();  // the supply comes off before a charger goes in
     if (topology.find_port(base.port) == nullptr)
         base.port = topology.ports.front().id;
     const auto with_sides = [&](BenchConfiguration configuration) {

@@ -109,6 +109,11 @@ bool is_right(const NamedRepair& named, const DrawnMachine& machine, bool unknow
     });
 }
 
+bool is_right_at(const Played& played, std::size_t rank, const DrawnMachine& machine, bool unknown,
+                 const FaultCatalogue& catalogue) {
+    return played.named.size() > rank && is_right(played.named[rank], machine, unknown, catalogue);
+}
+
 // Whether the part named has a fault, whatever the work.
 bool right_part(const NamedRepair& named, const DrawnMachine& machine, bool unknown) {
     if (unknown)
@@ -124,7 +129,7 @@ class Scorer {
     void add(const Played& played, const DrawnMachine& machine, bool unknown,
              const FaultCatalogue& catalogue) {
         const auto right = [&](std::size_t rank) {
-            return played.named.size() > rank && is_right(played.named[rank], machine, unknown, catalogue);
+            return is_right_at(played, rank, machine, unknown, catalogue);
         };
         const bool first = right(0);
         ++score_.machines;
@@ -181,14 +186,19 @@ std::string number_word(std::size_t faults) {
     }
 }
 
-EvaluationCase described(const Played& played, const DrawnMachine& machine, bool right,
+EvaluationCase described(const Played& played, const DrawnMachine& machine, bool unknown,
                          const MachinePlan& plan) {
+    const auto right = [&](std::size_t rank) {
+        return is_right_at(played, rank, machine, unknown, plan.knowledge().catalogue);
+    };
     const Hypothesis truth{machine.faults.empty() ? HypothesisKind::nothing_wrong : HypothesisKind::fault,
                            machine.faults};
     EvaluationCase one{hypothesis_title(truth, plan),
                        played.named.front().title,
+                       played.named.size() > 1 ? played.named[1].title : std::string(),
                        played.stated,
-                       right,
+                       right(0),
+                       right(0) || right(1),
                        played.minutes,
                        machine.facts,
                        {}};
@@ -315,7 +325,7 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
             score->right += right ? 1 : 0;
         }
         if (options.keep_cases)
-            report.cases.push_back(described(plays[m].ours, machine, right, generating_plan));
+            report.cases.push_back(described(plays[m].ours, machine, unknown, generating_plan));
     }
     report.ours = ours.finish();
     report.oracle = of_oracle.finish();

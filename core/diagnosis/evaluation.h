@@ -43,8 +43,10 @@ struct FaultScore {
 struct EvaluationCase {
     std::string truth;    // what was wrong, in words
     std::string named;    // what was named, in words
+    std::string then;     // what stood second; empty where nothing did
     double stated = 0.0;  // with this probability
     bool right = false;
+    bool right_in_two = false;
     double minutes = 0.0;
     std::vector<std::string> facts;
     std::vector<std::string> course;  // each reading in words, in order

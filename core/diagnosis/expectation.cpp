@@ -15,17 +15,27 @@ double square(double x) {
     return x * x;
 }
 
+constexpr std::size_t mask_samples = 64;
+
+bool counts(SampleMask counted, std::size_t sample) {
+    return sample >= mask_samples || (counted >> sample & 1U) != 0;
+}
+
 // Half the distance from each value to its second nearest neighbour: how wide a bump must be to close the gap
 // between samples (the nearest-neighbour kernel; Loftsgaarden and Quesenberry 1965). Narrow where values pile
 // up, as volts do at the contracts, wide along a continuum, as with the severity of a short. Values of
 // different groups are no neighbours.
-std::vector<double> gaps(const std::vector<double>& values, const std::vector<int>& groups = {}) {
+std::vector<double> gaps(const std::vector<double>& values, SampleMask counted,
+                         const std::vector<int>& groups = {}) {
     constexpr double share = 0.5;
     constexpr double same_cluster = 4.0;
     constexpr std::size_t alike_but_for_the_charger = 3;  // samples that have the same parts
     std::vector<std::size_t> order(values.size());
     std::iota(order.begin(), order.end(), std::size_t{0});
-    const auto group = [&](std::size_t i) { return groups.empty() ? 0 : groups[i]; };
+    const auto group = [&](std::size_t i) {
+        const int own = groups.empty() ? 0 : groups[i];
+        return counts(counted, i) ? own : -1 - own;
+    };
     std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
         return group(a) != group(b) ? group(a) < group(b) : values[a] < values[b];
     });
@@ -88,6 +98,13 @@ double model_ohms_share(double ohms, const AccuracyOptions& o) {
     return o.model_ohms_share + decades * (o.model_kiloohms_share - o.model_ohms_share);
 }
 
+// A leak divides with what holds the net, and one strong enough to matter at a well held net is rare as well:
+// hence more than in proportion (estimate).
+double stray_volts(double net_ohms, const AccuracyOptions& o) {
+    const double share = 1.0 / (1.0 + o.stray_ohms / std::abs(net_ohms));
+    return o.most_stray_volts * share * std::sqrt(share);
+}
+
 template <typename Get>
 std::vector<double> values_of(const std::vector<PoweredView>& samples, Get get) {
     std::vector<double> values;
@@ -107,6 +124,15 @@ std::vector<int> patterns_of(const std::vector<PoweredView>& samples) {
 
 }  // namespace
 
+SampleMask counted_samples(const std::vector<double>& weights) {
+    SampleMask counted = all_samples;
+    for (std::size_t s = 0; s < weights.size() && weights.size() <= mask_samples; ++s) {
+        if (!(weights[s] > 0.0))
+            counted &= ~(SampleMask{1} << s);
+    }
+    return counted;
+}
+
 double ln_amps(double amps, const AccuracyOptions& o) {
     return std::log(std::max(amps, 0.0) + o.meter_amps_digit);
 }
@@ -116,12 +142,12 @@ double ln_ohms(double ohms, const AccuracyOptions& o) {
 }
 
 std::vector<Expected> expected_injection_ohms(const std::vector<PoweredView>& samples,
-                                              const AccuracyOptions& o) {
+                                              const AccuracyOptions& o, SampleMask counted) {
     std::vector<double> ohms;
     ohms.reserve(samples.size());
     for (const PoweredView& view : samples)
         ohms.push_back(view.meter.volts / std::max(view.meter.amps, 1e-9));
-    return expected_ohms(ohms, o);
+    return expected_ohms(ohms, o, counted);
 }
 
 std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOptions& o) {
@@ -153,10 +179,10 @@ double over_limit_probability(double ohms, const AccuracyOptions& o) {
     return 1.0 / (1.0 + std::exp(-x));
 }
 
-std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& samples,
-                                           const AccuracyOptions& o) {
+std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& samples, const AccuracyOptions& o,
+                                           SampleMask counted) {
     const auto volts = values_of(samples, [](const PoweredView& v) { return v.meter.volts; });
-    const auto between = gaps(volts, patterns_of(samples));
+    const auto between = gaps(volts, counted, patterns_of(samples));
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
@@ -164,14 +190,17 @@ std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& sampl
         // A cycling source is read at some moment of its cycle.
         const double spread = meter.pattern == MeterPattern::cycling ? 0.25 * meter.volts_spread : 0.0;
         const double instrument = std::hypot(o.meter_volts_digit, o.meter_volts_share * volts[s], spread);
-        list.push_back(expected(volts[s], instrument, o.model_volts_share * volts[s], between[s], o));
+        const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
+        list.push_back(expected(volts[s], instrument, o.model_volts_share * volts[s],
+                                std::hypot(between[s], sagged), o));
     }
     return list;
 }
 
-std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& samples, const AccuracyOptions& o) {
+std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& samples, const AccuracyOptions& o,
+                                          SampleMask counted) {
     const auto amps = values_of(samples, [&](const PoweredView& v) { return ln_amps(v.meter.amps, o); });
-    const auto between = gaps(amps, patterns_of(samples));
+    const auto between = gaps(amps, counted, patterns_of(samples));
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
@@ -183,19 +212,18 @@ std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& sample
 }
 
 std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples, int net,
-                                         const AccuracyOptions& o) {
+                                         const AccuracyOptions& o, SampleMask counted) {
     const auto volts = values_of(
         samples, [net](const PoweredView& v) { return double{v.net_volts[static_cast<std::size_t>(net)]}; });
-    const auto between = gaps(volts);
+    const auto between = gaps(volts, counted);
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double instrument = std::hypot(o.dmm_volts_digit, o.dmm_volts_share * volts[s]);
-        const double stray =
-            std::min(o.stray_amps * std::abs(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}),
-                     o.most_stray_volts);
-        list.push_back(
-            expected(volts[s], instrument, o.model_rail_share * volts[s], std::hypot(stray, between[s]), o));
+        const double stray = stray_volts(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
+        const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
+        list.push_back(expected(volts[s], instrument, o.model_rail_share * volts[s],
+                                std::hypot(stray, between[s], sagged), o));
     }
     return list;
 }
@@ -206,17 +234,19 @@ std::vector<Expected> expected_rise(const std::vector<PoweredView>& samples, int
     list.reserve(samples.size());
     for (const PoweredView& view : samples) {
         const double rise = view.rise_kelvin[static_cast<std::size_t>(block)];
-        list.push_back(expected(rise, o.rise_digit_kelvin, o.rise_share * rise, 0.0, o));
+        const double sagged = o.sag_rise_share * double{view.sag} * rise;
+        list.push_back(expected(rise, o.rise_digit_kelvin, o.rise_share * rise, sagged, o));
     }
     return list;
 }
 
-std::vector<Expected> expected_ohms(const std::vector<double>& samples, const AccuracyOptions& o) {
+std::vector<Expected> expected_ohms(const std::vector<double>& samples, const AccuracyOptions& o,
+                                    SampleMask counted) {
     std::vector<double> ln;
     ln.reserve(samples.size());
     for (const double ohms : samples)
         ln.push_back(std::isfinite(ohms) ? ln_ohms(ohms, o) : std::numeric_limits<double>::infinity());
-    const auto between = gaps(ln);
+    const auto between = gaps(ln, counted);
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
@@ -231,8 +261,9 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
     return list;
 }
 
-std::vector<Expected> expected_drops(const std::vector<double>& samples, const AccuracyOptions& o) {
-    const auto between = gaps(samples);
+std::vector<Expected> expected_drops(const std::vector<double>& samples, const AccuracyOptions& o,
+                                     SampleMask counted) {
+    const auto between = gaps(samples, counted);
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {

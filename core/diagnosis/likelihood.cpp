@@ -145,7 +145,8 @@ Residual residual(double seen, const Expected& expected, double scale = 1.0) {
 // Nets that one cause moves together: those of a stage, and of a port where the stage has one for each.
 std::string branch_of(const std::string& id, const Topology& topology) {
     const Net* net = topology.find_net(id);
-    if (net == nullptr)
+    // A line off the charge path is like no other.
+    if (net == nullptr || net->stage.empty())
         return id;
     return net->stage == "inlet" ? net->stage + " " + net->port : net->stage;
 }
@@ -258,10 +259,10 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
         case ReadingKind::meter: {
             std::vector<Expected> own_volts;
             std::vector<Expected> own_amps;
-            const auto& volts =
-                known_or(known.number, own_volts, [&] { return expected_meter_volts(samples, o); });
-            const auto& amps =
-                known_or(known.amps, own_amps, [&] { return expected_meter_amps(samples, o); });
+            const auto& volts = known_or(known.number, own_volts,
+                                         [&] { return expected_meter_volts(samples, o, known.counted); });
+            const auto& amps = known_or(known.amps, own_amps,
+                                        [&] { return expected_meter_amps(samples, o, known.counted); });
             const double seen = ln_amps(reading.meter.amps, o);
             for (std::size_t s = 0; s < samples.size(); ++s) {
                 const MeterPattern pattern = samples[s].meter.pattern;
@@ -281,14 +282,14 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
         }
         case ReadingKind::net_volts: {
             std::vector<Expected> own_volts;
-            const auto& volts =
-                known_or(known.number, own_volts, [&] { return expected_net_volts(samples, net, o); });
+            const auto& volts = known_or(known.number, own_volts,
+                                         [&] { return expected_net_volts(samples, net, o, known.counted); });
             for (std::size_t s = 0; s < samples.size(); ++s)
                 add(s, residual(reading.value, volts[s]));
             break;
         }
         case ReadingKind::injection: {
-            const auto ohms = expected_injection_ohms(samples, o);
+            const auto ohms = expected_injection_ohms(samples, o, known.counted);
             const double seen = ln_ohms(reading.meter.volts / std::max(reading.meter.amps, 1e-9), o);
             for (std::size_t s = 0; s < samples.size(); ++s)
                 add(s, residual(seen, ohms[s]));
@@ -334,8 +335,10 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
     const bool of_diode = reading.kind == ReadingKind::diode;
     std::vector<SampleTerms> list(samples.size());
     std::vector<Expected> own;
-    const auto& expected = known_or(
-        known.number, own, [&] { return of_diode ? expected_drops(samples, o) : expected_ohms(samples, o); });
+    const auto& expected = known_or(known.number, own, [&] {
+        return of_diode ? expected_drops(samples, o, known.counted)
+                        : expected_ohms(samples, o, known.counted);
+    });
     const double seen = of_diode ? reading.value : ln_ohms(reading.value, o);
     for (std::size_t s = 0; s < samples.size(); ++s) {
         list[s].known = !std::isnan(samples[s]);
@@ -413,13 +416,13 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
 }
 
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<PoweredView>& samples, int net,
-                                    int block, const AccuracyOptions& o) {
-    return log_densities(reading, sample_terms(reading, samples, net, block, o), o);
+                                    int block, const AccuracyOptions& o, const KnownExpectations& known) {
+    return log_densities(reading, sample_terms(reading, samples, net, block, o, known), o);
 }
 
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& samples,
-                                    const AccuracyOptions& o) {
-    return log_densities(reading, sample_terms(reading, samples, o), o);
+                                    const AccuracyOptions& o, const KnownExpectations& known) {
+    return log_densities(reading, sample_terms(reading, samples, o, known), o);
 }
 
 }  // namespace eh

@@ -56,6 +56,7 @@ struct SampleTerms {
 struct KnownExpectations {
     const std::vector<Expected>* number = nullptr;
     const std::vector<Expected>* amps = nullptr;
+    SampleMask counted = all_samples;
 };
 
 // Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, injection, by sample. `net` and `block`
@@ -95,8 +96,9 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
 
 // Log densities of a reading by itself under each of the samples. Never NaN.
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<PoweredView>& samples, int net,
-                                    int block, const AccuracyOptions& options = {});
+                                    int block, const AccuracyOptions& options = {},
+                                    const KnownExpectations& known = {});
 std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& ohms_samples,
-                                    const AccuracyOptions& options = {});
+                                    const AccuracyOptions& options = {}, const KnownExpectations& known = {});
 
 }  // namespace eh

@@ -2,12 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 #include <map>
 #include <set>
 #include <tuple>
 
 #include "core/base/student.h"
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -113,12 +113,6 @@ PortRow row_of(const Key& key, const Group& group, const Scatter& scatter) {
     return row;
 }
 
-std::string amps_text(double amps) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.3f A", amps);
-    return text;
-}
-
 PortComparison compare(const std::vector<PortRow>& rows, std::size_t first, std::size_t second,
                        const Scatter& scatter) {
     const PortRow& a = rows[first];
@@ -147,17 +141,17 @@ PortComparison compare(const std::vector<PortRow>& rows, std::size_t first, std:
     found.amps = b.amps - a.amps;
     found.noise_amps =
         student_quantile(probability, scatter.freedom) * std::hypot(a.amps_sigma, b.amps_sigma);
-    found.why = amps_text(a.amps) + " against " + amps_text(b.amps);
+    found.why = number_text("%.3f A", a.amps) + " against " + number_text("%.3f A", b.amps);
     const double matters = std::max(minor_amps, minor_share * std::max(a.amps, b.amps));
     if (std::abs(found.amps) > found.noise_amps) {
         found.likeness = Likeness::different;
-        found.why += ": more than the noise (" + amps_text(found.noise_amps) + ")";
+        found.why += ": more than the noise (" + number_text("%.3f A", found.noise_amps) + ")";
     } else if (found.noise_amps > matters) {
-        found.why +=
-            ": the noise would hide a difference (" + amps_text(found.noise_amps) + "); measure again";
+        found.why += ": the noise would hide a difference (" + number_text("%.3f A", found.noise_amps) +
+                     "); measure again";
     } else {
         found.likeness = Likeness::alike;
-        found.why += ": within the noise (" + amps_text(found.noise_amps) + ")";
+        found.why += ": within the noise (" + number_text("%.3f A", found.noise_amps) + ")";
     }
     return found;
 }

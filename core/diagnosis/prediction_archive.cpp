@@ -53,6 +53,7 @@ void write_view(ByteWriter& out, const PoweredView& view) {
     out.number(view.battery_percent);
     out.number(view.drop_probability);
     out.number(view.source_strained);
+    out.number(view.sag);
     out.number(view.valid);
 }
 
@@ -68,6 +69,7 @@ PoweredView read_view(ByteReader& in) {
     view.battery_percent = in.number<MachineModel::Percent>();
     view.drop_probability = in.number<double>();
     view.source_strained = in.number<bool>();
+    view.sag = in.number<float>();
     view.valid = in.number<bool>();
     return view;
 }

@@ -1,7 +1,7 @@
 #include "core/diagnosis/prediction_table.h"
 
 #include <cassert>
-#include <unordered_map>
+#include <map>
 
 namespace eh {
 namespace {
@@ -26,16 +26,16 @@ std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& h
 
 // Works out each distinct thing once; `column` holds what is known already of the first ones.
 template <typename Thing, typename Work>
-ExpectedColumn expected_of(const std::vector<std::shared_ptr<const Thing>>& things, ExpectedColumn column,
-                           Work work) {
-    std::unordered_map<const Thing*, std::shared_ptr<const std::vector<Expected>>> known;
+ExpectedColumn expected_of(const std::vector<std::shared_ptr<const Thing>>& things,
+                           const std::vector<SampleMask>& counted, ExpectedColumn column, Work work) {
+    std::map<std::pair<const Thing*, SampleMask>, std::shared_ptr<const std::vector<Expected>>> known;
     for (std::size_t i = 0; i < column.size(); ++i)
-        known.emplace(things[i].get(), column[i]);
+        known.emplace(std::pair{things[i].get(), counted[i]}, column[i]);
     column.reserve(things.size());
     for (std::size_t i = column.size(); i < things.size(); ++i) {
-        auto& expected = known[things[i].get()];
+        auto& expected = known[{things[i].get(), counted[i]}];
         if (expected == nullptr)
-            expected = std::make_shared<const std::vector<Expected>>(work(*things[i]));
+            expected = std::make_shared<const std::vector<Expected>>(work(*things[i], counted[i]));
         column.push_back(expected);
     }
     return column;
@@ -53,29 +53,32 @@ std::shared_ptr<const ExpectedColumn> PoweredColumn::expected(int number, Work w
     if (column == nullptr) {
         const auto known = narrower_ == nullptr ? nullptr : narrower_->expected(number, work);
         column = std::make_shared<const ExpectedColumn>(
-            expected_of(of_hypothesis_, known == nullptr ? ExpectedColumn{} : *known, work));
+            expected_of(of_hypothesis_, counted_, known == nullptr ? ExpectedColumn{} : *known, work));
     }
     return column;
 }
 
 std::shared_ptr<const ExpectedColumn> PoweredColumn::meter_volts() const {
-    return expected(meter_volts_number, [](const Views& v) { return expected_meter_volts(v, {}); });
+    return expected(meter_volts_number,
+                    [](const Views& v, SampleMask m) { return expected_meter_volts(v, {}, m); });
 }
 
 std::shared_ptr<const ExpectedColumn> PoweredColumn::meter_amps() const {
-    return expected(meter_amps_number, [](const Views& v) { return expected_meter_amps(v, {}); });
+    return expected(meter_amps_number,
+                    [](const Views& v, SampleMask m) { return expected_meter_amps(v, {}, m); });
 }
 
 std::shared_ptr<const ExpectedColumn> PoweredColumn::net_volts(int net) const {
-    return expected(net, [net](const Views& v) { return expected_net_volts(v, net, {}); });
+    return expected(net, [net](const Views& v, SampleMask m) { return expected_net_volts(v, net, {}, m); });
 }
 
 NumberColumn::NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
-                           const std::function<std::vector<Expected>(const Numbers&)>& expected,
+                           const std::vector<SampleMask>& counted,
+                           const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected,
                            const NumberColumn* narrower)
     : of_hypothesis_(std::move(of_hypothesis)),
-      expected_(expected_of(of_hypothesis_, narrower == nullptr ? ExpectedColumn{} : narrower->expected_,
-                            expected)) {}
+      expected_(expected_of(of_hypothesis_, counted,
+                            narrower == nullptr ? ExpectedColumn{} : narrower->expected_, expected)) {}
 
 PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
                                  PredictionOptions options)
@@ -88,6 +91,7 @@ PredictionTable::PredictionTable(std::shared_ptr<PredictionStore> store, std::ve
     for (const Hypothesis& hypothesis : hypotheses_) {
         machines_.push_back(store_->machine(hypothesis.faults));
         weights_.push_back(store_->weights(machines_.back()));
+        counted_.push_back(counted_samples(weights_.back()));
     }
 }
 
@@ -97,10 +101,12 @@ PredictionTable::PredictionTable(const std::shared_ptr<PredictionTable>& narrowe
       narrower_(narrower),
       hypotheses_(std::move(hypotheses)),
       machines_(narrower->machines_),
-      weights_(narrower->weights_) {
+      weights_(narrower->weights_),
+      counted_(narrower->counted_) {
     for (std::size_t h = machines_.size(); h < hypotheses_.size(); ++h) {
         machines_.push_back(store_->machine(hypotheses_[h].faults));
         weights_.push_back(store_->weights(machines_.back()));
+        counted_.push_back(counted_samples(weights_.back()));
     }
 }
 
@@ -139,14 +145,15 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
                Views{}, [&](std::size_t h) { return store_->views(machines_[h], configuration); });
     if (views.empty())
         return nullptr;
-    return powered_.emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views), narrower))
+    return powered_
+        .emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views), counted_, narrower))
         .first->second;
 }
 
 template <typename Find>
 std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
     NumberKind kind, const BenchConfiguration& asked, int number, Find find,
-    const std::function<std::vector<Expected>(const Numbers&)>& expected) const {
+    const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected) const {
     const NumberKey key{electrical_part(unpowered(asked)), number};
     const std::lock_guard lock(mutex_);
     NumberColumns& columns = numbers_[kind];
@@ -161,7 +168,8 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
     if (numbers.empty())
         return nullptr;
     return columns
-        .emplace(key, std::make_shared<const NumberColumn>(std::move(numbers), expected, narrower.get()))
+        .emplace(key,
+                 std::make_shared<const NumberColumn>(std::move(numbers), counted_, expected, narrower.get()))
         .first->second;
 }
 
@@ -175,7 +183,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_ohms(const BenchConfi
         return {std::move(by_net), of_net};
     };
     return known_numbers(of_ohms, configuration, net, find,
-                         [](const Numbers& ohms) { return expected_ohms(ohms, {}); });
+                         [](const Numbers& ohms, SampleMask m) { return expected_ohms(ohms, {}, m); });
 }
 
 std::shared_ptr<const NumberColumn> PredictionTable::known_drops(const BenchConfiguration& configuration,
@@ -184,7 +192,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_drops(const BenchConf
         return store_->drops(machines_[h], at, net);
     };
     return known_numbers(of_drops, configuration, net, find,
-                         [](const Numbers& volts) { return expected_drops(volts, {}); });
+                         [](const Numbers& volts, SampleMask m) { return expected_drops(volts, {}, m); });
 }
 
 std::shared_ptr<const NumberColumn> PredictionTable::known_through(const BenchConfiguration& configuration,
@@ -194,7 +202,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_through(const BenchCo
         return store_->through(machines[h], at, block);
     };
     return known_numbers(of_through, configuration, block, find,
-                         [](const Numbers& ohms) { return expected_ohms(ohms, {}); });
+                         [](const Numbers& ohms, SampleMask m) { return expected_ohms(ohms, {}, m); });
 }
 
 std::vector<PredictionStore::MachineNumber> PredictionTable::machines_with_fault_at(int block) const {

@@ -28,9 +28,11 @@ class PoweredColumn {
   public:
     // `narrower` is the column of the same configuration over the first of the same hypotheses, whose
     // expectations serve here too; nullptr where there is none.
-    explicit PoweredColumn(std::vector<std::shared_ptr<const Views>> of_hypothesis,
-                           std::shared_ptr<const PoweredColumn> narrower = nullptr)
-        : of_hypothesis_(std::move(of_hypothesis)), narrower_(std::move(narrower)) {}
+    PoweredColumn(std::vector<std::shared_ptr<const Views>> of_hypothesis, std::vector<SampleMask> counted,
+                  std::shared_ptr<const PoweredColumn> narrower = nullptr)
+        : of_hypothesis_(std::move(of_hypothesis)),
+          counted_(std::move(counted)),
+          narrower_(std::move(narrower)) {}
     const Views& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
 
@@ -44,6 +46,7 @@ class PoweredColumn {
     std::shared_ptr<const ExpectedColumn> expected(int number, Work work) const;
 
     std::vector<std::shared_ptr<const Views>> of_hypothesis_;
+    std::vector<SampleMask> counted_;
     std::shared_ptr<const PoweredColumn> narrower_;
     mutable std::mutex mutex_;
     mutable std::map<int, std::shared_ptr<const ExpectedColumn>> expected_;  // by net; the meter's below 0
@@ -55,7 +58,8 @@ class NumberColumn {
   public:
     // `expected` says what samples make one expect. `narrower`: see PoweredColumn.
     NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
-                 const std::function<std::vector<Expected>(const Numbers&)>& expected,
+                 const std::vector<SampleMask>& counted,
+                 const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected,
                  const NumberColumn* narrower = nullptr);
     const Numbers& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
@@ -87,6 +91,8 @@ class PredictionTable {
     [[nodiscard]] const std::vector<double>& sample_weights(std::size_t hypothesis) const {
         return weights_[hypothesis];
     }
+    // Which of them count at all, as the fault has it.
+    [[nodiscard]] SampleMask counted(std::size_t hypothesis) const { return counted_[hypothesis]; }
     // Sets them. Requires as many as there are hypotheses and samples; not while others use the table.
     void set_sample_weights(std::vector<std::vector<double>> weights) { weights_ = std::move(weights); }
 
@@ -125,7 +131,7 @@ class PredictionTable {
     template <typename Find>
     std::shared_ptr<const NumberColumn> known_numbers(
         NumberKind kind, const BenchConfiguration& configuration, int number, Find find,
-        const std::function<std::vector<Expected>(const Numbers&)>& expected) const;
+        const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected) const;
     // By hypothesis: the machine, or the sound one where the part has no fault in it.
     [[nodiscard]] std::vector<PredictionStore::MachineNumber> machines_with_fault_at(int block) const;
 
@@ -134,6 +140,7 @@ class PredictionTable {
     std::vector<Hypothesis> hypotheses_;
     std::vector<PredictionStore::MachineNumber> machines_;  // by hypothesis; sound for "none of these"
     std::vector<std::vector<double>> weights_;              // of samples, by hypothesis
+    std::vector<SampleMask> counted_;
     mutable std::mutex mutex_;
     mutable std::map<BenchConfiguration, std::shared_ptr<const PoweredColumn>> powered_;
     mutable std::array<NumberColumns, 3> numbers_;  // by NumberKind

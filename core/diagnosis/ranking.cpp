@@ -12,7 +12,7 @@
 
 #include "core/diagnosis/bayes.h"
 #include "core/diagnosis/repeats.h"
-#include "core/electrics/engineering.h"
+#include "core/diagnosis/unknown_effect.h"
 #include "core/machine/fault_reach.h"
 
 namespace eh {
@@ -34,11 +34,11 @@ struct ReadingFit {
 };
 
 template <typename Column, typename TermsOf>
-void fill_samples(ReadingFit& fit, const Column& column, TermsOf terms_of) {
-    std::unordered_map<const void*, std::shared_ptr<const std::vector<SampleTerms>>> known;
+void fill_samples(ReadingFit& fit, const PredictionTable& table, const Column& column, TermsOf terms_of) {
+    std::map<std::pair<const void*, SampleMask>, std::shared_ptr<const std::vector<SampleTerms>>> known;
     fit.samples.reserve(column.size());
     for (std::size_t h = 0; h < column.size(); ++h) {
-        auto& terms = known[&column[h]];
+        auto& terms = known[{&column[h], table.counted(h)}];
         if (terms == nullptr)
             terms = std::make_shared<const std::vector<SampleTerms>>(terms_of(column[h], h));
         fit.samples.push_back(terms);
@@ -99,9 +99,9 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
         fill_looks(fit, table, reading);
     } else if (is_unpowered(reading.kind)) {
         const auto column = number_column(table, reading);
-        fill_samples(fit, *column, [&](const Numbers& numbers, std::size_t h) {
+        fill_samples(fit, table, *column, [&](const Numbers& numbers, std::size_t h) {
             return sample_terms(reading, numbers, accuracy,
-                                {usual ? column->expected()[h].get() : nullptr, nullptr});
+                                {usual ? column->expected()[h].get() : nullptr, nullptr, table.counted(h)});
         });
         if (reading.pushed)
             add_push(fit, table, reading);
@@ -118,9 +118,10 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
         } else if (usual && reading.kind == ReadingKind::net_volts) {
             number = column->net_volts(net);
         }
-        fill_samples(fit, *column, [&](const Views& views, std::size_t h) {
-            return sample_terms(reading, views, net, block, accuracy,
-                                {number ? (*number)[h].get() : nullptr, amps ? (*amps)[h].get() : nullptr});
+        fill_samples(fit, table, *column, [&](const Views& views, std::size_t h) {
+            return sample_terms(
+                reading, views, net, block, accuracy,
+                {number ? (*number)[h].get() : nullptr, amps ? (*amps)[h].get() : nullptr, table.counted(h)});
         });
     }
     return fit;
@@ -169,67 +170,6 @@ std::shared_ptr<const NumberColumn> known_number_column(const PredictionTable& t
     if (reading.kind == ReadingKind::through)
         return table.known_through(reading.configuration, table.plan().find_block(reading.place));
     return table.known_ohms(reading.configuration, net);
-}
-
-Outcome check_reading(const Reading& reading, const MachinePlan& plan) {
-    const Topology& topology = plan.topology();
-    const std::string where = "reading " + reading.id;
-    const auto& configuration = reading.configuration;
-    if (configuration.charger_connected && topology.find_port(configuration.port) == nullptr)
-        return refused("this machine has no port “" + configuration.port + "”", where);
-    const bool of_net = reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms ||
-                        reading.kind == ReadingKind::diode;
-    if (of_net && topology.find_net(reading.place) == nullptr)
-        return refused("this machine has no net “" + reading.place + "”", where);
-    const bool of_part = reading.kind == ReadingKind::hot_part || reading.kind == ReadingKind::injection;
-    if (of_part && !reading.place.empty() && topology.find_block(reading.place) == nullptr)
-        return refused("this machine has no part “" + reading.place + "”", where);
-    if (of_part && !(reading.certainty > 0.0 && reading.certainty <= 1.0))
-        return refused("how sure it is that this part is the one lies between 0 and 100 %", where);
-    const bool of_one_part = reading.kind == ReadingKind::look || reading.kind == ReadingKind::through;
-    const int part = plan.find_block(reading.place);
-    if (of_one_part && part < 0)
-        return refused("this machine has no part “" + reading.place + "”", where);
-    if (reading.kind == ReadingKind::through && !plan.blocks[static_cast<std::size_t>(part)].kind->pinned_out)
-        return refused("“" + reading.place + "” has no two ends to measure between", where);
-    if ((reading.kind == ReadingKind::injection) != configuration.injection.has_value())
-        return refused(
-            "a reading by injection names the net, volts and limit of the bench supply, others none", where);
-    if (configuration.injection && topology.find_net(configuration.injection->net) == nullptr)
-        return refused("this machine has no net “" + configuration.injection->net + "”", where);
-    const bool needs_charger = reading.kind == ReadingKind::meter || reading.kind == ReadingKind::wiggle;
-    if (needs_charger && !configuration.charger_connected)
-        return refused("a reading at the plug needs the charger connected", where);
-    switch (reading.kind) {
-        case ReadingKind::meter:
-            if (auto volts = check_plausible(reading.meter.volts, Unit::volts, where); !volts)
-                return volts;
-            return check_plausible(reading.meter.amps, Unit::amps, where);
-        case ReadingKind::net_volts:
-            return check_plausible(reading.value, Unit::volts, where);
-        case ReadingKind::net_ohms:
-        case ReadingKind::through:
-            return reading.over_limit ? Outcome(Done{}) : check_plausible(reading.value, Unit::ohms, where);
-        case ReadingKind::diode:
-            return reading.over_limit ? Outcome(Done{}) : check_plausible(reading.value, Unit::volts, where);
-        case ReadingKind::injection:
-            if (auto volts = check_plausible(reading.meter.volts, Unit::volts, where); !volts)
-                return volts;
-            if (auto amps = check_plausible(reading.meter.amps, Unit::amps, where); !amps)
-                return amps;
-            return check_plausible(reading.value, Unit::kelvin, where);
-        case ReadingKind::hot_part:
-            return check_plausible(reading.value, Unit::kelvin, where);
-        case ReadingKind::firmware:
-            if (reading.percent && (*reading.percent < 0.0 || *reading.percent > 100.0))
-                return refused("a battery is between 0 and 100 % full", where);
-            break;
-        case ReadingKind::wiggle:
-        case ReadingKind::look:
-        case ReadingKind::talk:
-            break;
-    }
-    return Done{};
 }
 
 bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings) {
@@ -291,6 +231,19 @@ class Weighing {
         joint_.assign(used_.size() + 1, std::vector<double>(count_));
         strange_.fill(std::vector<std::vector<double>>(used_.size()));
         odd_share_.assign(used_.size(), std::vector<double>(count_, 1.0));
+        const auto samples = static_cast<std::size_t>(table.options().samples);
+        for (const double shows : accuracy_.unknown_shows)
+            strange_machines_.emplace_back(shows, used_.size(), samples);
+        for (auto& of_share : strange_)
+            for (auto& of_reading : of_share)
+                of_reading.reserve(count_);
+        machine_brings_.reserve(used_.size());
+        for (const Reading* reading : used_)
+            machine_brings_.push_back(comes_again(*reading, accuracy_));
+        odd_.resize(used_.size() * samples);
+        own_.resize(used_.size() * samples);
+        meant_.resize(samples);
+        same_.resize(samples);
     }
 
     Ranking run() {
@@ -312,47 +265,49 @@ class Weighing {
         if (is_none(h))
             return {};
         std::vector<double> weights = table_.sample_weights(h);
-        std::vector<Strange> strange;
-        for (const double shows : accuracy_.unknown_shows)
-            strange.emplace_back(weights, joint_[0][h], shows);
-        std::vector<double> meant(weights.size());
-        std::vector<double> same(weights.size());
-        std::vector<std::vector<double>> odd(used_.size(), std::vector<double>(weights.size()));
-        auto own = odd;  // of that, what the machine brings about
+        const std::size_t samples = weights.size();
+        for (UnknownEffect& strange : strange_machines_)
+            strange.begin(weights, joint_[0][h]);
         for (std::size_t r = 0; r < used_.size(); ++r) {
             const ReadingTerms& terms = fits_[r].terms;
-            const double machine_brings = comes_again(*used_[r], accuracy_);
+            const std::vector<SampleTerms>& of_samples = *fits_[r].samples[h];
+            double* const odd = &odd_[r * samples];
+            double* const own = &own_[r * samples];
+            const double* const own_before =
+                before_[r] < 0 ? nullptr : &own_[static_cast<std::size_t>(before_[r]) * samples];
             double total = 0.0;
-            for (std::size_t s = 0; s < weights.size(); ++s) {
-                const SampleTerms& sample = (*fits_[r].samples[h])[s];
+            for (std::size_t s = 0; s < samples; ++s) {
+                const SampleTerms& sample = of_samples[s];
                 double seen =
                     density(terms, sample,
                             {quirks_.shift(h, s, channels_[r][0]), quirks_.shift(h, s, channels_[r][1])},
                             quirks_.doubt(h, s, channels_[r][2]), accuracy_);
                 double by_oddness = accuracy_.odd_reading * terms.broad;
-                meant[s] = std::max(0.0, seen - by_oddness) / (1.0 - accuracy_.odd_reading);
-                double by_machine = machine_brings * by_oddness;
-                if (before_[r] >= 0) {
-                    same[s] = sample.known ? repeat_density(sample) : seen;
+                meant_[s] = std::max(0.0, seen - by_oddness) / (1.0 - accuracy_.odd_reading);
+                double by_machine = machine_brings_[r] * by_oddness;
+                if (own_before != nullptr) {
+                    same_[s] = sample.known ? repeat_density(sample) : seen;
                     // What the machine brings about comes again as it was.
-                    const double again = own[static_cast<std::size_t>(before_[r])][s];
-                    by_machine = (1.0 - again) * by_machine + again * same[s];
-                    by_oddness = (1.0 - again) * by_oddness + again * same[s];
-                    seen = (1.0 - again) * seen + again * same[s];
+                    const double again = own_before[s];
+                    by_machine = (1.0 - again) * by_machine + again * same_[s];
+                    by_oddness = (1.0 - again) * by_oddness + again * same_[s];
+                    seen = (1.0 - again) * seen + again * same_[s];
                 }
-                own[r][s] = std::min(1.0, by_machine / seen);
-                odd[r][s] = std::min(1.0, by_oddness / seen);
+                own[s] = std::min(1.0, by_machine / seen);
+                odd[s] = std::min(1.0, by_oddness / seen);
                 weights[s] *= seen;
                 total += weights[s];
             }
-            for (std::size_t i = 0; i < strange.size(); ++i)
-                strange_[i][r].push_back(strange[i].with(meant, terms.broad, before_[r], same));
+            for (std::size_t i = 0; i < strange_machines_.size(); ++i)
+                strange_[i][r].push_back(
+                    strange_machines_[i].with(r, {meant_.data(), samples}, terms.broad, before_[r], same_));
+            const double scale = 1.0 / total;
             for (double& weight : weights)
-                weight /= total;
+                weight *= scale;
             joint_[r + 1][h] = joint_[r][h] + std::log(total);
         }
         for (std::size_t r = 0; r < used_.size(); ++r)
-            odd_share_[r][h] = std::inner_product(weights.begin(), weights.end(), odd[r].begin(), 0.0);
+            odd_share_[r][h] = std::inner_product(weights.begin(), weights.end(), &odd_[r * samples], 0.0);
         return weights;
     }
 
@@ -380,45 +335,6 @@ class Weighing {
             }
         }
     }
-
-    // How likely the readings are of machines like the samples of one hypothesis with an unknown effect.
-    class Strange {
-      public:
-        Strange(const std::vector<double>& weights, double log_prior, double shows)
-            : weights_(weights), log_(log_prior), shows_(shows) {}
-        // Log of the joint, with one reading more: `meant` is its density by sample where it is not odd,
-        // `same` that of the number of reading `before` coming again (-1: it does not). An effect that showed
-        // once at a place shows there again.
-        double with(const std::vector<double>& meant, double broad, int before,
-                    const std::vector<double>& same) {
-            double total = 0.0;
-            std::vector<double>& showed = showed_.emplace_back(weights_.size());
-            for (std::size_t s = 0; s < weights_.size(); ++s) {
-                double by_effect = shows_ * broad;
-                double seen = (1.0 - shows_) * meant[s] + by_effect;
-                if (before >= 0) {
-                    const double again = showed_[static_cast<std::size_t>(before)][s];
-                    by_effect = (1.0 - again) * by_effect + again * same[s];
-                    seen = (1.0 - again) * seen + again * same[s];
-                }
-                showed[s] = std::min(1.0, by_effect / seen);
-                weights_[s] *= seen;
-                total += weights_[s];
-            }
-            const double scale = 1.0 / total;
-            for (double& weight : weights_)
-                weight *= scale;
-            log_ += std::log(total);
-            return log_;
-        }
-
-      private:
-        std::vector<double> weights_;
-        double log_;
-        double shows_;
-        std::vector<std::vector<double>>
-            showed_;  // share of a reading that is the effect's: by reading, sample
-    };
 
     void add_suspicions(Ranking& ranking) const {
         std::vector<double> totals;
@@ -467,6 +383,15 @@ class Weighing {
     std::vector<std::vector<double>> joint_;  // [readings so far][hypothesis]
     // Share of a reading's density that comes from "it means nothing": [reading][hypothesis].
     std::vector<std::vector<double>> odd_share_;
+    std::vector<double> machine_brings_;  // by reading: share of odd ones that the machine brings about
+
+    // Of the hypothesis at hand, by reading and sample: share that is odd, and of that what the machine
+    // brings about; by sample: density where it is not odd, and of the number coming again.
+    std::vector<double> odd_;
+    std::vector<double> own_;
+    std::vector<double> meant_;
+    std::vector<double> same_;
+    std::vector<UnknownEffect> strange_machines_;  // by share of readings in which an unknown effect shows
 };
 
 }  // namespace

@@ -4,6 +4,8 @@
 #include <limits>
 
 #include "core/base/random.h"
+#include "core/diagnosis/expectation.h"
+#include "core/diagnosis/ranking.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -175,6 +177,44 @@ TEST_CASE("a part that was found with less certainty says less, without its rise
     CHECK(says(0.4, false) > 0.3);
 }
 
+TEST_CASE("nets of one stage share what a machine is off by, lines off the charge path do not",
+          "[likelihood]") {
+    const auto channel = [](const std::string& net) {
+        return reading_terms(ohms_reading("a", for_ohms(), net, 100.0), topology(chained)).channels[0];
+    };
+    CHECK(channel("pdin") == channel("pd3v3"));
+    CHECK(channel("vbus1") != channel("vbus2"));
+    CHECK(channel("cc1_p1") != channel("cc2_p1"));
+    CHECK(channel("vcc1") != channel("cc1_p1"));
+    CHECK(channel("peer") != channel("main"));
+}
+
+TEST_CASE("a reading that two suspects expect alike leaves the odds between them", "[likelihood]") {
+    PredictionTable& table = shared_table(chained);
+    const auto log_odds = [&](const std::vector<Reading>& readings) {
+        const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
+        double pin = 0.0;
+        double capacitor = 0.0;
+        for (const Suspicion& one : ranking.suspicions) {
+            const Hypothesis& hypothesis = table.hypotheses()[one.hypothesis];
+            if (hypothesis.faults == std::vector<FaultInstance>{{"controller_supply_short", "pc2"}})
+                pin = one.probability;
+            if (hypothesis.faults == std::vector<FaultInstance>{{"capacitor_shorted", "cc2cap"}})
+                capacitor = one.probability;
+        }
+        return std::log(pin / capacitor);
+    };
+    // Ohms between two of the samples, so that the suspects differ in how far they are off there.
+    std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 5.0, 0.26),
+                                  ohms_reading("b", for_ohms(), "vcc2", 1.4)};
+    const double before = log_odds(readings);
+    REQUIRE(std::isfinite(before));
+    readings.push_back(ohms_reading("c", for_ohms(), "cc1_p1", 4560.0));
+    CHECK(log_odds(readings) == Approx(before).margin(0.3));
+    readings.push_back(ohms_reading("d", for_ohms(), "cc1_p2", 6230.0));
+    CHECK(log_odds(readings) == Approx(before).margin(0.3));
+}
+
 TEST_CASE("random samples and readings never give a NaN", "[likelihood]") {
     Random random(77);
     for (int i = 0; i < 2000; ++i) {
@@ -195,4 +235,24 @@ TEST_CASE("random samples and readings never give a NaN", "[likelihood]") {
         CHECK(
             std::isfinite(log_likelihood(ohms_reading("a", for_ohms(), "x", random.uniform() * 1e6), ohms)));
     }
+}
+
+TEST_CASE("samples that stand for no machine close no gap between those that do", "[likelihood]") {
+    const std::vector<double> ohms{1.0, 2.0, 4.0, 8.0, 16.0};
+    const auto widths = [&](SampleMask counted) {
+        std::vector<double> list;
+        for (const Expected& one : expected_ohms(ohms, {}, counted))
+            list.push_back(one.common_width);
+        return list;
+    };
+    const auto all = widths(all_samples);
+    CHECK(all == widths(counted_samples({0.1, 0.2, 0.3, 0.2, 0.2})));
+    // Every other one does not count: the others stand twice as far from their neighbours.
+    const SampleMask every_other = counted_samples({0.4, 0.0, 0.3, 0.0, 0.3});
+    CHECK(every_other == (all_samples & ~SampleMask{0b01010}));
+    const auto wider = widths(every_other);
+    for (const std::size_t s : {0u, 2u, 4u})
+        CHECK(wider[s] > 1.3 * all[s]);
+    // More samples than a mask has bits: all count.
+    CHECK(counted_samples(std::vector<double>(65, 0.0)) == all_samples);
 }

@@ -53,6 +53,19 @@ TEST_CASE("no reading tells more than there is to know, and the best per minute 
     }
 }
 
+TEST_CASE("after an injection the supply comes off before a charger goes in", "[next]") {
+    const MachinePlan& plan = shared_table(barrel).plan();
+    BenchConfiguration injecting = unpowered(plugged("p1"));
+    injecting.case_open = true;
+    injecting.injection = Injection{plan.topology().nets.front().id};
+    const auto within_reach = reachable_configurations(injecting, plan);
+    REQUIRE_FALSE(within_reach.empty());
+    for (const BenchConfiguration& configuration : within_reach) {
+        CHECK(configuration.charger_connected);
+        CHECK_FALSE(configuration.injection.has_value());
+    }
+}
+
 TEST_CASE("set-up is paid once: with the case open, inside readings cost less", "[next]") {
     BenchConfiguration closed = plugged("p1");
     BenchConfiguration open = closed;

@@ -131,7 +131,7 @@ TEST_CASE("two equal diodes side by side share the milliamp", "[diode]") {
     }
 }
 
-TEST_CASE("a harness is open or not; a worn jack does not show through it", "[through]") {
+TEST_CASE("a harness is open or not, a worn jack does not show through it", "[through]") {
     const int harness = plan_of(barrel).find_block("har");
     REQUIRE(harness >= 0);
     CHECK(unpowered_model(barrel, {}).through_ohms(harness) < 0.5);

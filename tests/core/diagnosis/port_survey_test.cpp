@@ -98,7 +98,7 @@ TEST_CASE("the port that stands out among four is named, sides and battery are c
     CHECK(survey_ports(readings, four).verdict == PortsVerdict::alike);
 }
 
-TEST_CASE("a pattern differs whatever the amps; readings before a repair are another machine",
+TEST_CASE("a pattern differs whatever the amps, readings before a repair are another machine",
           "[diagnosis]") {
     const Topology& two = topology(chained);
     Reading dark = meter("p1", 0.0, 0.0);

@@ -115,8 +115,9 @@ TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by ha
         // A sample is one machine: both readings are of it.
         const double prior = table.hypotheses()[h].prior;
         known_prior += prior;
-        const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1);
-        const auto b = log_likelihoods(readings[1], (*ohms_column)[h]);
+        const KnownExpectations counted{nullptr, nullptr, table.counted(h)};
+        const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1, {}, counted);
+        const auto b = log_likelihoods(readings[1], (*ohms_column)[h], {}, counted);
         for (std::size_t s = 0; s < a.size(); ++s) {
             const double weight = prior * table.sample_weights(h)[s];
             weights[h] += weight * std::exp(a[s]) * std::exp(b[s]);

@@ -78,7 +78,7 @@ TEST_CASE("a retry cycle is read as cycling with its period", "[diagnosis][trace
                       [](const TraceEvent& event) { return event.kind == TraceEventKind::retry_cycle; }));
 }
 
-TEST_CASE("a drop-out is a push that made it drop out; a pulled plug and a moment are no evidence",
+TEST_CASE("a drop-out is a push that made it drop out, a pulled plug and a moment are no evidence",
           "[diagnosis][trace]") {
     const Watched sound = watch({}, "p1");
     TraceEvent event{TraceEventKind::drop_out, 30.0, 30.6, 0.6};
