@@ -107,6 +107,15 @@ double JsonReader::number(const std::string& key, double fallback) const {
     return has(key) ? at(key).number() : fallback;
 }
 
+std::int64_t JsonReader::integer(const std::string& key, std::int64_t fallback) const {
+    if (!has(key))
+        return fallback;
+    const JsonReader field = at(key);
+    if (!field.raw().is_number_integer())
+        field.refuse("a whole number is wanted here");
+    return field.raw().get<std::int64_t>();
+}
+
 double JsonReader::number_between(const std::string& key, double low, double high) const {
     const JsonReader field = at(key);
     const double value = field.number();

@@ -4,6 +4,7 @@
 // of it.
 #pragma once
 
+#include <cstdint>
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
@@ -37,6 +38,8 @@ class JsonReader {
     [[nodiscard]] std::string text(const std::string& key, const std::string& fallback) const;
     [[nodiscard]] double number(const std::string& key) const { return at(key).number(); }
     [[nodiscard]] double number(const std::string& key, double fallback) const;
+    // Refuses what is not whole.
+    [[nodiscard]] std::int64_t integer(const std::string& key, std::int64_t fallback) const;
     [[nodiscard]] double number_between(const std::string& key, double low, double high) const;
     [[nodiscard]] bool boolean(const std::string& key, bool fallback) const;
     [[nodiscard]] std::vector<std::string> texts(const std::string& key) const;  // empty when absent

@@ -2,8 +2,9 @@
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 #include <cmath>
+
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -11,16 +12,9 @@ namespace {
 constexpr double cell_mm = 2.0;
 constexpr std::int64_t cells_a_row = 1'000'003;  // more than any board is wide
 
-std::string small_letters(std::string_view text) {
-    std::string lower(text);
-    std::transform(lower.begin(), lower.end(), lower.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return lower;
-}
-
 template <typename Thing>
 int named(std::vector<Thing>& things, std::unordered_map<std::string, int>& index, const std::string& name) {
-    const auto [place, is_new] = index.try_emplace(small_letters(name), static_cast<int>(things.size()));
+    const auto [place, is_new] = index.try_emplace(lower_case(name), static_cast<int>(things.size()));
     if (is_new) {
         things.emplace_back();
         things.back().name = name;
@@ -29,16 +23,16 @@ int named(std::vector<Thing>& things, std::unordered_map<std::string, int>& inde
 }
 
 int found(const std::unordered_map<std::string, int>& index, std::string_view name) {
-    const auto place = index.find(small_letters(name));
+    const auto place = index.find(lower_case(name));
     return place == index.end() ? no_index : place->second;
 }
 
 template <typename Thing>
 std::vector<int> like(const std::vector<Thing>& things, std::string_view typed, std::size_t most) {
-    const std::string wanted = small_letters(typed);
+    const std::string wanted = lower_case(typed);
     std::array<std::vector<int>, 2> hits;  // those that begin so, those that hold it
     for (std::size_t i = 0; i < things.size(); ++i) {
-        const auto at = small_letters(things[i].name).find(wanted);
+        const auto at = lower_case(things[i].name).find(wanted);
         if (at != std::string::npos)
             hits[at == 0 ? 0 : 1].push_back(static_cast<int>(i));
     }

@@ -5,28 +5,22 @@
 #include <map>
 #include <set>
 
+#include "core/base/text.h"
 #include "core/board/designator.h"
 
 namespace eh {
 namespace {
 
-std::string small(const std::string& text) {
-    std::string made;
-    for (const char c : text)
-        made += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return made;
-}
-
 bool is_named(const Net& net, const std::string& name) {
-    return small(net.id) == name ||
+    return lower_case(net.id) == name ||
            std::any_of(net.names.begin(), net.names.end(),
-                       [&](const std::string& other) { return small(other) == name; });
+                       [&](const std::string& other) { return lower_case(other) == name; });
 }
 
 // A name with its numbers taken out: "vbus#".
 std::string without_numbers(const std::string& name) {
     std::string made;
-    for (const char c : small(name)) {
+    for (const char c : lower_case(name)) {
         const bool digit = std::isdigit(static_cast<unsigned char>(c)) != 0;
         if (!digit)
             made += c;
@@ -46,7 +40,7 @@ std::map<std::string, int> letters_on(const BoardMap& map, int net) {
 }  // namespace
 
 const Net* machine_net(const BoardMap& map, int net, const Topology& topology) {
-    const std::string name = small(map.net(net).name);
+    const std::string name = lower_case(map.net(net).name);
     const auto found = std::find_if(topology.nets.begin(), topology.nets.end(),
                                     [&](const Net& known) { return is_named(known, name); });
     return found == topology.nets.end() ? nullptr : &*found;

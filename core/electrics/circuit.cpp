@@ -1,9 +1,9 @@
 #include "core/electrics/circuit.h"
 
 #include <cassert>
-#include <cstdio>
 #include <utility>
 
+#include "core/base/text.h"
 #include "core/electrics/element_laws.h"
 
 namespace eh {
@@ -17,9 +17,7 @@ template <class... Ts>
 Overloaded(Ts...) -> Overloaded<Ts...>;
 
 std::string number(double value) {
-    char buffer[32];
-    std::snprintf(buffer, sizeof buffer, "%.15g", value);
-    return buffer;
+    return number_text("%.15g", value);
 }
 
 std::string positive_part(const std::string& x, double width) {

@@ -8,6 +8,8 @@
 #include <cstdio>
 #include <optional>
 
+#include "core/base/text.h"
+
 namespace eh {
 namespace {
 
@@ -102,9 +104,7 @@ struct Suffix {
 };
 
 std::optional<Unit> unit_from(std::string_view text) {
-    std::string lower;
-    for (const char c : text)
-        lower += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    const std::string lower = lower_case(text);
     if (lower.empty())
         return Unit::none;
     if (lower == "v" || lower == "volt" || lower == "volts")
@@ -245,9 +245,7 @@ Result<Quantity> parse_quantity(std::string_view text) {
     const std::string trimmed = lower_trimmed(text);
     if (trimmed.empty())
         return refused("a number is missing here; write for instance 5.1, 3r3, 140 mA or OL");
-    std::string lower;
-    for (const char c : trimmed)
-        lower += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    const std::string lower = lower_case(trimmed);
     if (lower == "ol" || lower == "o.l" || lower == "open")
         return Quantity{0.0, Unit::ohms, true};
     if (const auto code = parse_letter_code(trimmed))

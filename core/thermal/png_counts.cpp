@@ -11,7 +11,7 @@ namespace eh {
 namespace {
 
 constexpr std::size_t signature_bytes = 8;
-constexpr png_uint_32 most_side = 8192;
+constexpr png_uint_32 most_png_side = 8192;
 
 struct Source {
     const std::string* bytes;
@@ -40,27 +40,27 @@ void no_warning(png_structp, png_const_charp) {}
 }
 
 // Both handles, freed whatever happens.
-struct Reading {
+struct PngReading {
     std::string says;
     png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, &says, keep_error, no_warning);
     png_infop info = png_create_info_struct(png);
-    Reading() = default;
-    Reading(const Reading&) = delete;
-    Reading& operator=(const Reading&) = delete;
-    ~Reading() { png_destroy_read_struct(&png, &info, nullptr); }
+    PngReading() = default;
+    PngReading(const PngReading&) = delete;
+    PngReading& operator=(const PngReading&) = delete;
+    ~PngReading() { png_destroy_read_struct(&png, &info, nullptr); }
 };
 
 // False after an error. Nothing with a destructor lives in here: a jump would pass it by.
-bool read_head(Reading& reading, Source& source) {
+bool read_head(PngReading& reading, Source& source) {
     if (setjmp(png_jmpbuf(reading.png)) != 0)
         return false;
-    png_set_user_limits(reading.png, most_side, most_side);
+    png_set_user_limits(reading.png, most_png_side, most_png_side);
     png_set_read_fn(reading.png, &source, take_bytes);
     png_read_info(reading.png, reading.info);
     return true;
 }
 
-bool read_rows(Reading& reading, png_bytepp rows) {
+bool read_rows(PngReading& reading, png_bytepp rows) {
     if (setjmp(png_jmpbuf(reading.png)) != 0)
         return false;
     png_read_image(reading.png, rows);
@@ -68,7 +68,7 @@ bool read_rows(Reading& reading, png_bytepp rows) {
     return true;
 }
 
-std::string notes_of(const Reading& reading) {
+std::string notes_of(const PngReading& reading) {
     png_textp texts = nullptr;
     int count = 0;
     png_get_text(reading.png, reading.info, &texts, &count);
@@ -86,7 +86,7 @@ bool is_png(const std::string& bytes) {
 }
 
 Result<CountPicture> read_png(const std::string& bytes) {
-    Reading reading;
+    PngReading reading;
     Source source{&bytes, 0};
     if (!read_head(reading, source))
         return refused("this PNG picture cannot be read: " + reading.says);

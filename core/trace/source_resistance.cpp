@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "core/base/student.h"
+#include "core/trace/time_blocks.h"
 
 namespace eh {
 namespace {
@@ -19,10 +20,10 @@ std::vector<Point> blocks_of(std::span<const MeterSample> samples, double block_
     std::size_t first = 0;
     while (first < samples.size()) {
         Point sum;
-        std::size_t next = first;
-        for (; next < samples.size() && samples[next].t_s < samples[first].t_s + block_s; ++next) {
-            sum.volts += samples[next].volts;
-            sum.amps += samples[next].amps;
+        const std::size_t next = end_of_block(samples, first, block_s);
+        for (const MeterSample& sample : samples.subspan(first, next - first)) {
+            sum.volts += sample.volts;
+            sum.amps += sample.amps;
         }
         const auto count = static_cast<double>(next - first);
         points.push_back({sum.volts / count, sum.amps / count});

@@ -1,6 +1,7 @@
 #include "core/trace/trace_csv.h"
 
 #include <array>
+#include <cmath>
 #include <cstdio>
 #include <ostream>
 
@@ -11,6 +12,9 @@ namespace eh {
 namespace {
 
 constexpr std::size_t piece_samples = 8192;
+// Thirty thousand years, or milliseconds since 1970 taken for seconds; far beyond it samples a second apart
+// fall onto the same double.
+constexpr double latest_s = 1e12;
 
 // t, volts, amps and whatever follows; nullopt when it is no sample.
 std::optional<MeterSample> parse_line(std::string_view line) {
@@ -57,6 +61,9 @@ Result<std::uint64_t> scan_trace_csv(std::istream& file, const std::string& name
             odd += number > 1 ? 1 : 0;  // the first line is the header
             continue;
         }
+        if (std::abs(sample->t_s) > latest_s)
+            return refused("the time here is beyond any clock; times are seconds, as in 0.02,5.01,0.183",
+                           name + ", line " + std::to_string(number));
         if (any && sample->t_s < last_s)
             return refused("time goes back here; the file is damaged or was put together from several",
                            name + ", line " + std::to_string(number));

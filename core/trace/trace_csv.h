@@ -18,7 +18,8 @@ struct TraceFile {
     std::uint64_t odd_lines = 0;  // left out because they are no sample: text in the middle, cut lines
 };
 
-// Reads a whole file. Refused: no sample at all, times that go back. `stop` is asked now and then; true ends
+// Reads a whole file. Refused: no sample at all, times that go back or lie
+// beyond 1e12 s. `stop` is asked now and then; true ends
 // the reading with an error of kind unavailable.
 Result<TraceFile> read_trace_csv(std::istream& file, const std::string& name,
                                  const std::function<bool()>& stop = {});

@@ -6,6 +6,7 @@
 
 #include "core/electrics/engineering.h"
 #include "core/trace/change_points.h"
+#include "core/trace/time_blocks.h"
 
 namespace eh {
 namespace {
@@ -150,9 +151,7 @@ class Reader {
         std::size_t first = 0;
         const Samples own = part.samples;
         while (first < own.size()) {
-            std::size_t next = first;
-            while (next < own.size() && own[next].t_s < own[first].t_s + window_s)
-                ++next;
+            const std::size_t next = end_of_block(own, first, window_s);
             seconds.push_back(span_of(own.subspan(first, next - first)));
             first = next;
         }

@@ -4,8 +4,6 @@
 #include <array>
 #include <bit>
 #include <cmath>
-#include <cstring>
-#include <limits>
 #include <system_error>
 
 namespace eh {
@@ -14,12 +12,52 @@ namespace fs = std::filesystem;
 
 namespace {
 
-static_assert(std::endian::native == std::endian::little, "records are written as they lie in memory");
+static_assert(std::endian::native == std::endian::little, "words are written as they lie in memory");
 
-constexpr std::array<char, 16> header{'E', 'H', '-', 'T', 'R', 'A', 'C', 'E', ' ', '1', '\n', 0, 0, 0, 0, 0};
-constexpr std::size_t most_pending = 1 << 21;
+using Header = std::array<char, 16>;
+constexpr Header header{'E', 'H', '-', 'T', 'R', 'A', 'C', 'E', ' ', '2', '\n', 0, 0, 0, 0, 0};
+constexpr std::size_t most_pending = 1 << 22;
 constexpr std::size_t pending_to_flush = 4096;
 constexpr std::uint64_t piece = 8192;
+
+// The first format: time, volts and amps as numbers, 16 bytes a sample; no volts at a gap.
+constexpr Header old_header{'E', 'H', '-', 'T', 'R', 'A', 'C', 'E', ' ', '1', '\n', 0, 0, 0, 0, 0};
+struct OldRecord {
+    double t_s = 0.0;
+    float volts = 0.0F;
+    float amps = 0.0F;
+};
+static_assert(sizeof(OldRecord) == 16);
+
+Outcome write_anew(const fs::path& file) {
+    const fs::path beside = file.string() + ".new";
+    std::error_code problem;
+    fs::remove(beside, problem);
+    {
+        auto made = TraceRecord::open(beside);
+        if (!made.ok())
+            return made.error();
+        TraceRecord& record = **made;
+        std::ifstream old(file, std::ios::binary);
+        old.seekg(old_header.size());
+        OldRecord one;
+        while (old.read(reinterpret_cast<char*>(&one), sizeof one)) {
+            const MeterSample sample{one.t_s, one.volts, one.amps};
+            if (std::isnan(one.volts))
+                record.mark_gap(one.t_s);
+            else
+                record.append(std::span(&sample, 1));
+        }
+        if (auto written = record.flush(); !written.ok())
+            return written;
+    }
+    fs::rename(beside, file, problem);
+    if (problem)
+        return Error{ErrorKind::unavailable,
+                     "the older recording cannot be written anew; check the folder and its rights",
+                     file.string()};
+    return Done{};
+}
 
 }  // namespace
 
@@ -27,19 +65,21 @@ Result<std::unique_ptr<TraceRecord>> TraceRecord::open(const fs::path& file) {
     std::error_code problem;
     if (file.has_parent_path())
         fs::create_directories(file.parent_path(), problem);
-    const bool exists = fs::exists(file, problem) && fs::file_size(file, problem) > 0;
     std::unique_ptr<TraceRecord> record(new TraceRecord(file));
-    if (exists) {
-        std::array<char, header.size()> found{};
-        std::ifstream stream(file, std::ios::binary);
-        stream.read(found.data(), found.size());
-        if (!stream || found != header)
+    if (fs::exists(file, problem) && fs::file_size(file, problem) > 0) {
+        Header found{};
+        std::ifstream(file, std::ios::binary).read(found.data(), found.size());
+        if (found == old_header) {
+            if (const auto renewed = write_anew(file); !renewed.ok())
+                return renewed.error();
+        } else if (found != header) {
             return refused("this is no recording of a meter's stream and has not been touched",
                            file.string());
+        }
         const std::uint64_t bytes = fs::file_size(file, problem) - header.size();
-        record->written_ = bytes / sizeof(Record);
-        if (bytes % sizeof(Record) != 0)  // cut while it was written
-            fs::resize_file(file, header.size() + record->written_ * sizeof(Record), problem);
+        record->written_ = bytes / sizeof(StreamWord);
+        if (bytes % sizeof(StreamWord) != 0)  // cut while it was written
+            fs::resize_file(file, header.size() + record->written_ * sizeof(StreamWord), problem);
         record->writer_.open(file, std::ios::binary | std::ios::app);
     } else {
         record->writer_.open(file, std::ios::binary | std::ios::trunc);
@@ -51,10 +91,7 @@ Result<std::unique_ptr<TraceRecord>> TraceRecord::open(const fs::path& file) {
         return Error{ErrorKind::unavailable,
                      "the recording cannot be written here; check the folder, its rights and the free space",
                      file.string()};
-    for (std::uint64_t at = 0; at < record->written_; at += piece) {
-        for (const Record& one : record->read(at, piece))
-            record->take_in(one);
-    }
+    record->take_in_all();
     return record;
 }
 
@@ -62,19 +99,22 @@ TraceRecord::~TraceRecord() {
     (void)flush();
 }
 
-// Everything that is known of a record besides its place in the file.
-void TraceRecord::take_in(const Record& record) {
-    if (std::isnan(record.volts)) {
-        gaps_.push_back(record.t_s);
-    } else {
-        open_node_.take_in(MeterSample{record.t_s, record.volts, record.amps});
+// Everything that is known of a word besides its place in the file.
+void TraceRecord::take_in(StreamWord word) {
+    if (open_count_ == 0)
+        node_clocks_us_.push_back(decoder_.clock());
+    const StreamEvent event = decoder_.take(word);
+    if (event.kind == StreamEvent::Kind::gap) {
+        gaps_.push_back(event.sample.t_s);
+    } else if (event.kind == StreamEvent::Kind::sample) {
+        open_node_.take_in(event.sample);
         if (samples_++ == 0)
-            first_s_ = record.t_s;
-        last_s_ = record.t_s;
+            first_s_ = event.sample.t_s;
+        last_s_ = event.sample.t_s;
     }
     if (++open_count_ < MinMaxPyramid::base)
         return;
-    // Of nothing but gaps: the node stands at the last time there was, so that nodes stay in order.
+    // Of no sample at all: the node stands at the last time there was, so that nodes stay in order.
     if (open_node_.samples == 0)
         open_node_.from_s = open_node_.to_s = last_s_;
     pyramid_.add(open_node_);
@@ -82,43 +122,67 @@ void TraceRecord::take_in(const Record& record) {
     open_count_ = 0;
 }
 
-void TraceRecord::push(const Record& record) {
-    take_in(record);
-    pending_.push_back(record);
-    if (pending_.size() >= pending_to_flush && pending_.size() % pending_to_flush == 0)
-        (void)flush();
+// From the beginning, for a recording that was opened or has lost words in its middle.
+void TraceRecord::take_in_all() {
+    decoder_ = StreamDecoder();
+    pyramid_.clear();
+    node_clocks_us_.clear();
+    open_node_ = {};
+    open_count_ = 0;
+    gaps_.clear();
+    samples_ = 0;
+    first_s_ = last_s_ = 0.0;
+    for (std::uint64_t at = 0; at < words(); at += piece) {
+        for (const StreamWord word : read(at, piece))
+            take_in(word);
+    }
+    encoder_.go_on_from(decoder_.clock());
+    last_given_us_ = std::max(last_given_us_, stream_microseconds(last_s_));
+}
+
+void TraceRecord::push_new() {
+    for (const StreamWord word : new_) {
+        take_in(word);
+        pending_.push_back(word);
+        if (pending_.size() >= pending_to_flush && pending_.size() % pending_to_flush == 0)
+            (void)flush();
+    }
+    new_.clear();
 }
 
 void TraceRecord::append(std::span<const MeterSample> samples) {
     for (const MeterSample& sample : samples) {
-        if (!std::isfinite(sample.t_s) || !std::isfinite(sample.volts) || !std::isfinite(sample.amps) ||
-            (samples_ > 0 && sample.t_s <= last_s_)) {
+        const bool fits = fits_stream(sample);
+        if (!fits || (samples_ > 0 && stream_microseconds(sample.t_s) <= last_given_us_)) {
             ++left_out_;
             continue;
         }
-        push({sample.t_s, static_cast<float>(sample.volts), static_cast<float>(sample.amps)});
+        last_given_us_ = stream_microseconds(sample.t_s);
+        encoder_.sample(sample, new_);
+        push_new();
     }
 }
 
 void TraceRecord::mark_gap(double t_s) {
-    constexpr float none = std::numeric_limits<float>::quiet_NaN();
-    push({std::max(t_s, last_s_), none, none});
+    const double last_gap_s = gaps_.empty() ? last_s_ : gaps_.back();
+    encoder_.gap(std::max({t_s, last_s_, last_gap_s}), new_);
+    push_new();
 }
 
 Outcome TraceRecord::flush() {
     if (pending_.empty())
         return Done{};
     writer_.clear();
-    const auto end = static_cast<std::streamoff>(header.size() + written_ * sizeof(Record));
+    const auto end = static_cast<std::streamoff>(header.size() + written_ * sizeof(StreamWord));
     writer_.seekp(end);
     writer_.write(reinterpret_cast<const char*>(pending_.data()),
-                  static_cast<std::streamsize>(pending_.size() * sizeof(Record)));
+                  static_cast<std::streamsize>(pending_.size() * sizeof(StreamWord)));
     writer_.flush();
     if (!writer_) {
         std::error_code ignored;
         fs::resize_file(file_, static_cast<std::uintmax_t>(end), ignored);
         if (pending_.size() > most_pending)
-            pending_.erase(pending_.begin(), pending_.end() - static_cast<std::ptrdiff_t>(most_pending));
+            forget_oldest();
         return Error{ErrorKind::unavailable,
                      "the meter's stream cannot be written; make room on the disk, it is kept in memory "
                      "meanwhile",
@@ -129,45 +193,73 @@ Outcome TraceRecord::flush() {
     return Done{};
 }
 
-std::vector<TraceRecord::Record> TraceRecord::read(std::uint64_t first, std::uint64_t count) const {
-    std::vector<Record> records;
+// Half of what could not be written. The words behind it count from a time that is said anew.
+void TraceRecord::forget_oldest() {
+    const auto kept = pending_.begin() + static_cast<std::ptrdiff_t>(most_pending / 2);
+    const auto lost_node = written_ / MinMaxPyramid::base;
+    StreamDecoder clock(node_clocks_us_[lost_node]);
+    for (const StreamWord word : read(lost_node * MinMaxPyramid::base, written_ % MinMaxPyramid::base))
+        (void)clock.take(word);
+    const double lost_from_s = stream_seconds(clock.clock());
+    std::for_each(pending_.begin(), kept, [&](StreamWord word) { (void)clock.take(word); });
+    std::vector<StreamWord> rest;
+    StreamEncoder words;
+    words.gap(lost_from_s, rest);
+    words.clock(clock.clock(), rest);
+    rest.insert(rest.end(), kept, pending_.end());
+    pending_ = std::move(rest);
+    take_in_all();
+}
+
+std::vector<StreamWord> TraceRecord::read(std::uint64_t first, std::uint64_t count) const {
+    std::vector<StreamWord> words;
     if (first < written_) {
-        records.resize(std::min(count, written_ - first));
+        words.resize(std::min(count, written_ - first));
         reader_.clear();
-        reader_.seekg(static_cast<std::streamoff>(header.size() + first * sizeof(Record)));
-        reader_.read(reinterpret_cast<char*>(records.data()),
-                     static_cast<std::streamsize>(records.size() * sizeof(Record)));
-        records.resize(static_cast<std::size_t>(reader_.gcount()) / sizeof(Record));
+        reader_.seekg(static_cast<std::streamoff>(header.size() + first * sizeof(StreamWord)));
+        reader_.read(reinterpret_cast<char*>(words.data()),
+                     static_cast<std::streamsize>(words.size() * sizeof(StreamWord)));
+        words.resize(static_cast<std::size_t>(reader_.gcount()) / sizeof(StreamWord));
     }
     for (std::uint64_t at = std::max(first, written_); at < first + count && at - written_ < pending_.size();
          ++at)
-        records.push_back(pending_[at - written_]);
-    return records;
+        words.push_back(pending_[at - written_]);
+    return words;
 }
 
-std::uint64_t TraceRecord::record_near(double t_s) const {
-    return pyramid_.node_at(t_s) * MinMaxPyramid::base;
+void TraceRecord::each_sample(std::uint64_t node, std::uint64_t count,
+                              const std::function<bool(const MeterSample&)>& take) const {
+    const std::uint64_t first = node * MinMaxPyramid::base;
+    const std::uint64_t end = std::min(words(), first + count);
+    if (first >= end)
+        return;
+    StreamDecoder decoder(node_clocks_us_[node]);
+    for (std::uint64_t at = first; at < end; at += piece) {
+        for (const StreamWord word : read(at, std::min(piece, end - at))) {
+            const StreamEvent event = decoder.take(word);
+            if (event.kind == StreamEvent::Kind::sample && !take(event.sample))
+                return;
+        }
+    }
 }
 
 void TraceRecord::visit(double from_s, double to_s,
                         const std::function<bool(std::span<const MeterSample>)>& take) const {
     std::vector<MeterSample> samples;
-    const std::uint64_t end = written_ + pending_.size();
-    for (std::uint64_t at = record_near(from_s); at < end; at += piece) {
-        samples.clear();
-        bool beyond = false;
-        for (const Record& record : read(at, piece)) {
-            beyond = record.t_s >= to_s;
-            if (beyond)
-                break;
-            if (record.t_s >= from_s && !std::isnan(record.volts))
-                samples.push_back({record.t_s, record.volts, record.amps});
+    bool wanted = true;
+    each_sample(pyramid_.node_at(from_s), words(), [&](const MeterSample& sample) {
+        if (sample.t_s >= to_s)
+            return false;
+        if (sample.t_s >= from_s)
+            samples.push_back(sample);
+        if (samples.size() == piece) {
+            wanted = take(samples);
+            samples.clear();
         }
-        if (!samples.empty() && !take(samples))
-            return;
-        if (beyond)
-            return;
-    }
+        return wanted;
+    });
+    if (wanted && !samples.empty())
+        take(samples);
 }
 
 std::vector<MeterSample> TraceRecord::between(double from_s, double to_s) const {
@@ -191,10 +283,8 @@ std::vector<TraceEnvelope> TraceRecord::columns(double from_s, double to_s, std:
         return static_cast<std::size_t>(
             std::clamp((t_s - from_s) / width_s, 0.0, static_cast<double>(count) - 1.0));
     };
-    const std::uint64_t first = record_near(from_s);
-    const std::uint64_t last = record_near(to_s) + MinMaxPyramid::base;
     // As long as nodes are coarser than columns, the samples themselves are read, in one go.
-    if (last - first < count * MinMaxPyramid::base) {
+    if (pyramid_.node_at(to_s) + 1 - pyramid_.node_at(from_s) < count) {
         visit(from_s, to_s, [&](std::span<const MeterSample> samples) {
             for (const MeterSample& sample : samples)
                 columns[column_of(sample.t_s)].take_in(sample);
@@ -211,10 +301,11 @@ std::vector<TraceEnvelope> TraceRecord::columns(double from_s, double to_s, std:
             columns[end].take_in(node);
     };
     const auto open = [&](std::size_t node) {
-        for (const Record& record : read(node * MinMaxPyramid::base, MinMaxPyramid::base)) {
-            if (record.t_s >= from_s && record.t_s < to_s && !std::isnan(record.volts))
-                columns[column_of(record.t_s)].take_in(MeterSample{record.t_s, record.volts, record.amps});
-        }
+        each_sample(node, MinMaxPyramid::base, [&](const MeterSample& sample) {
+            if (sample.t_s >= from_s && sample.t_s < to_s)
+                columns[column_of(sample.t_s)].take_in(sample);
+            return true;
+        });
     };
     pyramid_.cover(from_s, to_s, width_s, take, open);
     if (open_node_.samples > 0 && open_node_.to_s >= from_s && open_node_.from_s < to_s)

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/electrics/engineering.h"
+#include "core/trace/time_blocks.h"
 
 namespace eh {
 namespace {
@@ -46,10 +47,10 @@ double spread_share(Samples samples, double least_amps) {
     for (std::size_t first = 0; first < samples.size();) {
         double volts = 0.0;
         double amps = 0.0;
-        std::size_t next = first;
-        for (; next < samples.size() && samples[next].t_s < samples[first].t_s + block_s; ++next) {
-            volts += samples[next].volts;
-            amps += samples[next].amps;
+        const std::size_t next = end_of_block(samples, first, block_s);
+        for (const MeterSample& sample : samples.subspan(first, next - first)) {
+            volts += sample.volts;
+            amps += sample.amps;
         }
         if (amps > least_amps * static_cast<double>(next - first)) {
             sum += volts / amps;

@@ -10,6 +10,7 @@
 #include <string_view>
 
 #include "core/base/lines.h"
+#include "core/base/text.h"
 
 namespace eh::pd {
 namespace {
@@ -66,12 +67,6 @@ class LinePair {
     std::array<int, 2> levels_{-1, -1};
     std::uint64_t edges_ = 0;
 };
-
-std::string lower(std::string text) {
-    std::transform(text.begin(), text.end(), text.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return text;
-}
 
 struct Wire {
     std::string id;
@@ -156,7 +151,7 @@ Result<std::array<std::string, 2>> choose_wires(const VcdHeader& header, const C
     };
     const auto holding = [&](const std::string& part) {
         for (const Wire& wire : header.wires()) {
-            if (wire.bits == 1 && lower(wire.name).find(part) != std::string::npos)
+            if (wire.bits == 1 && lower_case(wire.name).find(part) != std::string::npos)
                 return wire.id;
         }
         return std::string();

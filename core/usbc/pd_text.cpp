@@ -1,9 +1,9 @@
 #include "core/usbc/pd_text.h"
 
 #include <array>
-#include <cstdio>
 #include <map>
 
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 
 namespace eh::pd {
@@ -64,9 +64,7 @@ const std::map<std::uint8_t, const char*> extended_names{
 };
 
 std::string number(double value) {
-    std::array<char, 32> text{};
-    std::snprintf(text.data(), text.size(), "%.4g", value);
-    return text.data();
+    return number_text("%.4g", value);
 }
 std::string volts_text(double value) {
     return number(value) + " V";

@@ -1,11 +1,10 @@
 #include "core/usbc/supply_check.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
-#include <cstdio>
 
 #include "core/base/lines.h"
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 #include "core/electrics/wire.h"
 
@@ -81,9 +80,7 @@ std::optional<LabelOffer> take_offer(std::string_view& text) {
 
 // Three figures without zeros that say nothing, as labels have it: "3.25", "60".
 std::string figures(double value) {
-    std::array<char, 24> text{};
-    std::snprintf(text.data(), text.size(), "%.3g", value);
-    return text.data();
+    return number_text("%.3g", value);
 }
 
 double cable_amps(const CableFacts& cable) {

@@ -141,7 +141,7 @@ TEST_CASE("taking a part off says whether it was the short", "[board][expected]"
     CHECK(judge_removal(reading(0.06), reading(1.0), processor, "C7").verdict == RemovalVerdict::it_was);
 }
 
-TEST_CASE("no sound rail of few ohms is called a short; shorts are", "[board][expected]") {
+TEST_CASE("no sound rail of few ohms is called a short, shorts are", "[board][expected]") {
     for (const std::uint64_t seed : {1U, 2U, 3U}) {
         const RailScore score = evaluate_rails(500, seed);
         CHECK(score.sound == 500);

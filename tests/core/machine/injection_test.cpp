@@ -1,10 +1,13 @@
 // The bench supply into a net, how stiffly nets are held, and what is simulated only once.
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <limits>
 
 #include "core/diagnosis/hypothesis.h"
 #include "core/diagnosis/prediction_store.h"
 #include "core/diagnosis/quirks.h"
+#include "core/diagnosis/ranking.h"
 #include "core/machine/fault_reach.h"
 #include "tests/support/shop.h"
 
@@ -104,6 +107,42 @@ TEST_CASE("volts that nothing holds are expected loosely, those of a rail tightl
     CHECK(width("vbus2") > 0.5);
     CHECK(width("pd3v3") < 0.2);
     CHECK(width("pd3v3") > 0.0);
+}
+
+TEST_CASE("strays decide where nothing holds, and do not reach what is held", "[injection]") {
+    const AccuracyOptions o;
+    const auto width = [&](double ohms) {
+        PoweredView view;
+        view.net_volts = SharedFloats(std::vector<float>{0.0F});
+        view.net_ohms = SharedFloats(std::vector<float>{static_cast<float>(ohms)});
+        return expected_net_volts({view}, 0, o).front().common_width;
+    };
+    CHECK(width(0.0) == 0.0);
+    CHECK(width(1e3) < 0.001);
+    // A megohm from a rail of 5 V: a leak may move it, and does not pull it to ground.
+    CHECK(width(1e6) > 0.3);
+    CHECK(width(1e6) < 1.5);
+    CHECK(width(1e12) == Approx(o.most_stray_volts).epsilon(0.02));
+    CHECK(std::isfinite(width(std::numeric_limits<double>::infinity())));
+    double before = 0.0;
+    for (double ohms = 100.0; ohms < 1e9; ohms *= 3.0) {
+        CHECK(width(ohms) >= before);
+        before = width(ohms);
+    }
+}
+
+TEST_CASE("no volts at the enable pin name its resistor, not the supply behind it", "[injection]") {
+    PredictionTable& table = shared_table(chained);
+    BenchConfiguration stand = plugged("p1");
+    stand.case_open = true;
+    const std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 4.97, 0.0),
+                                        volts_reading("b", stand, "pd3v3", 0.01),
+                                        volts_reading("c", stand, "pdin", 4.95),
+                                        volts_reading("d", stand, "pden", 0.02)};
+    const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
+    REQUIRE_FALSE(ranking.parts.empty());
+    CHECK(ranking.parts.front().block == "enr");
+    CHECK(ranking.parts.front().probability > 0.9);
 }
 
 TEST_CASE("what a machine's faults cannot tell apart is simulated once", "[injection]") {
@@ -258,4 +297,36 @@ TEST_CASE("a short is still told from its neighbour's when the neighbour was rep
     CHECK(store.views(protector, after) == store.views(PredictionStore::sound, after));
     REQUIRE(store.simulate_views({capacitor}, plugged("p2")));
     CHECK(store.views(capacitor, after) == store.views(capacitor, plugged("p2")));
+}
+
+TEST_CASE("how far a charger sags under a short is expected loosely, and only there", "[injection]") {
+    const AccuracyOptions o;
+    const auto widths = [&](float sag) {
+        PoweredView view;
+        view.meter.volts = 4.0;
+        view.sag = sag;
+        view.net_volts = {4.0F};
+        view.net_ohms = {1.0F};
+        view.rise_kelvin = {50.0F};
+        return std::array<double, 3>{expected_meter_volts({view}, o).front().common_width,
+                                     expected_net_volts({view}, 0, o).front().common_width,
+                                     expected_rise({view}, 0, o).front().common_width};
+    };
+    const auto stiff = widths(0.0F);
+    const auto sagged = widths(0.8F);
+    for (std::size_t i = 0; i < stiff.size(); ++i)
+        CHECK(sagged[i] > stiff[i]);
+    CHECK(stiff[1] < 0.2);
+    CHECK(sagged[1] == Approx(std::hypot(stiff[1], 0.8 * o.sag_share * 4.0)).epsilon(0.05));
+
+    // A charger that folds back into a short sags; at a sound machine none does.
+    const PredictionStore store(shared_table(chained).plan());
+    MachineModel sound(store.plan(), {}, {});
+    DcSolver solver;
+    CHECK(look_at(sound, plugged("p1"), solver).sag < 0.06F);
+    MachineModel shorted(store.plan(), {{"protector_shorted", "sp1", 1.0}}, {});
+    const PoweredView view = look_at(shorted, plugged("p1"), solver);
+    CHECK(view.source_strained);
+    CHECK(view.sag > 0.1F);
+    CHECK(view.sag <= 1.0F);
 }

@@ -129,7 +129,7 @@ TEST_CASE("every part is named by the rise that it makes", "[thermal]") {
     }
 }
 
-TEST_CASE("noise alone is not a finding; a warm part off the net is told as such", "[thermal]") {
+TEST_CASE("noise alone is not a finding, a warm part off the net is told as such", "[thermal]") {
     const Board board;
     HeatSearchOptions options;
     options.net = board.net;

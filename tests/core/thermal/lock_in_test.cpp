@@ -65,7 +65,7 @@ TEST_CASE("the noise of an amplitude is that of a frame by the root of two over 
     CHECK(std::sqrt(square / (60 * 40)) == Approx(wanted).epsilon(0.05));
 }
 
-TEST_CASE("too little for a lock-in is refused; other sizes are left out", "[thermal]") {
+TEST_CASE("too little for a lock-in is refused, other sizes are left out", "[thermal]") {
     Random random(1);
     LockIn lock_in(3, 1);
     CHECK_FALSE(lock_in.image().ok());

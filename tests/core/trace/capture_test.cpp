@@ -45,7 +45,7 @@ TEST_CASE("nothing is taken before there is something to take", "[trace]") {
     CHECK(std::get<NotYet>(capture(samples, 79.8, 82.0)) == NotYet::plug_just_moved);
 }
 
-TEST_CASE("a meter that never lights is dark; one that lit for a moment is a flash", "[trace]") {
+TEST_CASE("a meter that never lights is dark, one that lit for a moment is a flash", "[trace]") {
     CHECK(taken(capture({}, 50.0, 60.0)).summary.pattern == MeterPattern::dark);
     const std::vector<MeterSample> moment{{51.0, 4.5, 2.0}, {51.02, 4.5, 2.0}};
     CHECK(taken(capture(moment, 50.0, 70.0)).summary.pattern == MeterPattern::flash);

@@ -2,8 +2,10 @@
 #include <catch2/catch.hpp>
 #include <sstream>
 
+#include "core/trace/time_blocks.h"
 #include "core/trace/trace_csv.h"
 #include "core/trace/trace_events.h"
+#include "core/trace/wiggle.h"
 #include "tests/support/streams.h"
 
 using namespace eh;
@@ -139,7 +141,7 @@ TEST_CASE("contact resistance is what is lost between meter and board", "[trace]
     CHECK_FALSE(contact_resistance(19.8, 19.5, 0.02, 0.01, 0.01).has_value());
 }
 
-TEST_CASE("traces go to CSV and come back; odd lines are counted, not fatal", "[trace]") {
+TEST_CASE("traces go to CSV and come back, odd lines are counted, not fatal", "[trace]") {
     const auto samples = stream_of({{2.0, 20.0, 0.3, 1.0}});
     std::stringstream file;
     write_trace_csv(file, samples);
@@ -164,4 +166,21 @@ TEST_CASE("traces go to CSV and come back; odd lines are counted, not fatal", "[
     CHECK(refused.error().text().find("x.csv, line 3") == 0);
     std::stringstream nothing("t_s,volts,amps\n");
     CHECK_FALSE(read_trace_csv(nothing, "x.csv").ok());
+    std::stringstream beyond("0,5,0\n6.6e37,20.01,1.4\n");
+    const auto beyond_any_clock = read_trace_csv(beyond, "x.csv");
+    REQUIRE_FALSE(beyond_any_clock);
+    CHECK(beyond_any_clock.error().text().find("x.csv, line 2") == 0);
+}
+
+TEST_CASE("times in which a second is lost in the rounding still give blocks that get on", "[trace]") {
+    // Found by fuzzing: blocks without a sample were read behind their end.
+    const std::vector<MeterSample> samples{{6.6e37, 20.0, 1.4}, {6.6e37, 20.0, 1.5}, {6.7e37, 20.0, 1.4}};
+    CHECK(end_of_block(samples, 0, 1.0) == 1);
+    CHECK(end_of_block(samples, 2, 1.0) == 3);
+    const TraceReading reading = read_trace(samples);
+    REQUIRE_FALSE(reading.spans.empty());
+    for (const TraceSpan& span : reading.spans)
+        CHECK(span.from_s <= span.to_s);
+    const WiggleReport wiggle = read_wiggle(samples, {{WiggleDirection::rest, 6.5e37, 6.8e37}});
+    CHECK(wiggle.stretches.size() == 1);
 }

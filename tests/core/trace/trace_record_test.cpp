@@ -7,6 +7,7 @@
 
 #include "core/base/random.h"
 #include "core/trace/trace_record.h"
+#include "tests/support/disk_limit.h"
 #include "tests/support/own_memory.h"
 
 using namespace eh;
@@ -27,7 +28,8 @@ std::unique_ptr<TraceRecord> opened(const RecordFile& file) {
     return std::move(record).value();
 }
 
-// Bursts of different rates with dark times between them. Volts and amps are what a float holds exactly.
+// Bursts of different rates with dark times between them, in steps that both a word of the file and a float
+// hold exactly: times of 10 us, volts and amps of 1/32.
 std::vector<MeterSample> bursts(std::uint64_t seed, int count) {
     Random random(seed);
     std::vector<MeterSample> samples;
@@ -35,12 +37,12 @@ std::vector<MeterSample> bursts(std::uint64_t seed, int count) {
     double step_s = 0.001;
     for (int i = 0; i < count; ++i) {
         if (random.uniform() < 0.0005) {
-            t_s += 60.0 * random.uniform();
+            t_s += std::round(6e6 * random.uniform()) / 1e5;
             step_s = random.uniform() < 0.5 ? 0.001 : 1.0;
         }
-        t_s += step_s;
-        samples.push_back({t_s, std::round(5120.0 * random.uniform()) / 256.0,
-                           std::round(768.0 * random.uniform()) / 256.0});
+        t_s = std::round((t_s + step_s) * 1e5) / 1e5;
+        samples.push_back(
+            {t_s, std::round(640.0 * random.uniform()) / 32.0, std::round(96.0 * random.uniform()) / 32.0});
     }
     return samples;
 }
@@ -123,7 +125,77 @@ TEST_CASE("Columns hold every sample and nothing that was not there, within one 
     }
 }
 
-TEST_CASE("A recording that was cut in the middle of a record goes on; another kind of file is left alone") {
+TEST_CASE("A sample takes eight bytes") {
+    const RecordFile file;
+    std::vector<MeterSample> samples;
+    for (int i = 0; i < 100'000; ++i)
+        samples.push_back({1.7e9 + 0.02 * i, 20.0 + 0.001 * (i % 7), 1.0 + 0.01 * (i % 11)});
+    opened(file)->append(samples);
+    // The header, the first time, and the words.
+    CHECK(std::filesystem::file_size(file.path) == 16 + 8 + 8 * samples.size());
+}
+
+TEST_CASE("A recording of the first format is read and written anew, gaps and all") {
+    const RecordFile file;
+    {
+        std::ofstream old(file.path, std::ios::binary);
+        const auto record = [&](double t_s, float volts, float amps) {
+            old.write(reinterpret_cast<const char*>(&t_s), 8);
+            old.write(reinterpret_cast<const char*>(&volts), 4);
+            old.write(reinterpret_cast<const char*>(&amps), 4);
+        };
+        old.write("EH-TRACE 1\n\0\0\0\0\0", 16);
+        record(1.7e9, 5.0F, 0.25F);
+        record(1.7e9 + 0.5, NAN, NAN);
+        record(1.7e9 + 60.0, 20.125F, 1.5F);
+        old.write("cut", 3);
+    }
+    for (int i = 0; i < 2; ++i) {
+        const auto record = opened(file);
+        CHECK(record->between(0.0, 1e12) ==
+              std::vector<MeterSample>{{1.7e9, 5.0, 0.25}, {1.7e9 + 60.0, 20.125, 1.5}});
+        CHECK(record->gaps(0.0, 1e12) == std::vector<double>{1.7e9 + 0.5});
+    }
+    CHECK_FALSE(std::filesystem::exists(file.path.string() + ".new"));
+}
+
+TEST_CASE("On a full disk the newest of the stream stays in memory and is written once there is room") {
+    const RecordFile file;
+    const auto record = opened(file);
+    const auto at = [](std::size_t i) {
+        return MeterSample{1.7e9 + 0.001 * static_cast<double>(i), 5.0, static_cast<double>(i % 64) / 32.0};
+    };
+    constexpr std::size_t all = (1 << 22) + 50'000;
+    {
+        const test::FilesEndAt limit(64'000);
+        for (std::size_t i = 0; i < all; ++i) {
+            const MeterSample sample = at(i);
+            record->append(std::span(&sample, 1));
+        }
+        CHECK_FALSE(record->flush().ok());
+    }
+    REQUIRE(record->flush().ok());
+    const double last_s = record->last_s();
+    CHECK(last_s == Approx(at(all - 1).t_s).epsilon(0).margin(1e-6));
+    CHECK(record->samples() > 1 << 21);
+    CHECK(record->samples() < all);
+    REQUIRE(record->gaps(0.0, 1e12).size() == 1);
+    // What was written before and what stayed are whole, on both sides of the gap.
+    const double gap_s = record->gaps(0.0, 1e12).front();
+    const auto before = record->between(0.0, gap_s + 1e-7);
+    const auto after = record->between(gap_s + 1e-7, 1e12);
+    REQUIRE(before.size() + after.size() == record->samples());
+    bool same = true;
+    for (std::size_t i = 0; i < before.size(); ++i)
+        same = same && before[i].amps == at(i).amps;
+    for (std::size_t i = 0; i < after.size(); ++i)
+        same = same && after[after.size() - 1 - i].amps == at(all - 1 - i).amps;
+    CHECK(same);
+    CHECK(before.size() > 4000);
+    CHECK(opened(file)->samples() == record->samples());
+}
+
+TEST_CASE("A recording that was cut in the middle of a record goes on, another kind of file is left alone") {
     const RecordFile file;
     const auto samples = bursts(7, 1000);
     opened(file)->append(samples);
@@ -154,8 +226,8 @@ TEST_CASE("Numbers that are none never enter a recording") {
 namespace {
 
 MeterSample eight_hours_at(std::size_t i) {
-    return {1.7e9 + 0.001 * static_cast<double>(i), 20.0 + static_cast<double>(i % 97) / 64.0,
-            1.0 + static_cast<double>(i % 89) / 128.0};
+    return {(1.7e12 + static_cast<double>(i)) / 1e3, 20.0 + static_cast<double>(i % 97) / 100.0,
+            1.0 + static_cast<double>(i % 89) / 1000.0};
 }
 
 }  // namespace
@@ -176,7 +248,7 @@ TEST_CASE("eight hours at 1 kHz are kept without loss, in memory that stays flat
         REQUIRE(record->flush().ok());
         CHECK(record->samples() == count);
         CHECK(record->left_out() == 0);
-        // The data are 440 MiB; what is kept of them in memory is their outline.
+        // The data are 220 MiB; what is kept of them in memory is their outline.
         CHECK(test::resident_kilobytes() - before < 24 * 1024);
     }
     const auto again = opened(file);
