@@ -2,24 +2,29 @@
 #pragma once
 
 #include <QSqlDatabase>
+#include <functional>
 
 #include "core/base/result.h"
+#include "core/job/job.h"
+#include "store/dialect.h"
 
 namespace eh {
 
-// The version this program writes; kept in SQLite's user_version.
-int newest_schema_version();
+// The version this program writes.
+inline constexpr int newest_schema_version = 3;
 
-// Version of an open database; 0: no tables yet.
-Result<int> schema_version(QSqlDatabase& database);
+// Makes the tables of the newest version in a database that has none. Call it within a transaction.
+Outcome make_tables(QSqlDatabase& database, const Dialect& dialect);
 
-// Brings the database from its version to the newest, each step in a transaction of its own.
-Outcome migrate(QSqlDatabase& database);
+// Versions 1 and 2 were those of shop files only, and kept jobs and readings as plain texts.
+//
+// Moves the old tables aside, so that make_tables() finds the names free. Within a transaction.
+Outcome put_old_tables_aside(QSqlDatabase& database, int version);
+// Gives each job of the tables that were put aside to `take`, then drops them. Fails with what take() says.
+Outcome take_old_jobs(QSqlDatabase& database,
+                      const std::function<Outcome(const Job& job, std::int64_t updated_ms)>& take);
 
-// Only for tests: as migrate(), but stops at `version`, as an older program would have left it.
-Outcome migrate_to(QSqlDatabase& database, int version);
-
-// Runs one statement; the error names what was being done.
-Outcome run_sql(QSqlDatabase& database, const QString& statement, const char* doing);
+// Only for tests: the tables as version 1 or 2 made them.
+Outcome make_old_tables(QSqlDatabase& database, int version);
 
 }  // namespace eh

@@ -1,62 +1,17 @@
+// What every store must do, whichever database is behind it: each case runs on both.
 #include "store/job_store.h"
 
-#include <signal.h>
-
-#include <QElapsedTimer>
-#include <QProcess>
-#include <QSqlQuery>
-#include <QTemporaryDir>
-#include <fstream>
-
-#include "core/base/random.h"
-#include "core/job/job_json.h"
-#include "store/schema.h"
-#include "tests/support/shop.h"
+#include "core/shop/search_text.h"
+#include "tests/store/store_fixture.h"
 
 using namespace eh;
 using namespace eh::test;
-namespace fs = std::filesystem;
-
-namespace {
-
-struct Folder {
-    QTemporaryDir directory;
-    fs::path file() const { return fs::path(directory.path().toStdString()) / "shop.sqlite"; }
-};
-
-std::unique_ptr<JobStore> opened(const fs::path& file) {
-    auto store = JobStore::open(file);
-    if (!store)
-        FAIL(store.error().text());
-    return std::move(store).value();
-}
-
-Job sample_job(const std::string& id) {
-    Job job;
-    job.id = id;
-    job.ticket.number = "N-" + id;
-    job.ticket.topology = chained;
-    job.ticket.customer = "Ämilie \"Ω\" O'Neil";
-    job.readings = {meter_reading("r1", plugged("p1"), MeterPattern::steady, 5.02, 0.1834567890123456),
-                    open_reading("r2", for_ohms(), "vbus1")};
-    return job;
-}
-
-std::string bytes_of(const fs::path& file) {
-    std::ifstream stream(file, std::ios::binary);
-    return {std::istreambuf_iterator<char>(stream), std::istreambuf_iterator<char>()};
-}
-
-}  // namespace
 
 TEST_CASE("a job comes back from the store as it went in", "[store]") {
-    const Folder folder;
+    ShopOnDisk shop(GENERATE(false, true));
     const Job job = sample_job("one");
-    {
-        auto store = opened(folder.file());
-        REQUIRE(store->save(job).ok());
-    }
-    auto store = opened(folder.file());
+    { REQUIRE(shop.window()->save(job).ok()); }
+    auto store = shop.window();
     const auto back = store->load("one");
     REQUIRE(back.ok());
     CHECK(*back == job);
@@ -64,11 +19,17 @@ TEST_CASE("a job comes back from the store as it went in", "[store]") {
     REQUIRE(list.ok());
     REQUIRE(list->size() == 1);
     CHECK(list->front().customer == job.ticket.customer);
+    Job head = job;
+    head.readings.clear();
+    const auto heads = store->heads(JobStage::intake);
+    REQUIRE(heads.ok());
+    CHECK(*heads == std::vector<Job>{head});
+    CHECK(store->heads(JobStage::proof)->empty());
 }
 
 TEST_CASE("readings that are taken back or changed are so in the store", "[store]") {
-    const Folder folder;
-    auto store = opened(folder.file());
+    ShopOnDisk shop(GENERATE(false, true));
+    auto store = shop.window();
     Job job = sample_job("one");
     REQUIRE(store->save(job).ok());
     job.readings[0].set_aside = true;
@@ -79,12 +40,13 @@ TEST_CASE("readings that are taken back or changed are so in the store", "[store
     REQUIRE(store->remove("one").ok());
     CHECK_FALSE(store->load("one").ok());
     CHECK(store->load("one").error().kind == ErrorKind::not_found);
+    CHECK(store->search("N-one", 5)->empty());
 }
 
 TEST_CASE("two windows on one job: the conflict is said and no reading is lost", "[store]") {
-    const Folder folder;
-    auto first = opened(folder.file());
-    auto second = opened(folder.file());
+    ShopOnDisk shop(GENERATE(false, true));
+    auto first = shop.window();
+    auto second = shop.window();
     REQUIRE(first->save(sample_job("one")).ok());
     Job mine = *first->load("one");
     Job theirs = *second->load("one");
@@ -93,139 +55,153 @@ TEST_CASE("two windows on one job: the conflict is said and no reading is lost",
     REQUIRE(second->save(theirs).ok());
     mine.ticket.customer = "Mine";
     mine.readings.push_back(ohms_reading("r8", for_ohms(), "vin", 6.0));
+    // Both windows count up from the same last reading, so that they give the same id to different readings.
+    mine.readings.push_back(ohms_reading("r7", for_ohms(), "vbus2", 8.0));
     const auto saved = first->save(mine);
     REQUIRE_FALSE(saved.ok());
     CHECK_THAT(saved.error().message, Catch::Contains("another window"));
     const Job merged = *first->load("one");
     CHECK(merged.ticket.customer == "Theirs");
-    CHECK(find_reading(merged, "r7") != nullptr);
-    CHECK(find_reading(merged, "r8") != nullptr);
+    REQUIRE(merged.readings.size() == 5);
+    CHECK(find_reading(merged, "r7")->place == "main");
+    CHECK(find_reading(merged, "r8")->place == "vin");
+    CHECK(std::count_if(merged.readings.begin(), merged.readings.end(),
+                        [](const Reading& r) { return r.place == "vbus2" && r.value == 8.0; }) == 1);
     CHECK(first->save(merged).ok());
+    CHECK(first->is_current("one"));
+    CHECK_FALSE(second->is_current("one"));
+    REQUIRE(second->load("one").ok());
+    CHECK(second->is_current("one"));
 }
 
-TEST_CASE("an older database is copied, then brought forward", "[store]") {
-    const Folder folder;
-    {
-        QSqlDatabase database = QSqlDatabase::addDatabase("QSQLITE", "older");
-        database.setDatabaseName(QString::fromStdString(folder.file().string()));
-        REQUIRE(database.open());
-        REQUIRE(migrate_to(database, 1).ok());
-        Job head = sample_job("old");
-        head.readings.clear();
-        QSqlQuery query(database);
-        query.prepare(
-            "INSERT INTO jobs (id, number, customer, machine, stage, created_ms, updated_ms, document) "
-            "VALUES ('old', '', '', '', 'bench', 0, 0, ?)");
-        query.addBindValue(QString::fromStdString(job_to_text(head)));
-        REQUIRE(query.exec());
-        query.prepare("INSERT INTO readings (job_id, id, position, document) VALUES ('old', 'r1', 0, ?)");
-        query.addBindValue(QString::fromStdString(reading_to_text(sample_job("old").readings.front())));
-        REQUIRE(query.exec());
-        database.close();
-    }
-    QSqlDatabase::removeDatabase("older");
-    auto store = opened(folder.file());
-    const auto job = store->load("old");
-    REQUIRE(job.ok());
-    CHECK(job->readings.size() == 1);
-    CHECK(job->readings.front() == sample_job("old").readings.front());
-    REQUIRE(backups_of(folder.file()).size() == 1);
-    // The copy is still of the old version, and opens in its turn.
-    const fs::path copy = folder.file().parent_path() / "restored.sqlite";
-    fs::copy_file(backups_of(folder.file()).front(), copy);
-    CHECK(opened(copy)->load("old").ok());
+TEST_CASE("windows see each other's changes, and not their own", "[store]") {
+    ShopOnDisk shop(GENERATE(false, true));
+    auto first = shop.window();
+    auto second = shop.window();
+    (void)first->news();
+    (void)second->news();
+    REQUIRE(first->save(sample_job("one")).ok());
+    CHECK_FALSE(first->news().changed);
+    CHECK(second->news().changed);
+    CHECK_FALSE(second->news().changed);
+    REQUIRE(second->remove("one").ok());
+    CHECK(first->news().changed);
+    CHECK_FALSE(second->news().changed);
 }
 
-TEST_CASE("a newer or damaged database is refused in words and not touched", "[store]") {
-    const Folder folder;
-    { REQUIRE(opened(folder.file())->save(sample_job("one")).ok()); }
-    SECTION("newer") {
-        {
-            QSqlDatabase database = QSqlDatabase::addDatabase("QSQLITE", "newer");
-            database.setDatabaseName(QString::fromStdString(folder.file().string()));
-            REQUIRE(database.open());
-            REQUIRE(run_sql(database, "PRAGMA user_version = 99", "marking").ok());
-            REQUIRE(run_sql(database, "PRAGMA wal_checkpoint(TRUNCATE)", "writing out").ok());
-            database.close();
-        }
-        QSqlDatabase::removeDatabase("newer");
-        const std::string before = bytes_of(folder.file());
-        const auto store = JobStore::open(folder.file());
-        REQUIRE_FALSE(store.ok());
-        CHECK(store.error().kind == ErrorKind::newer_version);
-        CHECK_THAT(store.error().message, Catch::Contains("newer program"));
-        CHECK(bytes_of(folder.file()) == before);
-    }
-    SECTION("not a database at all") {
-        std::ofstream(folder.file(), std::ios::binary | std::ios::trunc) << "this is a shopping list";
-        const auto store = JobStore::open(folder.file());
-        REQUIRE_FALSE(store.ok());
-        CHECK_THAT(store.error().message, Catch::Contains("damaged"));
-        CHECK(bytes_of(folder.file()) == "this is a shopping list");
-    }
-    SECTION("pages overwritten") {
-        std::string bytes = bytes_of(folder.file());
-        for (std::size_t i = 4096; i < bytes.size(); ++i)
-            bytes[i] = static_cast<char>(i * 7);
-        std::ofstream(folder.file(), std::ios::binary | std::ios::trunc) << bytes;
-        const auto store = JobStore::open(folder.file());
-        REQUIRE_FALSE(store.ok());
-        CHECK_THAT(store.error().message, Catch::Contains("damaged"));
-        CHECK(bytes_of(folder.file()) == bytes);
-    }
+TEST_CASE("the shelf holds jobs by what they wait for, those due first", "[store][shelf]") {
+    ShopOnDisk shop(GENERATE(false, true));
+    auto store = shop.window();
+    const auto put = [&](const std::string& id, std::optional<WaitsFor> on, std::int64_t due_ms,
+                         JobStage stage) {
+        Job job = sample_job(id);
+        job.stage = stage;
+        job.waiting.on = on;
+        job.waiting.due_ms = due_ms;
+        REQUIRE(store->save(job).ok());
+    };
+    put("bench", std::nullopt, 0, JobStage::bench);
+    put("late", WaitsFor::part, 2000, JobStage::repair);
+    put("soon", WaitsFor::part, 1000, JobStage::repair);
+    put("undated", WaitsFor::part, 0, JobStage::repair);
+    put("done", std::nullopt, 0, JobStage::closed);
+    put("call", std::nullopt, 0, JobStage::handover);
+    const auto ids = [](const std::vector<JobSummary>& jobs) {
+        std::vector<std::string> all;
+        for (const JobSummary& job : jobs)
+            all.push_back(job.id);
+        return all;
+    };
+    CHECK(ids(*store->shelf(WaitsFor::part, 10)) == std::vector<std::string>{"soon", "late", "undated"});
+    CHECK(ids(*store->shelf(WaitsFor::part, 1)) == std::vector<std::string>{"soon"});
+    CHECK(ids(*store->shelf(WaitsFor::nothing, 10)) == std::vector<std::string>{"done"});
+    CHECK(store->shelf(std::nullopt, 10)->size() == 5);
+    const auto counts = *store->counts();
+    CHECK(counts.at(WaitsFor::part) == 3);
+    CHECK(counts.at(WaitsFor::customer) == 1);
+    CHECK(counts.at(WaitsFor::bench) == 1);
+    CHECK(store->shelf(WaitsFor::part, 10)->front().waits == WaitState{WaitsFor::part, 1000});
 }
 
-TEST_CASE("the last copy takes the place of a damaged file, which is kept", "[store]") {
-    const Folder folder;
-    const fs::path copy = folder.file().string() + ".copy-20260101-000000-000";
-    {
-        auto store = opened(folder.file());
-        REQUIRE(store->save(sample_job("one")).ok());
-        REQUIRE(store->backup_to(copy).ok());
-    }
-    std::ofstream(folder.file(), std::ios::binary | std::ios::trunc) << "rubbish";
-    REQUIRE_FALSE(JobStore::open(folder.file()).ok());
-    REQUIRE(backups_of(folder.file()).front() == copy);
-    REQUIRE(restore_backup(copy, folder.file()).ok());
-    CHECK(*opened(folder.file())->load("one") == sample_job("one"));
-    bool kept = false;
-    for (const auto& entry : fs::directory_iterator(folder.file().parent_path()))
-        kept = kept || bytes_of(entry.path()) == "rubbish";
-    CHECK(kept);
+TEST_CASE("search finds jobs by the beginnings of words anywhere in them, whatever the accents",
+          "[store][search]") {
+    ShopOnDisk shop(GENERATE(false, true));
+    auto store = shop.window();
+    Job job = sample_job("one");
+    job.ticket.claim = "fell into the bath; no light at all";
+    job.acts.push_back({"a1", "replace", "sp2", "donor board 14", 20.0, 1.0, "pad was torn", 5, "", ""});
+    REQUIRE(store->save(job).ok());
+    REQUIRE(store->save(sample_job("zwei")).ok());
+    const auto found = [&](const std::string& words) {
+        std::string ids;
+        const auto jobs = store->search(words, 10);
+        REQUIRE(jobs.ok());
+        for (const JobSummary& summary : *jobs)
+            ids += summary.id + " ";
+        return ids;
+    };
+    CHECK(found("bath") == "one ");
+    CHECK(found("BATH fell") == "one ");
+    CHECK(found("torn bath") == "one ");
+    CHECK(found("bath zwei") == "");
+    CHECK(found("n-zwei") == "zwei ");
+    CHECK(found("amili") == "zwei one ");  // newest first
+    CHECK(found("Ämilie o'neil") == "zwei one ");
+    CHECK(found("illie") == "");  // beginnings of words only
+    CHECK(found("") == "");
+    // What the database's own language of questions holds for signs is text here.
+    for (const char* odd :
+         {"\"", "bath* OR two", "NEAR(bath two)", "a:b & !c | (d", "'; DROP TABLE jobs", "-", "%"})
+        CHECK(store->search(odd, 10).ok());
+    job.ticket.claim = "no charge";
+    REQUIRE(store->save(*store->load("one")).ok());
+    REQUIRE(store->save(job).ok());
+    CHECK(found("bath") == "");
+    CHECK(found("charge") == "one ");
 }
 
-TEST_CASE("a killed process loses no reading that it had said was saved", "[store][slow]") {
-    const Folder folder;
-    Random random(20260101);
-    std::vector<std::string> promised;
-    for (int round = 0; round < 20; ++round) {
-        QProcess writer;
-        writer.start(EH_STORE_WRITER, {QString::fromStdString(folder.file().string())});
-        REQUIRE(writer.waitForStarted());
-        // At a random moment, some of them before the first save.
-        QByteArray said;
-        const int patience_ms = random.below(400);
-        QElapsedTimer clock;
-        clock.start();
-        while (clock.elapsed() < patience_ms) {
-            writer.waitForReadyRead(5);
-            said += writer.readAllStandardOutput();
-        }
-        ::kill(static_cast<pid_t>(writer.processId()), SIGKILL);
-        writer.waitForFinished();
-        said += writer.readAllStandardOutput();
-        const QByteArrayList lines = said.split('\n');
-        // The last piece has no end of line, so it was not said in full.
-        for (qsizetype i = 0; i + 1 < lines.size(); ++i)
-            promised.push_back(lines[i].toStdString());
-        if (promised.empty())
-            continue;
-        const auto job = opened(folder.file())->load("killed");
-        REQUIRE(job.ok());
-        for (const std::string& id : promised) {
-            CAPTURE(round, id);
-            REQUIRE(find_reading(*job, id) != nullptr);
-        }
-    }
-    CHECK(promised.size() > 20);
+TEST_CASE("similar jobs are those whose readings were, with what fixed them", "[store][similar]") {
+    ShopOnDisk shop(GENERATE(false, true));
+    auto store = shop.window();
+    REQUIRE(store->save(cured_job("short", "sp2", 0.4)).ok());
+    REQUIRE(store->save(cured_job("healthy", "memory", 4500.0)).ok());
+    Job unproven = cured_job("unproven", "sp2", 0.4);
+    unproven.proof.front().state = ProofState::open;
+    REQUIRE(store->save(unproven).ok());
+    Job other_kind = cured_job("other kind", "sp2", 0.4);
+    other_kind.ticket.topology = "barrel-id";
+    REQUIRE(store->save(other_kind).ok());
+    Job asked = sample_job("asked");
+    asked.readings.push_back(ohms_reading("r3", for_ohms(), "main", 0.5));
+    const auto similar = store->similar(asked, 5);
+    REQUIRE(similar.ok());
+    REQUIRE(similar->size() == 2);
+    CHECK(similar->front().job.id == "short");
+    CHECK(similar->front().job.cure_block == "sp2");
+    CHECK(similar->front().alike == 3);
+    CHECK(similar->front().share > similar->back().share);
+    // A job is not like itself.
+    CHECK(store->similar(*store->load("short"), 5)->size() == 1);
+    const auto repairs = *store->repairs();
+    REQUIRE(repairs.size() == 3);
+    CHECK(repairs[1] == ConfirmedRepair{chained, "memory", "replace", 1});
+}
+
+TEST_CASE("a copy is a whole shop file, from either database", "[store][copy]") {
+    ShopOnDisk shop(GENERATE(false, true));
+    auto store = shop.window();
+    REQUIRE(store->save(sample_job("one")).ok());
+    REQUIRE(store->save(cured_job("two", "sp2", 0.4)).ok());
+    REQUIRE(store->backup_to(shop.path("copy.sqlite")).ok());
+    auto copy = FileStore::open_file(shop.path("copy.sqlite"));
+    REQUIRE(copy.ok());
+    CHECK(*(*copy)->list() == *store->list());
+    CHECK(*(*copy)->load("two") == *store->load("two"));
+    // Copying does not make this window forget what it has seen of a job that is open.
+    auto other = shop.window();
+    Job theirs = *other->load("one");
+    theirs.ticket.customer = "Theirs";
+    REQUIRE(other->save(theirs).ok());
+    REQUIRE(store->backup_to(shop.path("copy.sqlite")).ok());
+    CHECK_FALSE(store->save(sample_job("one")).ok());
 }

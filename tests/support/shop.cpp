@@ -98,4 +98,13 @@ Reading open_reading(const std::string& id, const BenchConfiguration& configurat
     return reading;
 }
 
+std::vector<ConfirmedRepair> repairs_of(const std::vector<Job>& jobs) {
+    std::vector<ConfirmedRepair> repairs;
+    for (const Job& job : jobs) {
+        if (const auto repair = confirmed_repair(job))
+            repairs.push_back(*repair);
+    }
+    return repairs;
+}
+
 }  // namespace eh::test

@@ -3,6 +3,7 @@
 
 #include "core/diagnosis/bench_costs.h"
 #include "core/diagnosis/prediction_table.h"
+#include "core/job/shop_rates.h"
 #include "core/machine/knowledge.h"
 
 namespace eh::test {
@@ -30,5 +31,8 @@ Reading volts_reading(const std::string& id, const BenchConfiguration& configura
 Reading ohms_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
                      double ohms);
 Reading open_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net);
+
+// What cured in these jobs.
+std::vector<ConfirmedRepair> repairs_of(const std::vector<Job>& jobs);
 
 }  // namespace eh::test

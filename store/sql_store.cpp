@@ -1,0 +1,455 @@
+#include "store/sql_store.h"
+
+#include <QDateTime>
+#include <QSqlError>
+#include <cstring>
+
+#include "core/job/job_json.h"
+#include "core/shop/search_text.h"
+#include "core/shop/similar_jobs.h"
+#include "store/file_store.h"
+#include "store/packed_text.h"
+#include "store/sql_values.h"
+
+namespace eh {
+namespace {
+
+const std::string mark_prefix = "mark ";
+const QString count_change = "UPDATE shop_marks SET value = value + 1 WHERE name = 'changes'";
+
+QVariant number(std::int64_t value) {
+    return QVariant::fromValue(static_cast<qlonglong>(value));
+}
+
+QByteArray bytes_of(const JobSignature& signature) {
+    return {reinterpret_cast<const char*>(signature.data()),
+            static_cast<qsizetype>(signature.size() * sizeof(std::uint32_t))};
+}
+
+}  // namespace
+
+SqlStore::SqlStore(const QSqlDatabase& database, const Dialect& dialect, std::string place)
+    : database_(database),
+      connection_(database.connectionName()),
+      dialect_(dialect),
+      place_(std::move(place)) {}
+
+SqlStore::~SqlStore() {
+    database_.close();
+    database_ = {};
+    QSqlDatabase::removeDatabase(connection_);
+}
+
+bool SqlStore::reopen() {
+    database_.close();
+    return database_.open();
+}
+
+Result<QSqlQuery> SqlStore::run(const QString& statement, const QVariantList& values, const char* doing) {
+    QSqlQuery query(database_);
+    query.setForwardOnly(true);
+    bool good = query.prepare(statement);
+    for (const QVariant& value : values)
+        query.addBindValue(value);
+    good = good && query.exec();
+    if (!good)
+        return Error{ErrorKind::unavailable,
+                     std::string(doing) + " failed: " + query.lastError().text().toStdString(), place_};
+    return query;
+}
+
+Result<SqlStore::Stored> SqlStore::find(const std::string& id, bool to_write) {
+    auto rows = run("SELECT key, revision FROM jobs WHERE id = ?" + (to_write ? dialect_.for_update() : ""),
+                    {sql_text(id)}, "Finding the job");
+    if (!rows)
+        return rows.error();
+    QSqlQuery query = std::move(rows).value();
+    if (!query.next())
+        return Stored{};
+    return Stored{query.value(0).toLongLong(), query.value(1).toLongLong()};
+}
+
+Result<Job> SqlStore::head_from(const QByteArray& packed, const std::string& id) {
+    const auto document = unpack_text(packed, "job " + id);
+    if (!document)
+        return document.error();
+    return parse_job(*document, "job " + id);
+}
+
+Result<Job> SqlStore::load(const std::string& id) {
+    auto rows = run("SELECT key, revision, document FROM jobs JOIN documents ON job = key WHERE id = ?",
+                    {sql_text(id)}, "Opening the job");
+    if (!rows)
+        return rows.error();
+    QSqlQuery query = std::move(rows).value();
+    if (!query.next())
+        return Error{ErrorKind::not_found, "this job is no longer in the shop", id};
+    const qlonglong key = query.value(0).toLongLong();
+    const std::int64_t revision = query.value(1).toLongLong();
+    auto head = head_from(query.value(2).toByteArray(), id);
+    if (!head)
+        return head;
+    query.finish();
+    Job job = std::move(head).value();
+    auto readings = run("SELECT id, document FROM readings WHERE job = ? ORDER BY position, id",
+                        {QVariant::fromValue(key)}, "Reading the job's readings");
+    if (!readings)
+        return readings.error();
+    std::map<std::string, std::string> written;
+    QSqlQuery row = std::move(readings).value();
+    while (row.next()) {
+        const std::string place = "job " + id + ", reading " + row.value(0).toString().toStdString();
+        auto document = unpack_text(row.value(1).toByteArray(), place);
+        if (!document)
+            return document.error();
+        auto reading = parse_reading(*document, place);
+        if (!reading)
+            return reading.error();
+        written[reading->id] = std::move(document).value();
+        job.readings.push_back(std::move(reading).value());
+    }
+    revisions_[id] = revision;
+    written_[id] = std::move(written);
+    return job;
+}
+
+Outcome SqlStore::write_head(const Job& job, Stored& stored, std::int64_t updated_ms) {
+    const WaitState waits = wait_state(job);
+    const auto cure = confirmed_repair(job);
+    QVariantList values{sql_text(job.ticket.number),
+                        sql_text(job.ticket.customer),
+                        sql_text(job.ticket.machine),
+                        sql_text(job.technician),
+                        sql_text(job.ticket.topology),
+                        sql_text(to_text(job.stage)),
+                        sql_text(to_text(waits.on)),
+                        number(waits.due_ms),
+                        number(job.created_ms),
+                        number(updated_ms),
+                        sql_text(cure ? cure->block : std::string()),
+                        sql_text(cure ? cure->work : std::string()),
+                        sql_text(job.waiting.note),
+                        sql_text(job.id)};
+    const QString statement =
+        stored.key == 0
+            ? QString(
+                  "INSERT INTO jobs (number, customer, machine, technician, topology, stage, waits, due_ms, "
+                  "created_ms, updated_ms, cure_block, cure_work, wait_note, id, revision) "
+                  "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1)")
+            : QString(
+                  "UPDATE jobs SET number = ?, customer = ?, machine = ?, technician = ?, topology = ?, "
+                  "stage = ?, waits = ?, due_ms = ?, created_ms = ?, updated_ms = ?, cure_block = ?, "
+                  "cure_work = ?, wait_note = ?, revision = revision + 1 WHERE id = ?");
+    if (auto done = run(statement, values, "Saving the job"); !done)
+        return done.error();
+    if (stored.key == 0) {
+        auto made = find(job.id, false);
+        if (!made)
+            return made.error();
+        stored.key = made->key;
+    }
+    Job head = job;
+    head.readings.clear();
+    const auto document =
+        run("INSERT INTO documents (job, document) VALUES (?, ?) ON CONFLICT (job) DO UPDATE "
+            "SET document = excluded.document",
+            {QVariant::fromValue(stored.key), pack_text(job_to_text(head))}, "Saving the job");
+    if (!document)
+        return document.error();
+    return Done{};
+}
+
+Outcome SqlStore::write_words(const Job& job, qlonglong key) {
+    const QString words = words_of(QString::fromStdString(search_text(job))).join(" ");
+    for (const QString& statement : dialect_.write_search()) {
+        if (auto done = run(statement, {QVariant::fromValue(key), words.isEmpty() ? QString("") : words},
+                            "Saving the job's words");
+            !done)
+            return done.error();
+    }
+    return Done{};
+}
+
+Outcome SqlStore::write_signature(const Job& job, qlonglong key) {
+    if (auto gone = run("DELETE FROM signatures WHERE job = ?", {QVariant::fromValue(key)},
+                        "Saving the job's likeness");
+        !gone)
+        return gone.error();
+    if (!confirmed_repair(job))
+        return Done{};
+    const auto put =
+        run("INSERT INTO signatures (topology, job, items) VALUES (?, ?, ?)",
+            {sql_text(job.ticket.topology), QVariant::fromValue(key), bytes_of(signature_of(job))},
+            "Saving the job's likeness");
+    if (!put)
+        return put.error();
+    return Done{};
+}
+
+// Prepared once for all readings of a job.
+QSqlQuery SqlStore::reading_writer() {
+    QSqlQuery query(database_);
+    query.prepare(
+        "INSERT INTO readings (job, id, position, document) VALUES (?, ?, ?, ?) ON CONFLICT (job, id) DO "
+        "UPDATE SET position = excluded.position, document = excluded.document");
+    return query;
+}
+
+Outcome SqlStore::write_reading(QSqlQuery& writer, const Reading& reading, std::size_t position,
+                                qlonglong key) {
+    writer.addBindValue(QVariant::fromValue(key));
+    writer.addBindValue(sql_text(reading.id));
+    writer.addBindValue(static_cast<int>(position));
+    writer.addBindValue(pack_text(reading_to_text(reading)));
+    if (writer.exec())
+        return Done{};
+    return Error{ErrorKind::unavailable,
+                 "Saving a reading failed: " + writer.lastError().text().toStdString(), place_};
+}
+
+Outcome SqlStore::write_readings(const Job& job, qlonglong key) {
+    auto& written = written_[job.id];
+    std::map<std::string, std::string> now;
+    QSqlQuery writer = reading_writer();
+    for (std::size_t i = 0; i < job.readings.size(); ++i) {
+        const Reading& reading = job.readings[i];
+        const std::string document = reading_to_text(reading);
+        now[reading.id] = document;
+        if (const auto known = written.find(reading.id); known != written.end() && known->second == document)
+            continue;
+        if (auto put = write_reading(writer, reading, i, key); !put)
+            return put;
+    }
+    for (const auto& [id, document] : written) {
+        if (now.count(id) != 0)
+            continue;
+        if (auto gone = run("DELETE FROM readings WHERE job = ? AND id = ?",
+                            {QVariant::fromValue(key), sql_text(id)}, "Taking a reading back");
+            !gone)
+            return gone.error();
+    }
+    written = std::move(now);
+    return Done{};
+}
+
+Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
+    auto rows = run("SELECT id, document FROM readings WHERE job = ?", {QVariant::fromValue(key)},
+                    "Reading the job's readings");
+    if (!rows)
+        return rows.error();
+    QSqlQuery query = std::move(rows).value();
+    std::map<std::string, std::string> there;
+    while (query.next()) {
+        const auto document = unpack_text(query.value(1).toByteArray(), "job " + job.id);
+        if (!document)
+            return document.error();
+        there[query.value(0).toString().toStdString()] = *document;
+    }
+    query.finish();
+    const auto& written = written_[job.id];
+    std::size_t position = there.size();
+    QSqlQuery writer = reading_writer();
+    for (const Reading& reading : job.readings) {
+        const auto known = written.find(reading.id);
+        const bool own = known == written.end();
+        if (!own && known->second == reading_to_text(reading))
+            continue;
+        const auto other = there.find(reading.id);
+        const bool taken = other != there.end() && other->second != (own ? "" : known->second);
+        if (taken && other->second == reading_to_text(reading))
+            continue;
+        if (taken && !own)
+            continue;  // both have changed it; the other side's stands, as its other entries do
+        Reading added = reading;
+        for (int n = 1; own && there.count(added.id) != 0; ++n)
+            added.id = "r" + std::to_string(n);
+        there[added.id] = reading_to_text(added);
+        if (auto put = write_reading(writer, added, position++, key); !put)
+            return put;
+    }
+    return Done{};
+}
+
+Outcome SqlStore::write_rows(const Job& job, std::int64_t updated_ms, bool& conflict) {
+    auto stored = find(job.id, true);
+    if (!stored)
+        return stored.error();
+    Stored row = *stored;
+    conflict = row.key != 0 && seen_revision(job.id) != 0 && seen_revision(job.id) != row.revision;
+    if (!conflict) {
+        if (auto head = write_head(job, row, updated_ms); !head)
+            return head;
+        if (auto words = write_words(job, row.key); !words)
+            return words;
+        if (auto signature = write_signature(job, row.key); !signature)
+            return signature;
+    }
+    if (auto readings = conflict ? add_readings(job, row.key) : write_readings(job, row.key); !readings)
+        return readings;
+    if (auto counted = run(count_change, {}, "Saving"); !counted)
+        return counted.error();
+    if (!conflict)
+        revisions_[job.id] = row.revision + 1;
+    return Done{};
+}
+
+Outcome SqlStore::write_new(const Job& job, std::int64_t updated_ms) {
+    bool conflict = false;
+    return write_rows(job, updated_ms, conflict);
+}
+
+Outcome SqlStore::save(const Job& job) {
+    return save_as_of(job, QDateTime::currentMSecsSinceEpoch());
+}
+
+Outcome SqlStore::save_as_of(const Job& job, std::int64_t updated_ms) {
+    if (auto begun = run_sql(database_, dialect_.begin(), "Saving"); !begun)
+        return begun;
+    const auto written_before = written_[job.id];
+    const auto revision_before = seen_revision(job.id);
+    bool conflict = false;
+    conflicted_ = false;
+    Outcome saved = write_rows(job, updated_ms, conflict);
+    if (saved)
+        saved = run_sql(database_, "COMMIT", "Saving");
+    if (!saved) {
+        (void)run_sql(database_, "ROLLBACK", "Taking a save back");
+        written_[job.id] = written_before;
+        revisions_[job.id] = revision_before;
+        return saved;
+    }
+    if (changes_seen_ >= 0)
+        ++changes_seen_;  // one's own
+    conflicted_ = conflict;
+    if (conflict)
+        return Error{ErrorKind::unavailable,
+                     "another window has changed this job meanwhile; its entries stand, your readings were "
+                     "added to them",
+                     job.ticket.number.empty() ? job.id : job.ticket.number};
+    return Done{};
+}
+
+Outcome SqlStore::add_all(const std::vector<Job>& jobs) {
+    if (auto begun = run_sql(database_, dialect_.begin(), "Taking jobs over"); !begun)
+        return begun;
+    const std::int64_t now_ms = QDateTime::currentMSecsSinceEpoch();
+    Outcome added = Done{};
+    for (const Job& job : jobs) {
+        const auto there = find(job.id, false);
+        if (!there)
+            added = there.error();
+        else if (there->key != 0)
+            added = refused("a job of this id is in the shop already", job.id);
+        else
+            added = write_new(job, now_ms);
+        // What is taken over is not open here: nothing of it need be remembered.
+        revisions_.erase(job.id);
+        written_.erase(job.id);
+        if (!added)
+            break;
+    }
+    if (added)
+        added = run_sql(database_, "COMMIT", "Taking jobs over");
+    if (!added)
+        (void)run_sql(database_, "ROLLBACK", "Taking jobs over");
+    return added;
+}
+
+Outcome SqlStore::remove(const std::string& id) {
+    if (auto gone = run("DELETE FROM jobs WHERE id = ?", {sql_text(id)}, "Removing the job"); !gone)
+        return gone.error();
+    if (auto counted = run(count_change, {}, "Removing the job"); !counted)
+        return counted.error();
+    if (changes_seen_ >= 0)
+        ++changes_seen_;
+    revisions_.erase(id);
+    written_.erase(id);
+    return Done{};
+}
+
+bool SqlStore::is_current(const std::string& id) {
+    const auto stored = find(id, false);
+    return !stored || seen_revision(id) == 0 || stored->revision == seen_revision(id);
+}
+
+std::int64_t SqlStore::seen_revision(const std::string& id) const {
+    const auto seen = revisions_.find(id);
+    return seen == revisions_.end() ? 0 : seen->second;
+}
+
+Result<std::int64_t> SqlStore::change_count() {
+    auto rows = run("SELECT value FROM shop_marks WHERE name = 'changes'", {}, "Looking for changes");
+    if (!rows)
+        return rows.error();
+    QSqlQuery query = std::move(rows).value();
+    return query.next() ? query.value(0).toLongLong() : 0;
+}
+
+StoreNews SqlStore::news() {
+    StoreNews news;
+    const auto count = change_count();
+    if (!count)
+        return news;
+    // The first answer is where one's own counting begins.
+    news.changed = changes_seen_ >= 0 && *count != changes_seen_;
+    changes_seen_ = *count;
+    return news;
+}
+
+Outcome SqlStore::set_mark(const std::string& name, std::int64_t value) {
+    const auto put =
+        run("INSERT INTO shop_marks (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET "
+            "value = excluded.value",
+            {sql_text(mark_prefix + name), number(value)}, "Keeping a mark");
+    if (!put)
+        return put.error();
+    return Done{};
+}
+
+Result<std::optional<std::int64_t>> SqlStore::mark(const std::string& name) {
+    auto rows =
+        run("SELECT value FROM shop_marks WHERE name = ?", {sql_text(mark_prefix + name)}, "Reading a mark");
+    if (!rows)
+        return rows.error();
+    QSqlQuery query = std::move(rows).value();
+    if (!query.next())
+        return std::optional<std::int64_t>();
+    return std::optional<std::int64_t>(query.value(0).toLongLong());
+}
+
+Outcome SqlStore::remove_mark(const std::string& name) {
+    const auto gone =
+        run("DELETE FROM shop_marks WHERE name = ?", {sql_text(mark_prefix + name)}, "Removing a mark");
+    if (!gone)
+        return gone.error();
+    return Done{};
+}
+
+Outcome SqlStore::backup_to(const std::filesystem::path& file) {
+    const std::filesystem::path part = file.string() + ".part";
+    std::error_code ignored;
+    std::filesystem::remove(part, ignored);
+    {
+        auto copy = FileStore::open_file(part);
+        if (!copy)
+            return copy.error();
+        const auto all = list();
+        if (!all)
+            return all.error();
+        // Copying must not hide that another window has changed what is open here.
+        const auto revisions = revisions_;
+        const auto written = written_;
+        for (const JobSummary& summary : *all) {
+            auto job = load(summary.id);
+            if (!job)
+                return job.error();
+            if (auto saved = (*copy)->save_as_of(*job, summary.updated_ms); !saved)
+                return saved;
+        }
+        revisions_ = revisions;
+        written_ = written;
+    }
+    return put_in_place(part, file);
+}
+
+}  // namespace eh

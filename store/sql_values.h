@@ -1,0 +1,14 @@
+// Values as SQL takes them. Internal to store/.
+#pragma once
+
+#include <QVariant>
+#include <string>
+
+namespace eh {
+
+// An empty QString from an empty std::string is null to SQL, so it is made empty in so many words.
+inline QVariant sql_text(const std::string& value) {
+    return value.empty() ? QString("") : QString::fromStdString(value);
+}
+
+}  // namespace eh

@@ -1,0 +1,144 @@
+// What is peculiar to a server: its address, its going away in the middle of a capture, two benches at once.
+#include "store/server_store.h"
+
+#include <QSqlQuery>
+
+#include "store/schema.h"
+#include "tests/store/store_fixture.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+std::unique_ptr<ServerStore> bench_at(const ShopOnDisk& shop, const std::string& unsent) {
+    auto store = ServerStore::open_server(shop.address, shop.path(unsent));
+    if (!store)
+        FAIL(store.error().text());
+    (*store)->set_retry_after(std::chrono::milliseconds(0));
+    return std::move(store).value();
+}
+
+}  // namespace
+
+TEST_CASE("addresses of servers are read as they are written, what is none is refused", "[store][server]") {
+    const auto full = parse_server_address("ann@shop.local:5433/repairs");
+    REQUIRE(full.ok());
+    CHECK(*full == ServerAddress{"shop.local", 5433, "repairs", "ann"});
+    CHECK(full->text() == "ann@shop.local:5433/repairs");
+    CHECK(*parse_server_address("box/shop") == ServerAddress{"box", 5432, "shop", ""});
+    for (const char* wrong : {"", "box", "box/", "/shop", "box:/shop", "box:0/shop", "box:65536/shop",
+                              "box:123456789012/shop", "box:5x/shop", "box/shop;password=1", "bo x/shop"}) {
+        CAPTURE(wrong);
+        CHECK_FALSE(parse_server_address(wrong).ok());
+    }
+}
+
+TEST_CASE("a server that is not there is refused in words", "[store][server]") {
+    ShopOnDisk shop(true);
+    shop.address.port = 1;
+    const auto store = ServerStore::open_server(shop.address, shop.path("unsent"));
+    REQUIRE_FALSE(store.ok());
+    CHECK(store.error().kind == ErrorKind::unavailable);
+    CHECK_THAT(store.error().message, Catch::Contains("does not answer"));
+    // A bench that knows the server may begin its day without it.
+    auto away = ServerStore::open_server(shop.address, shop.path("unsent"), true);
+    REQUIRE(away.ok());
+    CHECK((*away)->save(sample_job("one")).ok());
+    CHECK((*away)->news().away);
+    CHECK((*away)->list()->size() == 1);
+}
+
+TEST_CASE("tables of a newer program on the server are left alone", "[store][server]") {
+    ShopOnDisk shop(true);
+    { REQUIRE(shop.window()->save(sample_job("one")).ok()); }
+    {
+        QSqlDatabase database = QSqlDatabase::addDatabase("QPSQL", "newer server");
+        database.setHostName("127.0.0.1");
+        database.setPort(shop.address.port);
+        database.setDatabaseName(QString::fromStdString(shop.address.database));
+        database.setUserName("shop");
+        REQUIRE(database.open());
+        REQUIRE(postgres_dialect().set_version(database, newest_schema_version + 1).ok());
+    }
+    QSqlDatabase::removeDatabase("newer server");
+    const auto store = ServerStore::open_server(shop.address, shop.path("unsent"));
+    REQUIRE_FALSE(store.ok());
+    CHECK(store.error().kind == ErrorKind::newer_version);
+}
+
+TEST_CASE("the server goes in the middle of a capture: readings are kept here and sent later",
+          "[store][server]") {
+    ShopOnDisk shop(true);
+    auto bench = bench_at(shop, "unsent");
+    Job job = sample_job("one");
+    REQUIRE(bench->save(job).ok());
+    PostgresCluster::shared().kill();
+    for (int n = 3; n < 6; ++n) {
+        job.readings.push_back(ohms_reading("r" + std::to_string(n), for_ohms(), "main", n));
+        REQUIRE(bench->save(job).ok());
+        const StoreNews news = bench->news();
+        CHECK(news.away);
+        CHECK(news.unsent == 1);
+    }
+    // What is kept here stands on the shelf; the job at hand goes on.
+    CHECK(bench->list()->size() == 1);
+    CHECK(bench->counts()->at(WaitsFor::bench) == 1);
+    CHECK(bench->search("N-one", 5)->size() == 1);
+    CHECK(bench->load("one")->readings.size() == 5);
+    CHECK_FALSE(bench->remove("one").ok());
+    Job begun_here = sample_job("begun here");
+    REQUIRE(bench->save(begun_here).ok());
+    CHECK(bench->news().unsent == 2);
+
+    SECTION("the same window sends them") {
+        PostgresCluster::shared().start();
+        const StoreNews news = bench->news();
+        CHECK_FALSE(news.away);
+        CHECK(news.unsent == 0);
+        CHECK(news.conflicts.empty());
+    }
+    SECTION("a window that is opened later sends them") {
+        bench.reset();
+        PostgresCluster::shared().start();
+        bench = bench_at(shop, "unsent");
+        CHECK(bench->news().unsent == 0);
+    }
+    auto other = bench_at(shop, "other bench");
+    CHECK(*other->load("one") == job);
+    CHECK(*other->load("begun here") == begun_here);
+    CHECK(bench->save(*bench->load("one")).ok());
+    // Another view of the same shop, as the statistics take it in their thread.
+    const auto view = bench->another()();
+    REQUIRE(view.ok());
+    CHECK((*view)->heads(JobStage::intake)->size() == 2);
+}
+
+TEST_CASE("what was kept here meets a change on the server: said, and no reading lost", "[store][server]") {
+    ShopOnDisk shop(true);
+    auto bench = bench_at(shop, "unsent");
+    Job job = sample_job("one");
+    REQUIRE(bench->save(job).ok());
+    PostgresCluster::shared().kill();
+    job.readings.push_back(ohms_reading("r3", for_ohms(), "main", 0.5));
+    job.ticket.customer = "Mine";
+    REQUIRE(bench->save(job).ok());
+    PostgresCluster::shared().start();
+    auto other = bench_at(shop, "other bench");
+    Job theirs = *other->load("one");
+    theirs.ticket.customer = "Theirs";
+    theirs.readings.push_back(ohms_reading("r3", for_ohms(), "vin", 7.0));
+    REQUIRE(other->save(theirs).ok());
+    // Sent by the same window, or by one that is opened later: said either way, and once.
+    if (GENERATE(false, true)) {
+        bench.reset();
+        bench = bench_at(shop, "unsent");
+    }
+    const StoreNews news = bench->news();
+    CHECK(news.conflicts == std::vector<std::string>{"one"});
+    CHECK(bench->news().conflicts.empty());
+    CHECK(news.unsent == 0);
+    const Job merged = *bench->load("one");
+    CHECK(merged.ticket.customer == "Theirs");
+    CHECK(merged.readings.size() == 4);
+}

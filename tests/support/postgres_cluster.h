@@ -1,0 +1,32 @@
+// A throw-away PostgreSQL cluster of a test program: made at the first use, gone at the end.
+#pragma once
+
+#include <QTemporaryDir>
+
+#include "store/server_store.h"
+
+namespace eh::test {
+
+class PostgresCluster {
+  public:
+    // The one of this process; FAILs where it cannot be started.
+    static PostgresCluster& shared();
+
+    // A database of that name with nothing in it, fresh each time.
+    ServerAddress fresh_database(const std::string& name);
+    // Ends it as a power cut would; start() brings it back with what was committed.
+    void kill();
+    void start();
+
+    PostgresCluster();
+    ~PostgresCluster();
+    PostgresCluster(const PostgresCluster&) = delete;
+    PostgresCluster& operator=(const PostgresCluster&) = delete;
+
+  private:
+    QTemporaryDir folder_;
+    int port_ = 0;
+    bool running_ = false;
+};
+
+}  // namespace eh::test
