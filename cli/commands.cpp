@@ -78,8 +78,10 @@ json report_json(const EvaluationReport& report) {
     for (const EvaluationCase& one : report.cases)
         answer["cases"].push_back({{"truth", one.truth},
                                    {"named", one.named},
+                                   {"then", one.then},
                                    {"stated", one.stated},
                                    {"right", one.right},
+                                   {"right_in_two", one.right_in_two},
                                    {"minutes", one.minutes},
                                    {"facts", one.facts},
                                    {"course", one.course}});
@@ -112,15 +114,25 @@ Result<Shop> load_shop() {
     auto costs = load_costs(default_data_directory());
     if (!costs)
         return costs.error();
-    return Shop{std::move(knowledge).value(), *costs};
+    const auto advice_file = default_data_directory() / "advice.json";
+    const auto text = read_text_file(advice_file);
+    if (!text)
+        return text.error();
+    auto advice = parse_advice(*text, "advice.json");
+    if (!advice)
+        return advice.error();
+    return Shop{std::move(knowledge).value(), *costs, std::move(advice).value()};
+}
+
+Result<std::string> read_input(const std::string& file) {
+    if (file == "-")
+        return std::string(std::istreambuf_iterator<char>(std::cin), std::istreambuf_iterator<char>());
+    return read_text_file(file);
 }
 
 Result<Job> read_job(const std::string& file) {
-    if (file == "-")
-        return parse_job({std::istreambuf_iterator<char>(std::cin), std::istreambuf_iterator<char>()},
-                         "standard input");
-    const auto text = read_text_file(file);
-    return text ? parse_job(*text, file) : Result<Job>(text.error());
+    const auto text = read_input(file);
+    return text ? parse_job(*text, file == "-" ? "standard input" : file) : Result<Job>(text.error());
 }
 
 Result<json> diagnose(const Shop& shop, const Job& job) {
@@ -219,10 +231,11 @@ Result<json> evaluate(const Shop& shop, const std::string& topology_id, const Ev
     return json{{"all", report_json(all)}, {"topologies", std::move(by_topology)}};
 }
 
-Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name) {
+Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name,
+                           SheetLength length) {
     if (const auto topology = topology_of(shop, job.ticket.topology); !topology)
         return topology.error();
-    return handover_html(job, shop.knowledge, {shop_name});
+    return handover_html(job, shop.knowledge, {shop_name, {}, length, &shop.advice});
 }
 
 }  // namespace eh::cli

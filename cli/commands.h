@@ -9,16 +9,22 @@
 #include "core/diagnosis/evaluation.h"
 #include "core/job/job.h"
 #include "core/machine/knowledge.h"
+#include "core/shop/advice.h"
+#include "report/handover_html.h"
 
 namespace eh::cli {
 
 struct Shop {
     Knowledge knowledge;
     BenchCosts costs;
+    std::vector<AdviceRule> advice;
 };
 
 // Data files of the program.
 Result<Shop> load_shop();
+
+// The text of a file; "-" reads standard input.
+Result<std::string> read_input(const std::string& file);
 
 // A job file; "-" reads standard input.
 Result<Job> read_job(const std::string& file);
@@ -46,6 +52,7 @@ Result<nlohmann::json> evaluate(const Shop& shop, const std::string& topology,
                                 const EvaluationOptions& options);
 
 // The handover sheet as HTML text.
-Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name);
+Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name,
+                           SheetLength length);
 
 }  // namespace eh::cli

@@ -4,6 +4,7 @@
 #include <QGuiApplication>
 #include <iostream>
 
+#include "cli/battery_command.h"
 #include "cli/board_command.h"
 #include "cli/commands.h"
 #include "cli/heat_command.h"
@@ -158,12 +159,17 @@ int main(int argc, char** argv) {
     heat->add_option("--marks-mm", heated.marks_mm, "how well the points were marked")
         ->check(CLI::Range(0.05, 20.0));
 
+    auto* battery = app.add_subcommand("battery", "what a pack's readings and the machine's own report say");
+    battery->add_option("file", job_file, "job file, or a power_supply uevent text; - for standard input");
+
     auto* report = app.add_subcommand("report", "the handover sheet of a job");
     std::string pdf_file;
     std::string shop_name;
     report->add_option("job", job_file, "job file, - for standard input");
     report->add_option("--pdf", pdf_file, "write a PDF instead of printing HTML");
     report->add_option("--shop", shop_name, "name of the shop on the sheet");
+    std::string reader = "customer";
+    report->add_option("--for", reader, "who reads it")->check(CLI::IsMember({"customer", "technician"}));
 
     try {
         app.parse(argc, argv);
@@ -193,6 +199,10 @@ int main(int argc, char** argv) {
     if (diagnose->parsed())
         return with_job(*shop, job_file,
                         [](const auto& s, const auto& job) { return print(eh::cli::diagnose(s, job)); });
+    if (battery->parsed()) {
+        const auto text = eh::cli::read_input(job_file);
+        return text ? print(eh::cli::battery(shop->knowledge, *text, job_file)) : fail(text.error());
+    }
     if (next->parsed())
         return with_job(*shop, job_file,
                         [&](const auto& s, const auto& job) { return print(eh::cli::next(s, job, most)); });
@@ -214,17 +224,19 @@ int main(int argc, char** argv) {
         return print(eh::cli::evaluate(*shop, evaluated_topology, evaluation));
     }
     return with_job(*shop, job_file, [&](const auto& s, const auto& job) {
-        const auto html = eh::cli::report(s, job, shop_name);
+        // The small traces are drawn, and drawing letters needs Qt's fonts; no screen.
+        if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+            qputenv("QT_QPA_PLATFORM", "offscreen");
+        int no_arguments = 1;
+        const QGuiApplication application(no_arguments, argv);
+        const auto length = reader == "technician" ? eh::SheetLength::technician : eh::SheetLength::customer;
+        const auto html = eh::cli::report(s, job, shop_name, length);
         if (!html)
             return fail(html.error());
         if (pdf_file.empty()) {
             std::cout << *html;
             return 0;
         }
-        if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
-            qputenv("QT_QPA_PLATFORM", "offscreen");
-        int no_arguments = 1;
-        const QGuiApplication application(no_arguments, argv);
         const auto written = eh::write_pdf(*html, pdf_file);
         return written ? 0 : fail(written.error());
     });
