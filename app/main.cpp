@@ -69,6 +69,9 @@ int main(int argc, char** argv) {
     if (!loaded)
         return fail(loaded.error().text());
     eh::Knowledge knowledge = std::move(loaded).value();
+    const auto rework = eh::load_rework(data);
+    if (!rework)
+        return fail(rework.error().text());
     const auto costs = eh::load_costs(data);
     if (!costs)
         return fail(costs.error().text());
@@ -77,7 +80,7 @@ int main(int argc, char** argv) {
     const std::string shop_folder =
         QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString();
     eh::MachineLibrary machines(knowledge, shop_folder + "/machines");
-    eh::MainWindow window(knowledge, *costs);
+    eh::MainWindow window(knowledge, *costs, *rework);
     window.useMachines(machines);
     window.board().bench().keepReadingsIn(QString::fromStdString(shop_folder) + "/boards");
     window.diagnosis().keepPredictionsIn(
@@ -96,9 +99,9 @@ int main(int argc, char** argv) {
     if (demo) {
         start_demo(window, bench, camera, data);
     } else {
-        const std::filesystem::path usual = shop_folder + "/shop.sqlite";
-        auto store = eh::open_shop(shop_file.empty() ? usual : std::filesystem::path(shop_file),
-                                   eh::offer_copy_in_dialog);
+        auto store = shop_file.empty() ? eh::open_usual_shop(eh::Preferences().shopServer(), shop_folder,
+                                                             eh::offer_copy_in_dialog)
+                                       : eh::open_shop(shop_file, eh::offer_copy_in_dialog);
         if (!store)
             return fail(store.error().text());
         window.useStore(std::move(store).value());

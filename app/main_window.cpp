@@ -11,6 +11,7 @@
 #include <QMimeData>
 #include <QStatusBar>
 #include <QUuid>
+#include <QtConcurrentRun>
 #include <algorithm>
 
 #include "app/format/text.h"
@@ -23,12 +24,21 @@
 #include "app/screens/instruments/supply_panel.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/machine/machine_dialog.h"
+#include "app/screens/parts/parts_page.h"
+#include "app/screens/parts/stock_panel.h"
+#include "app/screens/proof/battery_panel.h"
 #include "app/screens/proof/proof_page.h"
+#include "app/screens/quote/quote_panel.h"
 #include "app/screens/rates/shop_rates_dialog.h"
 #include "app/screens/repair/repair_page.h"
+#include "app/screens/returns/own_hits_panel.h"
+#include "app/screens/returns/returns_panel.h"
+#include "app/screens/rework/rework_page.h"
+#include "app/screens/rework/steps_panel.h"
 #include "app/screens/shelf/shelf_page.h"
 #include "app/screens/talk/talk_page.h"
 #include "app/screens/trace/trace_page.h"
+#include "app/shop_menu.h"
 #include "app/style/theme.h"
 #include "app/widgets/station_button.h"
 #include "app/widgets/working_style_menu.h"
@@ -51,9 +61,11 @@ bool is_trace(const QString& file) {
 
 }  // namespace
 
-MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWidget* parent)
+MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, const ReworkBook& rework,
+                       QWidget* parent)
     : QMainWindow(parent),
       knowledge_(knowledge),
+      shop_parts_(rework, session_.undoStack()),
       diagnosis_(knowledge, costs),
       meter_capture_(session_, recording_, feed_),
       talk_recording_(feed_),
@@ -62,30 +74,52 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
       stations_(new QButtonGroup(this)),
       pages_(new QStackedWidget(this)),
       strip_(new BenchStrip(session_, knowledge, this)),
-      shelf_(new ShelfPage(this)),
+      shelf_(new ShelfPage(session_, knowledge, this)),
       intake_(new IntakePage(session_, knowledge, this)),
       bench_(new BenchPage(session_, diagnosis_, recording_, feed_, trace_watch_, meter_capture_, knowledge,
                            this)),
-      repair_(new RepairPage(session_, knowledge, this)),
+      repair_(new RepairPage(session_, diagnosis_, knowledge, rework.alloys, this)),
       proof_(new ProofPage(session_, diagnosis_, meter_capture_, knowledge, this)),
-      handover_(new HandoverPage(session_, preferences_, knowledge, this)),
+      battery_(new BatteryPanel(session_, knowledge, feed_, multimeter_, this)),
+      proof_tabs_(new QTabWidget(this)),
+      handover_(new HandoverPage(session_, preferences_, knowledge, rework.advice, this)),
+      quote_(new QuotePanel(session_, diagnosis_, preferences_, costs, this)),
+      handover_tabs_(new QTabWidget(this)),
+      returns_(new ReturnsPanel(knowledge, rework, this)),
+      own_hits_(new OwnHitsPanel(knowledge, this)),
+      shelf_tabs_(new QTabWidget(this)),
+      store_state_(new QLabel(this)),
       talk_(new TalkPage(session_, talk_recording_, knowledge, this)),
       check_(new CheckPage(session_, knowledge, this)),
       cc_tabs_(new QTabWidget(this)),
       trace_(new TracePage(session_, recording_, feed_, meter_capture_, multimeter_, knowledge, this)),
       instruments_(new InstrumentsPage(session_, feed_, multimeter_, supply_, preferences_, knowledge, this)),
-      board_(new BoardPage(session_, diagnosis_, supply_, camera_, trace_watch_, preferences_, knowledge,
-                           this)) {
+      board_(
+          new BoardPage(session_, diagnosis_, supply_, camera_, trace_watch_, preferences_, knowledge, this)),
+      rework_(new ReworkPage(session_, knowledge, shop_parts_, this)),
+      parts_page_(new PartsPage(session_, shop_parts_, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
     cc_tabs_->addTab(talk_, tr("&Conversation"));
     cc_tabs_->addTab(check_, tr("Charger, cable, &machine"));
     cc_tabs_->setDocumentMode(true);
+    proof_tabs_->addTab(proof_, tr("Sho&wn"));
+    proof_tabs_->addTab(battery_, tr("Batter&y"));
+    proof_tabs_->setDocumentMode(true);
+    handover_tabs_->addTab(handover_, tr("S&heet"));
+    handover_tabs_->addTab(quote_, tr("&Quote"));
+    handover_tabs_->setDocumentMode(true);
+    shelf_tabs_->addTab(shelf_, tr("Job&s"));
+    shelf_tabs_->addTab(returns_, tr("What &comes back"));
+    shelf_tabs_->addTab(own_hits_, tr("How often it was ri&ght"));
+    statusBar()->addPermanentWidget(store_state_);
+    shelf_tabs_->setDocumentMode(true);
     for (QWidget* page :
-         {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
-          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(handover_),
-          static_cast<QWidget*>(cc_tabs_), static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_),
-          static_cast<QWidget*>(board_)})
+         {static_cast<QWidget*>(shelf_tabs_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
+          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_tabs_),
+          static_cast<QWidget*>(handover_tabs_), static_cast<QWidget*>(cc_tabs_),
+          static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_), static_cast<QWidget*>(board_),
+          static_cast<QWidget*>(rework_), static_cast<QWidget*>(parts_page_)})
         pages_->addWidget(page);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);
@@ -111,6 +145,8 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWid
 
 MainWindow::~MainWindow() {
     // Pages listen to the session and the feed; both go before the pages would otherwise.
+    all_jobs_.disconnect();
+    all_jobs_.waitForFinished();
     session_.disconnect();
     feed_.disconnect();
     diagnosis_.disconnect();
@@ -129,20 +165,21 @@ QWidget* MainWindow::makeStations() {
     column->setContentsMargins(0, 8, 0, 0);
     column->setSpacing(0);
     // F9 is the foot pedal's key.
-    const std::pair<QString, int> stops[StationCount] = {
-        {tr("Shelf"), 1},        {tr("Intake"), 2},   {tr("Bench"), 3},   {tr("Repair"), 4},
-        {tr("Proof"), 5},        {tr("Handover"), 6}, {tr("CC line"), 7}, {tr("Trace"), 8},
-        {tr("Instruments"), 10}, {tr("Board"), 11}};
+    const std::pair<QString, const char*> stops[StationCount] = {
+        {tr("Shelf"), "F1"},   {tr("Intake"), "F2"},  {tr("Bench"), "F3"},
+        {tr("Repair"), "F4"},  {tr("Proof"), "F5"},   {tr("Handover"), "F6"},
+        {tr("CC line"), "F7"}, {tr("Trace"), "F8"},   {tr("Instruments"), "F10"},
+        {tr("Board"), "F11"},  {tr("Rework"), "F12"}, {tr("Parts"), "Shift+F12"}};
     for (int s = 0; s < StationCount; ++s) {
         const auto& [name, key] = stops[s];
-        auto* button = new StationButton(name, QStringLiteral("F%1").arg(key), rail);
+        auto* button = new StationButton(name, QString::fromLatin1(key), rail);
         stations_->addButton(button, s);
         // Below the way of a job stand the pages that any stop of it may need.
         if (s == TalkStation)
             column->addSpacing(station_gap);
         column->addWidget(button);
         auto* action = new QAction(name, this);
-        action->setShortcut(QKeySequence(Qt::Key_F1 + key - 1));
+        action->setShortcut(QKeySequence(QString::fromLatin1(key)));
         addAction(action);
         connect(action, &QAction::triggered, this, [this, s] { go(static_cast<Station>(s)); });
     }
@@ -163,6 +200,8 @@ void MainWindow::makeMenus() {
     add(job, tr("&New ticket"), QKeySequence::New, [this] { newTicket(); });
     add(job, tr("&Import a job file …"), QKeySequence::Open, [this] { importAsked(); });
     add(job, tr("How &often parts are at fault …"), {}, [this] { showRates(); });
+    shop_menu_ = new ShopMenu(*this);
+    job->addMenu(shop_menu_);
     job->addSeparator();
     add(job, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
     QMenu* edit = menuBar()->addMenu(tr("&Edit"));
@@ -253,6 +292,8 @@ void MainWindow::wire() {
     connect(shelf_, &ShelfPage::newTicketAsked, this, &MainWindow::newTicket);
     connect(shelf_, &ShelfPage::importAsked, this, &MainWindow::importAsked);
     connect(shelf_, &ShelfPage::demoAsked, this, &MainWindow::demoAsked);
+    connect(intake_, &IntakePage::technicianNamed, this,
+            [this](const QString& name) { preferences_.setTechnician(name); });
     connect(intake_, &IntakePage::benchAsked, this, [this] { go(BenchStation); });
     connect(bench_, &BenchPage::warned, strip_, &BenchStrip::setWarning);
     connect(bench_, &BenchPage::said, this, &MainWindow::say);
@@ -266,10 +307,31 @@ void MainWindow::wire() {
                 repair_->propose(block, remedy);
             });
     connect(repair_, &RepairPage::said, this, &MainWindow::say);
+    connect(repair_, &RepairPage::stepsAsked, this,
+            [this](const std::string& block, const std::string& remedy) {
+                rework_->setCurrentWidget(&rework_->steps());
+                go(ReworkStation);
+                rework_->steps().propose(block, remedy);
+            });
+    connect(rework_, &ReworkPage::said, this, &MainWindow::say);
+    connect(parts_page_, &PartsPage::said, this, &MainWindow::say);
+    connect(&shop_parts_, &ShopParts::trouble, this, &MainWindow::say);
     connect(repair_, &RepairPage::proofAsked, this, [this] { go(ProofStation); });
     connect(proof_, &ProofPage::said, this, &MainWindow::say);
+    connect(battery_, &BatteryPanel::said, this, &MainWindow::say);
+    connect(proof_, &ProofPage::batteryAsked, this, [this] { proof_tabs_->setCurrentWidget(battery_); });
     connect(proof_, &ProofPage::handoverAsked, this, [this] { go(HandoverStation); });
     connect(handover_, &HandoverPage::said, this, &MainWindow::say);
+    connect(quote_, &QuotePanel::said, this, &MainWindow::say);
+    connect(shelf_, &ShelfPage::said, this, &MainWindow::say);
+    connect(shelf_tabs_, &QTabWidget::currentChanged, this, &MainWindow::showStatistics);
+    connect(&all_jobs_, &QFutureWatcherBase::finished, this, &MainWindow::takeStatistics);
+    connect(&watch_, &ShopWatch::said, this, &MainWindow::say);
+    connect(&watch_, &ShopWatch::stateChanged, store_state_, &QLabel::setText);
+    connect(&watch_, &ShopWatch::shelfChanged, this, [this] {
+        if (station() == ShelfStation)
+            shelf_->refresh();
+    });
     connect(talk_, &TalkPage::said, this, &MainWindow::say);
     connect(talk_, &TalkPage::benchAsked, this, [this] { go(BenchStation); });
     connect(&diagnosis_, &DiagnosisService::refused, this, &MainWindow::say);
@@ -281,7 +343,7 @@ void MainWindow::say(const QString& sentence) {
 
 void MainWindow::go(Station station) {
     if (station == ShelfStation)
-        refreshShelf();
+        shelf_->refresh();
     pages_->setCurrentIndex(station);
     stations_->button(station)->setChecked(true);
     if (station == BenchStation)
@@ -298,6 +360,10 @@ void MainWindow::go(Station station) {
         trace_->setFocus();
     else if (station == BoardStation)
         board_->search().setFocus();
+    else if (station == ReworkStation && rework_->currentWidget() == &rework_->steps())
+        rework_->steps().steps().setFocus();
+    else if (station == PartsStation && parts_page_->currentWidget() == &parts_page_->stock())
+        parts_page_->stock().search().setFocus();
 }
 
 MainWindow::Station MainWindow::station() const {
@@ -307,32 +373,52 @@ MainWindow::Station MainWindow::station() const {
 void MainWindow::useStore(std::unique_ptr<JobStore> store) {
     session_.close();
     session_.setStore(nullptr);
+    shelf_->useStore(nullptr);
+    watch_.watch(nullptr);
     store_ = std::move(store);
     recording_.keepIn(store_ == nullptr ? std::filesystem::path()
                                         : std::filesystem::path(store_->file().string() + ".traces"));
     session_.setStore(store_.get());
-    refreshShelf();
+    const std::string beside = store_ == nullptr ? std::string() : store_->file().string();
+    shop_parts_.openFolder(beside.empty() ? std::filesystem::path()
+                                          : std::filesystem::path(beside + ".parts"));
+    rework_->steps().keepPhotosIn(beside.empty() ? QString() : QString::fromStdString(beside + ".photos"));
+    shelf_->useStore(store_.get());
+    watch_.watch(store_.get());
     countRepairs();
 }
 
+void MainWindow::showStatistics() {
+    if (store_ == nullptr || shelf_tabs_->currentWidget() == shelf_)
+        return;
+    say(tr("Counting over all jobs …"));
+    all_jobs_.setFuture(QtConcurrent::run([open = store_->another()] {
+        auto store = open();
+        return std::make_shared<Result<std::vector<Job>>>(store ? (*store)->heads(JobStage::intake)
+                                                                : Result<std::vector<Job>>(store.error()));
+    }));
+}
+
+void MainWindow::takeStatistics() {
+    const auto jobs = all_jobs_.result();
+    if (!*jobs) {
+        say(format::qt(jobs->error().text()));
+        return;
+    }
+    returns_->show(**jobs, QDateTime::currentMSecsSinceEpoch());
+    own_hits_->show(**jobs);
+    statusBar()->clearMessage();
+}
+
 void MainWindow::countRepairs() {
-    std::vector<Job> jobs;
     if (store_ == nullptr)
         return;
-    const auto list = store_->list();
-    for (const JobSummary& summary : list ? *list : std::vector<JobSummary>{}) {
-        // Nothing is proven before the proof.
-        if (summary.stage < JobStage::proof)
-            continue;
-        // The open job as it stands here: loading it would hide that another window has changed it.
-        if (session_.hasJob() && session_.job().id == summary.id) {
-            jobs.push_back(session_.job());
-            continue;
-        }
-        if (auto job = store_->load(summary.id))
-            jobs.push_back(std::move(job).value());
+    const auto repairs = store_->repairs();
+    if (!repairs) {
+        say(format::qt(repairs.error().text()));
+        return;
     }
-    repairs_ = count_repairs(knowledge_, jobs);
+    repairs_ = count_repairs(knowledge_, *repairs);
     diagnosis_.setShopRates(preferences_.useShopRates() ? repairs_ : ShopRates{});
 }
 
@@ -359,19 +445,6 @@ void MainWindow::showRates() {
         });
     }
     rates_->show(repairs_, preferences_.useShopRates());
-}
-
-void MainWindow::refreshShelf() {
-    if (store_ == nullptr) {
-        shelf_->show({});
-        return;
-    }
-    auto jobs = store_->list();
-    if (!jobs) {
-        say(QString::fromStdString(jobs.error().text()));
-        return;
-    }
-    shelf_->show(std::move(jobs).value());
 }
 
 void MainWindow::openJob(const std::string& id) {
@@ -445,6 +518,7 @@ void MainWindow::newTicket() {
     const QDateTime now = QDateTime::currentDateTime();
     job.created_ms = now.toMSecsSinceEpoch();
     job.ticket.number = now.toString("yyMMdd-HHmm").toStdString();
+    job.technician = preferences_.technician().toStdString();
     // The survey starts with what the customer brought.
     job.bench.charger = Owner::customer;
     job.bench.lead = Owner::customer;

@@ -2,6 +2,8 @@
 #pragma once
 
 #include <QButtonGroup>
+#include <QFutureWatcher>
+#include <QLabel>
 #include <QMainWindow>
 #include <QStackedWidget>
 #include <QTabWidget>
@@ -13,6 +15,8 @@
 #include "app/models/meter_capture.h"
 #include "app/models/meter_recording.h"
 #include "app/models/preferences.h"
+#include "app/models/shop_parts.h"
+#include "app/models/shop_watch.h"
 #include "app/models/talk_recording.h"
 #include "app/models/trace_watch.h"
 #include "app/widgets/bench_strip.h"
@@ -24,6 +28,7 @@
 
 namespace eh {
 
+class BatteryPanel;
 class BenchPage;
 class BoardPage;
 class CheckPage;
@@ -32,9 +37,15 @@ class InstrumentsPage;
 class IntakePage;
 class MachineDialog;
 class MachineLibrary;
+class OwnHitsPanel;
+class PartsPage;
 class ProofPage;
+class QuotePanel;
 class RepairPage;
+class ReturnsPanel;
+class ReworkPage;
 class ShelfPage;
+class ShopMenu;
 class ShopRatesDialog;
 class TalkPage;
 class TracePage;
@@ -53,14 +64,20 @@ class MainWindow : public QMainWindow {
         TraceStation,
         InstrumentsStation,
         BoardStation,
+        ReworkStation,
+        PartsStation,
         StationCount
     };
 
-    MainWindow(const Knowledge& knowledge, const BenchCosts& costs, QWidget* parent = nullptr);
+    MainWindow(const Knowledge& knowledge, const BenchCosts& costs, const ReworkBook& rework,
+               QWidget* parent = nullptr);
     ~MainWindow() override;
 
     // Shows the jobs of a store from now on.
     void useStore(std::unique_ptr<JobStore> store);
+    [[nodiscard]] JobStore* store() { return store_.get(); }
+    [[nodiscard]] Preferences& preferences() { return preferences_; }
+    [[nodiscard]] ShopMenu& shopMenu() { return *shop_menu_; }
     // Connects the live meter, the multimeter and the bench supply.
     void connectMeter(const QString& address);
     void connectMultimeter(const QString& address);
@@ -86,6 +103,14 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] IntakePage& intake() { return *intake_; }
     [[nodiscard]] RepairPage& repair() { return *repair_; }
     [[nodiscard]] ProofPage& proof() { return *proof_; }
+    [[nodiscard]] BatteryPanel& battery() { return *battery_; }
+    [[nodiscard]] QuotePanel& quote() { return *quote_; }
+    [[nodiscard]] QTabWidget& handoverTabs() { return *handover_tabs_; }
+    [[nodiscard]] ReturnsPanel& returns() { return *returns_; }
+    [[nodiscard]] OwnHitsPanel& ownHits() { return *own_hits_; }
+    [[nodiscard]] ShopWatch& watch() { return watch_; }
+    [[nodiscard]] QTabWidget& shelfTabs() { return *shelf_tabs_; }
+    [[nodiscard]] QTabWidget& proofTabs() { return *proof_tabs_; }
     [[nodiscard]] HandoverPage& handover() { return *handover_; }
     [[nodiscard]] TalkPage& talk() { return *talk_; }
     [[nodiscard]] CheckPage& check() { return *check_; }
@@ -93,6 +118,9 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] TracePage& trace() { return *trace_; }
     [[nodiscard]] InstrumentsPage& instruments() { return *instruments_; }
     [[nodiscard]] BoardPage& board() { return *board_; }
+    [[nodiscard]] ReworkPage& rework() { return *rework_; }
+    [[nodiscard]] PartsPage& parts() { return *parts_page_; }
+    [[nodiscard]] ShopParts& shopParts() { return shop_parts_; }
     [[nodiscard]] Multimeter& multimeter() { return multimeter_; }
     [[nodiscard]] BenchSupply& supply() { return supply_; }
     [[nodiscard]] ThermalCamera& camera() { return camera_; }
@@ -114,7 +142,9 @@ class MainWindow : public QMainWindow {
     void makeMenus();
     void wire();
     void jobChanged();
-    void refreshShelf();
+    // What all the shop's jobs together tell.
+    void showStatistics();
+    void takeStatistics();
     // Counts the proven repairs of the shop file.
     void countRepairs();
     void showRates();
@@ -126,8 +156,12 @@ class MainWindow : public QMainWindow {
     std::unique_ptr<JobStore> store_;
     ShopRates repairs_;
     ShopRatesDialog* rates_ = nullptr;
+    ShopMenu* shop_menu_ = nullptr;
     MachineDialog* machine_dialog_ = nullptr;
     JobSession session_;
+    ShopWatch watch_{session_};
+    QFutureWatcher<std::shared_ptr<Result<std::vector<Job>>>> all_jobs_;  // being read in the background
+    ShopParts shop_parts_;
     DiagnosisService diagnosis_;
     MeterRecording recording_;
     MeterFeed feed_;
@@ -146,13 +180,23 @@ class MainWindow : public QMainWindow {
     BenchPage* bench_;
     RepairPage* repair_;
     ProofPage* proof_;
+    BatteryPanel* battery_;
+    QTabWidget* proof_tabs_;  // what is shown, and the battery's own proof
     HandoverPage* handover_;
+    QuotePanel* quote_;
+    QTabWidget* handover_tabs_;  // the sheet, and what it will cost
+    ReturnsPanel* returns_;
+    OwnHitsPanel* own_hits_;
+    QTabWidget* shelf_tabs_;  // the jobs, and what they tell together
+    QLabel* store_state_;     // in the status bar, while the server is away
     TalkPage* talk_;
     CheckPage* check_;
     QTabWidget* cc_tabs_;  // both ask why only 5 V
     TracePage* trace_;
     InstrumentsPage* instruments_;
     BoardPage* board_;
+    ReworkPage* rework_;
+    PartsPage* parts_page_;
     std::vector<Reading> asked_readings_;
     Ticket asked_ticket_;
     BenchConfiguration asked_bench_;

@@ -3,6 +3,8 @@
 #include <QMessageBox>
 #include <QPushButton>
 
+#include "store/server_store.h"
+
 namespace eh {
 
 Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer) {
@@ -17,6 +19,23 @@ Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, c
     if (auto restored = restore_backup(copies.front(), file); !restored)
         return restored.error();
     return JobStore::open(file);
+}
+
+Result<std::unique_ptr<JobStore>> open_usual_shop(const QString& address, const std::filesystem::path& beside,
+                                                  const OfferCopy& offer) {
+    if (address.trimmed().isEmpty()) {
+        const std::filesystem::path file = beside / "shop.sqlite";
+        return offer ? open_shop(file, offer) : JobStore::open(file);
+    }
+    const auto server = parse_server_address(address.trimmed().toStdString());
+    if (!server)
+        return server.error();
+    const std::filesystem::path unsent = beside / "unsent.sqlite";
+    std::error_code problem;
+    auto opened = ServerStore::open_server(*server, unsent, std::filesystem::exists(unsent, problem));
+    if (!opened)
+        return opened.error();
+    return std::unique_ptr<JobStore>(std::move(opened).value());
 }
 
 bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy) {

@@ -1,12 +1,13 @@
 // Opening the shop file when the program starts, and what to do when it cannot be used.
 #pragma once
 
+#include <QString>
 #include <filesystem>
 #include <functional>
 #include <memory>
 
 #include "core/base/result.h"
-#include "store/job_store.h"
+#include "store/file_store.h"
 
 namespace eh {
 
@@ -18,6 +19,12 @@ using OfferCopy = std::function<bool(const Error& why, const std::filesystem::pa
 // copy takes its place and the damaged file stays beside it under another name. A file of a newer program is
 // never replaced. Fails with the reason when nothing can be opened.
 Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer);
+
+// The shop that was chosen: the server at `address` (user@host:port/database), or the file shop.sqlite in
+// `beside` when it is empty. A server that does not answer is looked for again while work goes on here, as
+// long as this bench has been there before.
+Result<std::unique_ptr<JobStore>> open_usual_shop(const QString& address, const std::filesystem::path& beside,
+                                                  const OfferCopy& offer = {});
 
 // The offer as a dialog, over no window.
 bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy);

@@ -1,11 +1,13 @@
 #include "app/demo/demo_shop.h"
 
 #include <QCoreApplication>
+#include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
 #include <QStandardPaths>
 #include <algorithm>
 
+#include "app/demo/earlier_jobs.h"
 #include "core/base/files.h"
 #include "core/job/job_json.h"
 #include "store/job_store.h"
@@ -25,10 +27,19 @@ Result<fs::path> make_demo_shop(const fs::path& data_directory) {
     fs::create_directories(folder, problem);
     for (const char* tail : {"", "-wal", "-shm"})
         fs::remove(file.string() + tail, problem);
-    fs::remove_all(file.string() + ".traces", problem);
+    for (const char* folder_tail : {".traces", ".parts", ".photos"})
+        fs::remove_all(file.string() + folder_tail, problem);
+    fs::copy(data_directory / "demo-shop", file.string() + ".parts", problem);
+    if (problem)
+        return Error{ErrorKind::unavailable, "the demo's stock could not be copied: " + problem.message(),
+                     file.string() + ".parts"};
     auto store = JobStore::open(file);
     if (!store)
         return store.error();
+    // Jobs of earlier months first, so that those of the demo are the newest.
+    for (const Job& job : earlier_jobs(QDateTime::currentMSecsSinceEpoch()))
+        if (auto saved = (*store)->save(job); !saved)
+            return saved.error();
     std::vector<fs::path> files;
     for (const auto& entry : fs::directory_iterator(data_directory / "demo", problem))
         files.push_back(entry.path());

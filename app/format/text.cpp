@@ -58,7 +58,39 @@ QString stage(JobStage stage) {
     return {};
 }
 
-QString waitsFor(JobStage stage) {
+QString shelfName(WaitsFor waits) {
+    switch (waits) {
+        case WaitsFor::bench:
+            return tr("Bench");
+        case WaitsFor::customer:
+            return tr("Customer");
+        case WaitsFor::part:
+            return tr("A part");
+        case WaitsFor::soak:
+            return tr("Soak");
+        case WaitsFor::follow_up:
+            return tr("Follow-up");
+        case WaitsFor::nothing:
+            return tr("Closed");
+    }
+    return {};
+}
+
+QString waitsFor(WaitsFor waits, JobStage stage) {
+    switch (waits) {
+        case WaitsFor::customer:
+            return tr("the customer");
+        case WaitsFor::part:
+            return tr("a part");
+        case WaitsFor::soak:
+            return tr("the soak");
+        case WaitsFor::follow_up:
+            return tr("a look again");
+        case WaitsFor::nothing:
+            return tr("nothing");
+        case WaitsFor::bench:
+            break;
+    }
     switch (stage) {
         case JobStage::intake:
             return tr("first readings");
@@ -69,17 +101,25 @@ QString waitsFor(JobStage stage) {
         case JobStage::proof:
             return tr("proof");
         case JobStage::handover:
-            return tr("the customer");
         case JobStage::closed:
-            return tr("nothing");
+            return tr("the bench");
     }
     return {};
+}
+
+QString date(std::int64_t ms) {
+    if (ms == 0)
+        return {};
+    const QDate day = QDateTime::fromMSecsSinceEpoch(ms).date();
+    return day.toString(day.year() == QDate::currentDate().year() ? "d MMM" : "d MMM yyyy");
 }
 
 QString dateTime(std::int64_t ms) {
     if (ms == 0)
         return {};
-    return QLocale().toString(QDateTime::fromMSecsSinceEpoch(ms), QLocale::ShortFormat);
+    const QDateTime moment = QDateTime::fromMSecsSinceEpoch(ms);
+    return moment.toString(moment.date().year() == QDate::currentDate().year() ? "d MMM, hh:mm"
+                                                                               : "d MMM yyyy, hh:mm");
 }
 
 QString actWord(const std::string& act) {

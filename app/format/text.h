@@ -13,11 +13,14 @@ inline QString qt(const std::string& text) {
     return QString::fromStdString(text);
 }
 
-QString percent(double probability);      // "93 %", "<1 %", ">99 %"
-QString minutes(double minutes);          // "3 min", "1 h 20"
-QString duration(double seconds);         // "12 s", "3 min 20 s", "1 h 20"
-QString stage(JobStage stage);            // for the shelf
-QString waitsFor(JobStage stage);         // what the job waits for
+QString percent(double probability);  // "93 %", "<1 %", ">99 %"
+QString minutes(double minutes);      // "3 min", "1 h 20"
+QString duration(double seconds);     // "12 s", "3 min 20 s", "1 h 20"
+QString stage(JobStage stage);        // for the shelf
+QString shelfName(WaitsFor waits);    // "Customer", "Follow-up"
+// What the job waits for: "the customer", "a part"; of jobs for the bench what is next there.
+QString waitsFor(WaitsFor waits, JobStage stage);
+QString date(std::int64_t ms);            // local, "3 Dec"; with its year when it is another; "" for 0
 QString dateTime(std::int64_t ms);        // local, short; "" for 0
 QString actWord(const std::string& act);  // "Replace", "Re-solder", ...
 QString blockTitle(const MachinePlan& plan, const std::string& block);

@@ -14,6 +14,13 @@ void JobSession::open(const Job& job) {
     emit changed();
 }
 
+void JobSession::takeOver(const Job& job) {
+    Q_ASSERT(has_job_ && job.id == job_.id);
+    undo_.clear();
+    job_ = job;
+    emit changed();
+}
+
 void JobSession::close() {
     if (!has_job_)
         return;
@@ -32,13 +39,15 @@ void JobSession::edit(const QString& text, const std::function<void(Job&)>& chan
     undo_.push(new EditJobCommand(*this, text, job_, after, merge));
 }
 
-std::string JobSession::addReading(Reading reading) {
+std::string JobSession::addReading(Reading reading, const AlsoChange& also) {
     std::string id = fresh_id(job_, "r");
     reading.id = id;
     edit(tr("Reading"), [&](Job& job) {
         job.readings.push_back(reading);
         if (job.stage == JobStage::intake)
             job.stage = JobStage::bench;
+        if (also)
+            also(job, id);
     });
     return id;
 }

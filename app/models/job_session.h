@@ -21,6 +21,9 @@ class JobSession : public QObject {
 
     void open(const Job& job);
     void close();
+    // The open job as another side has left it: shown from now on, what was done here before is not undone
+    // any more, and nothing is written.
+    void takeOver(const Job& job);
     [[nodiscard]] bool hasJob() const { return has_job_; }
     [[nodiscard]] const Job& job() const { return job_; }
     [[nodiscard]] QUndoStack& undoStack() { return undo_; }
@@ -29,8 +32,9 @@ class JobSession : public QObject {
     // (typing in one field) become one. An edit that changes nothing leaves no trace. Requires hasJob().
     void edit(const QString& text, const std::function<void(Job&)>& change, const QString& merge = {});
 
-    // Adds a reading under a fresh id; gives the id back.
-    std::string addReading(Reading reading);
+    // Adds a reading under a fresh id; gives the id back. `also` changes the job in the same step.
+    using AlsoChange = std::function<void(Job& job, const std::string& reading_id)>;
+    std::string addReading(Reading reading, const AlsoChange& also = {});
 
   signals:
     void opened();

@@ -41,6 +41,17 @@ void MeterCapture::noteBenchChange() {
     changed_s_ = feed_.now_s();
 }
 
+std::vector<MeterSample> MeterCapture::trace() const {
+    constexpr double longest_trace_s = 20.0;
+    const double now_s = feed_.now_s();
+    return recording_.between(std::max(changed_s_, now_s - longest_trace_s), now_s);
+}
+
+std::vector<MeterSample> MeterCapture::recorded(std::int64_t from_ms, std::int64_t to_ms) const {
+    constexpr double ms_per_s = 1000.0;
+    return recording_.between(static_cast<double>(from_ms) / ms_per_s, static_cast<double>(to_ms) / ms_per_s);
+}
+
 std::variant<Capture, QString> MeterCapture::take() const {
     if (feed_.state() != MeterFeed::State::lit && feed_.state() != MeterFeed::State::dark)
         return tr(

@@ -23,6 +23,10 @@ class MeterCapture : public QObject {
 
     // What the meter shows of the bench as it stands now, or a sentence that says why nothing can be taken.
     [[nodiscard]] std::variant<Capture, QString> take() const;
+    // What the meter sent of the bench as it stands now, for the small trace of the sheet: the last 20 s.
+    [[nodiscard]] std::vector<MeterSample> trace() const;
+    // Everything that was recorded between two moments since 1970.
+    [[nodiscard]] std::vector<MeterSample> recorded(std::int64_t from_ms, std::int64_t to_ms) const;
     // How the bench stood at a moment of the stream; nullopt before the job was opened.
     [[nodiscard]] std::optional<BenchConfiguration> benchAt(double t_s) const;
 

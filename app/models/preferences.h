@@ -37,6 +37,18 @@ class Preferences {
     void setGeometry(const QByteArray& geometry) { settings_.setValue("window/geometry", geometry); }
     [[nodiscard]] QString shopName() const { return settings_.value("shop/name").toString(); }
     void setShopName(const QString& name) { settings_.setValue("shop/name", name); }
+    [[nodiscard]] QString shopLogo() const { return settings_.value("shop/logo").toString(); }
+    void setShopLogo(const QString& file) { settings_.setValue("shop/logo", file); }
+    // The shop's server as user@host:port/database; empty: the shop is a file.
+    [[nodiscard]] QString shopServer() const { return settings_.value("shop/server").toString(); }
+    void setShopServer(const QString& address) { settings_.setValue("shop/server", address); }
+    [[nodiscard]] QString technician() const { return settings_.value("shop/technician").toString(); }
+    void setTechnician(const QString& name) { settings_.setValue("shop/technician", name); }
+    // Terms of a quote.
+    [[nodiscard]] double hourPrice() const { return settings_.value("quote/hour", 60.0).toDouble(); }
+    void setHourPrice(double price) { settings_.setValue("quote/hour", price); }
+    [[nodiscard]] double partFactor() const { return settings_.value("quote/part_factor", 1.5).toDouble(); }
+    void setPartFactor(double factor) { settings_.setValue("quote/part_factor", factor); }
     [[nodiscard]] QString exportFolder() const { return settings_.value("export/folder").toString(); }
     void setExportFolder(const QString& folder) { settings_.setValue("export/folder", folder); }
 

@@ -1,4 +1,5 @@
 // Takes a picture of each main view from the demo shop, for docs/screenshots. Usage: screenshots FOLDER
+// [rework]: with a second word only the pages for rework and parts.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QLineEdit>
@@ -29,6 +30,7 @@
 #include "app/screens/talk/talk_page.h"
 #include "app/screens/trace/trace_page.h"
 #include "app/style/theme.h"
+#include "app/tools/rework_shots.h"
 #include "core/board/copper_sheet.h"
 #include "core/board/part_body.h"
 #include "core/thermal/heat_scene.h"
@@ -188,14 +190,15 @@ int main(int argc, char** argv) {
     QApplication application(argc, argv);
     QApplication::setOrganizationName("Eager Hound");
     QApplication::setApplicationName("eager-hound-screenshots");
-    if (argc != 2)
+    if (argc != 2 && argc != 3)
         return 2;
     const QString folder = QString::fromLocal8Bit(argv[1]);
     const auto data = eh::default_data_directory();
     auto knowledge = eh::load_knowledge(data);
     const auto costs = eh::load_costs(data);
+    const auto rework = eh::load_rework(data);
     const auto shop = eh::make_demo_shop(data);
-    if (!knowledge || !costs || !shop)
+    if (!knowledge || !costs || !rework || !shop)
         return 1;
     auto store = eh::JobStore::open(*shop);
     if (!store)
@@ -204,11 +207,13 @@ int main(int argc, char** argv) {
     eh::Knowledge known = std::move(knowledge).value();
     const QTemporaryDir machines_folder;
     eh::MachineLibrary machines(known, machines_folder.path().toStdString());
-    eh::MainWindow window(known, *costs);
+    eh::MainWindow window(known, *costs, *rework);
     window.useMachines(machines);
     window.useStore(std::move(store).value());
     window.resize(1280, 800);
     window.show();
+    if (argc == 3)
+        return take_rework_shots(window, folder) ? 0 : 1;
     eh::BenchSimulator camera;
     QObject::connect(&camera, &eh::BenchSimulator::cameraListening, &window, &eh::MainWindow::connectCamera);
     camera.start({"--board", QString::fromStdString((data / "boards" / "demo-board.json").string()), "--part",
@@ -247,6 +252,7 @@ int main(int argc, char** argv) {
     window.repair().propose("jack", "replace");
     good &= take(window, folder, "repair");
     window.openJob("demo-5");
+    window.proof().makePlan();
     window.proof().table().selectRow(1);
     good &= take(window, folder, "proof");
     window.openJob("demo-6");
@@ -295,5 +301,6 @@ int main(int argc, char** argv) {
     QTest::qWait(stream_ms);
     window.bench().quickLine().start("p2 vbus 3r3");
     good &= take(window, folder, "bench");
+    good &= take_rework_shots(window, folder);
     return good ? 0 : 1;
 }

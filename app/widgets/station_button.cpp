@@ -25,9 +25,9 @@ void StationButton::paintEvent(QPaintEvent*) {
     }
     painter.setPen(isChecked() ? c.ink : c.band_ink);
     painter.setFont(theme::text_font(1.0, isChecked()));
-    painter.drawText(rect().adjusted(14, 10, -4, -26), Qt::AlignLeft | Qt::AlignVCenter, text());
+    painter.drawText(rect().adjusted(14, 7, -4, -23), Qt::AlignLeft | Qt::AlignVCenter, text());
     painter.setFont(theme::number_font(0.8));
-    painter.drawText(rect().adjusted(14, 32, -4, -8), Qt::AlignLeft | Qt::AlignVCenter, key_);
+    painter.drawText(rect().adjusted(14, 28, -4, -5), Qt::AlignLeft | Qt::AlignVCenter, key_);
 }
 
 }  // namespace eh

@@ -9,7 +9,7 @@ class StationButton : public QAbstractButton {
     Q_OBJECT
   public:
     static constexpr int width_pixels = 104;
-    static constexpr int height_pixels = 62;
+    static constexpr int height_pixels = 54;
 
     StationButton(const QString& name, const QString& key, QWidget* parent = nullptr);
 

@@ -11,6 +11,7 @@
 #include "app/screens/bench/bench_page.h"
 #include "app/style/theme.h"
 #include "tests/support/event_loop.h"
+#include "tests/support/rework.h"
 #include "tests/support/shop.h"
 
 namespace eh::test {
@@ -50,7 +51,7 @@ struct Window {
         return true;
     }();
     QTemporaryDir folder;
-    MainWindow window{shipped_knowledge(), shipped_costs()};
+    MainWindow window{shipped_knowledge(), shipped_costs(), rework()};
     int keys = 0;
 
     Window() {

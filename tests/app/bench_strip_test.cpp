@@ -95,7 +95,7 @@ TEST_CASE("a board that is out means an open case", "[app][strip]") {
     CHECK_FALSE(s.bench().board_out);
 }
 
-TEST_CASE("without a machine the strip is asleep; each plate is read out with its key", "[app][strip]") {
+TEST_CASE("without a machine the strip is asleep, each plate is read out with its key", "[app][strip]") {
     Strip s(chained);
     for (const StripPlate* plate : s.strip.findChildren<StripPlate*>()) {
         CHECK(plate->isEnabled());

@@ -76,7 +76,7 @@ TEST_CASE("a pad is picked where it is clicked, on either side", "[app][board]")
     CHECK_THAT(page.details().toStdString(), Catch::Contains("Click a pad"));
 }
 
-TEST_CASE("a board is remembered for its kind of machine; a file that is none leaves what is open",
+TEST_CASE("a board is remembered for its kind of machine, a file that is none leaves what is open",
           "[app][board]") {
     {
         Window w;

@@ -191,12 +191,12 @@ TEST_CASE("the shop's own repairs stand beside the shipped rates, and count only
     ShopRatesDialog dialog(shipped_knowledge());
     Job job;
     job.ticket.topology = chained;
-    job.acts.push_back({"a1", "replace", "sp1", "", 20.0, 0.0, "", 0});
+    job.acts.push_back({"a1", "replace", "sp1", "", 20.0, 0.0, "", 0, "", ""});
     ProofStep step;
     step.state = ProofState::passed;
     job.proof.push_back(step);
     const std::vector<Job> jobs(40, job);
-    const ShopRates rates = count_repairs(shipped_knowledge(), jobs);
+    const ShopRates rates = count_repairs(shipped_knowledge(), repairs_of(jobs));
     dialog.show(rates, true);
     const auto* model = dialog.findChild<QTableView*>()->model();
     REQUIRE(model->rowCount() == static_cast<int>(rates.repairs.size()));

@@ -37,7 +37,7 @@ TEST_CASE("minutes, stages and weights have words", "[app][format]") {
     std::set<QString> stages;
     for (int s = 0; s < job_stage_count; ++s) {
         stages.insert(format::stage(static_cast<JobStage>(s)));
-        CHECK_FALSE(format::waitsFor(static_cast<JobStage>(s)).isEmpty());
+        CHECK_FALSE(format::waitsFor(WaitsFor::bench, static_cast<JobStage>(s)).isEmpty());
     }
     CHECK(stages.size() == job_stage_count);
     CHECK(format::weightWords(5.0).contains("strongly for"));
@@ -192,7 +192,8 @@ TEST_CASE("the demo shop has six jobs in different stages, made anew each time",
         REQUIRE(store.ok());
         const auto jobs = (*store)->list();
         REQUIRE(jobs.ok());
-        CHECK(jobs->size() == 6);
+        CHECK(std::count_if(jobs->begin(), jobs->end(),
+                            [](const JobSummary& job) { return job.id.rfind("demo-earlier", 0) != 0; }) == 6);
         std::set<JobStage> stages;
         for (const JobSummary& job : *jobs)
             stages.insert(job.stage);
@@ -220,39 +221,13 @@ TEST_CASE("the demo's meter can be started anew on another machine, and says wha
     CHECK_THAT(failed.front().front().toString().toStdString(), Catch::Contains("teapot"));
 }
 
-TEST_CASE("the shelf finds jobs by what is typed and opens one by Enter", "[app][shelf]") {
-    ShelfPage page;
-    page.resize(1000, 600);
-    JobSummary a;
-    a.id = "a";
-    a.number = "D-1";
-    a.customer = "Ottilie";
-    a.updated_ms = 5;
-    JobSummary b = a;
-    b.id = "b";
-    b.customer = "Ruben";
-    b.updated_ms = 9;
-    page.show({a, b});
-    CHECK(page.table().model()->rowCount() == 2);
-    CHECK(page.table().model()->index(0, ShelfModel::CustomerColumn).data().toString() == "Ruben");
-    auto* search = page.findChild<QLineEdit*>();
-    REQUIRE(search != nullptr);
-    search->setText("otti");
-    CHECK(page.table().model()->rowCount() == 1);
-    std::string chosen;
-    QObject::connect(&page, &ShelfPage::jobChosen, [&](const std::string& id) { chosen = id; });
-    page.table().setCurrentIndex(page.table().model()->index(0, 0));
-    emit page.table().activated(page.table().currentIndex());
-    CHECK(chosen == "a");
-    page.show({});
-    CHECK(page.table().isHidden());
-}
-
 TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say how they stand",
           "[app][path]") {
     Window w;
     REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     REQUIRE(eventually([&] { return w.window.bench().suspects().model()->rowCount() > 0; }, 60000));
+    w.window.resize(1280, 820);  // lower, the path folds what is least suspected
+    QCoreApplication::processEvents();
     ChargePathView& path = w.window.bench().path();
     std::set<std::string> parts;
     QPoint where;

@@ -115,6 +115,23 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     for (std::size_t s = 0; s < w.job().proof.size(); ++s) {
         w.window.proof().table().selectRow(static_cast<int>(s));
         w.press(Qt::Key_U);
+        if (w.job().proof[s].check == "battery")
+            w.window.session().edit("battery", [](Job& job) {
+                // Three readings over two minutes and the watts that go in.
+                job.battery.machine_watts = 12.0;
+                for (int i = 0; i < 13; ++i)
+                    job.battery.readings.push_back({1000.0 + 10.0 * i, 11.40 + 0.01 * (i / 2), true, 40.0});
+            });
+        if (w.job().proof[s].check == "soak") {
+            w.press(Qt::Key_Space);
+            CHECK(w.job().proof[s].state == ProofState::open);
+            REQUIRE(w.job().proof[s].started_ms > 0);
+            CHECK(w.job().proof[s].minutes == 60.0);
+            // Four seconds of it stand for the hour; the meter records them.
+            constexpr double short_minutes = 0.066;
+            w.window.session().edit("short soak", [=](Job& job) { job.proof[s].minutes = short_minutes; });
+            QTest::qWait(4200);
+        }
         if (w.job().proof[s].kind == ReadingKind::meter) {
             stream.clear();
             watch(w, [&] { return !stream.empty() && stream.back().amps > 1.2; });

@@ -302,7 +302,7 @@ TEST_CASE("item models keep Qt's rules", "[app]") {
     CHECK(acts.rowCount() > 0);
     ShelfModel shelf;
     QAbstractItemModelTester shelf_tester(&shelf, QAbstractItemModelTester::FailureReportingMode::Fatal);
-    shelf.show({summary("a"), summary("b")});
+    shelf.show({summary("a"), summary("b")}, 0);
     CHECK(shelf.rowCount() == 2);
     Job job;
     job.ticket.topology = barrel;
@@ -388,4 +388,13 @@ TEST_CASE("a job that is opened again shows its suspects again", "[app]") {
     w.window.openJob(id);
     w.window.go(MainWindow::BenchStation);
     CHECK(eventually([&] { return suspects.suspects().rowCount() > 0; }, 60000));
+}
+
+TEST_CASE("the window can be made small enough for a low screen", "[app][window]") {
+    // 1366 by 768 less what a desktop's panel takes: a common screen of old bench machines.
+    const QSize low(1200, 740);
+    Window w;
+    const QSize least = w.window.minimumSizeHint();
+    CAPTURE(least.width(), least.height());
+    CHECK(least.boundedTo(low) == least);
 }

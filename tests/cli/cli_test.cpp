@@ -7,6 +7,7 @@
 
 #include "core/board/board_json.h"
 #include "core/board/part_body.h"
+#include "core/job/job_json.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_scene.h"
 #include "tests/support/shop.h"
@@ -111,6 +112,35 @@ TEST_CASE("report prints the sheet, from standard input too", "[cli]") {
     const Run result = run({"report", "-"}, QByteArray::fromStdString(text));
     REQUIRE(result.code == 0);
     CHECK_THAT(result.out, Catch::StartsWith("<!DOCTYPE html>"));
+}
+
+TEST_CASE("battery reads a machine's own report and a job's readings", "[cli][battery]") {
+    const QByteArray report =
+        "POWER_SUPPLY_STATUS=Charging\nPOWER_SUPPLY_CYCLE_COUNT=412\nPOWER_SUPPLY_VOLTAGE_MIN_DESIGN="
+        "7600000\n"
+        "POWER_SUPPLY_ENERGY_FULL_DESIGN=56000000\nPOWER_SUPPLY_ENERGY_FULL=46000000\n"
+        "POWER_SUPPLY_POWER_NOW=28400000\nPOWER_SUPPLY_CAPACITY=50\n";
+    const json answer = json::parse(run({"battery", "-"}, report).out);
+    CHECK(answer["report"]["health"].get<double>() == Approx(46.0 / 56.0));
+    // 7.6 V nominal are two cells of 3.8 V, full at 2 x 4.35 V (trade-notes section 10).
+    CHECK(answer["pack"]["in_series"] == 2);
+    CHECK(answer["pack"]["full_volts"].get<double>() == Approx(8.70));
+    // Half of 46 Wh at 28.4 W takes at least 48.6 minutes.
+    CHECK(answer["time_to_full"]["expected_s"].get<double>() > 23.0 / 28.4 * 3600.0);
+    CHECK(answer["time_to_full"]["expected_s"].get<double>() < 2.0 * 23.0 / 28.4 * 3600.0);
+    eh::Job job;
+    job.ticket.topology = eh::test::chained;
+    job.id = "b";
+    job.battery.cells = "li_hv_380";
+    job.battery.in_series = 2;
+    for (int i = 0; i < 20; ++i)
+        job.battery.readings.push_back({12.0 * i, 7.93 + 0.01 * (i / 3), true, 41.0});
+    job.battery.machine_watts = 11.0;
+    const json verdict =
+        json::parse(run({"battery", "-"}, QByteArray::fromStdString(eh::job_to_text(job))).out)["verdict"];
+    CHECK(verdict["state"] == "charging");
+    CHECK(verdict["pack_watts"].get<double>() == Approx(30.0));
+    CHECK(run({"battery", "-"}, "nothing of the kind").code == 1);
 }
 
 TEST_CASE("refused input is exit 1 with a sentence, wrong usage exit 2, and nothing on standard output",

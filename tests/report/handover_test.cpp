@@ -22,16 +22,68 @@ Job demo_job(const std::string& start) {
     return {};
 }
 
+SheetOptions for_technician(const std::string& shop) {
+    SheetOptions options;
+    options.shop = shop;
+    options.length = SheetLength::technician;
+    return options;
+}
+
+// What stands as pictures in the sheet.
+int pictures_in(const std::string& html) {
+    int count = 0;
+    for (auto at = html.find("data:image/png"); at != std::string::npos;
+         at = html.find("data:image/png", at + 1))
+        ++count;
+    return count;
+}
+
 }  // namespace
 
 TEST_CASE("the sheet holds what was told, found, done and proven", "[report]") {
-    const std::string html = handover_html(demo_job("6-"), shipped_knowledge(), {"Lamp & Lead"});
+    const std::string html =
+        handover_html(demo_job("6-"), shipped_knowledge(), for_technician("Lamp & Lead"));
     for (const char* piece :
          {"Lamp &amp; Lead", "D-2606", "pushed to the left", "inner contact", "drops out when pushed",
           "19.2 V", "replaced", "passed", "68.00", "6 months", "licensed practice"}) {
         CAPTURE(piece);
         CHECK_THAT(html, Catch::Contains(piece));
     }
+}
+
+TEST_CASE("the customer's sheet is the shorter one: its words, not every reading of the proof", "[report]") {
+    const Job job = demo_job("6-");
+    const std::string customer = handover_html(job, shipped_knowledge());
+    const std::string technician = handover_html(job, shipped_knowledge(), for_technician(""));
+    CHECK(customer.size() < technician.size());
+    CHECK_THAT(customer, Catch::Contains("checks were passed"));
+    CHECK_THAT(technician, Catch::Contains("How it takes power"));
+    // What failed or was waived is never left out.
+    Job waived = job;
+    waived.proof.front().state = ProofState::waived;
+    waived.proof.front().reason = "no such charger in the shop";
+    CHECK_THAT(handover_html(waived, shipped_knowledge()), Catch::Contains("no such charger in the shop"));
+}
+
+TEST_CASE("price against estimate and limit, follow-up, and traces before and after", "[report]") {
+    Job job = demo_job("6-");
+    job.handover.price = 75.0;
+    job.handover.traces = {};
+    job.ticket.estimate = 60.0;
+    job.ticket.price_limit = 70.0;
+    std::string html = handover_html(job, shipped_knowledge());
+    CHECK_THAT(html, Catch::Contains("60.00: 15.00 more"));
+    CHECK_THAT(html, Catch::Contains("above the limit of 70.00"));
+    job.handover.price = 60.0;
+    CHECK_THAT(handover_html(job, shipped_knowledge()), Catch::Contains("it was kept"));
+    CHECK(pictures_in(html) == 0);
+    job.handover.traces.before = {"r1", {}};
+    job.handover.traces.after = {"r2", {{0.0, 5.0, 0.1}, {1.0, 20.0, 0.1}, {2.0, 20.0, 2.2}}};
+    job.handover.follow_up_ms = 1'900'000'000'000;
+    job.handover.follow_up = "contacts were lifted";
+    html = handover_html(job, shipped_knowledge());
+    CHECK(pictures_in(html) == 2);
+    CHECK_THAT(html, Catch::Contains("2030-03-17: contacts were lifted"));
 }
 
 TEST_CASE("what a customer writes cannot become markup", "[report]") {
@@ -54,7 +106,7 @@ TEST_CASE("an unfinished job says what is missing, and a waived proof its reason
 TEST_CASE("the PDF carries the same words", "[report]") {
     const QTemporaryDir folder;
     const std::string file = folder.filePath("sheet.pdf").toStdString();
-    REQUIRE(write_pdf(handover_html(demo_job("5-"), shipped_knowledge()), file).ok());
+    REQUIRE(write_pdf(handover_html(demo_job("5-"), shipped_knowledge(), for_technician("")), file).ok());
     QProcess reader;
     reader.start("pdftotext", {"-layout", QString::fromStdString(file), "-"});
     REQUIRE(reader.waitForFinished());

@@ -152,7 +152,9 @@ void BenchPage::capture() {
                          format::qt(format_quantity(reading.meter.amps_spread, Unit::amps, 2)))
                     .arg(seen.seconds, 0, 'f', 0);
     roll_->mark(feed_.now_s(), QStringLiteral("%1").arg(format::qt(describe_value(reading, topology))));
-    session_.addReading(std::move(reading));
+    session_.addReading(std::move(reading), [this](Job& job, const std::string& id) {
+        keep_sheet_trace(job, id, meter_capture_.trace());
+    });
     emit said(tr("Captured: %1").arg(text));
 }
 

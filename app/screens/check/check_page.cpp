@@ -9,6 +9,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 #include "core/usbc/cc_line.h"
 
@@ -23,54 +24,10 @@ constexpr int plot_points = 60;
 constexpr double least_share_of_watts =
     0.5;  // common practice: about half of its charger is what a machine insists on
 
-QLabel* title_label(const QString& text, QWidget* parent) {
-    auto* label = new QLabel(text, parent);
-    label->setFont(theme::text_font(1.0, true));
-    return label;
-}
-
-QLabel* wrapped(QWidget* parent, const QString& name) {
-    auto* label = new QLabel(parent);
-    label->setWordWrap(true);
-    label->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    label->setAccessibleName(name);
-    return label;
-}
-
-QDoubleSpinBox* spin(double least, double most, double value, const QString& unit, const QString& name,
-                     QWidget* parent) {
-    auto* box = new QDoubleSpinBox(parent);
-    box->setRange(least, most);
-    box->setValue(value);
-    box->setSuffix(unit);
-    box->setAccessibleName(name);
-    return box;
-}
-
-QComboBox* gauges(const QString& name, QWidget* parent) {
-    auto* box = new QComboBox(parent);
-    for (const int gauge : {18, 20, 22, 24, 26, 28, 30})
-        box->addItem(CheckPage::tr("AWG %1").arg(gauge), gauge);
-    box->setCurrentIndex(box->findData(24));
-    box->setAccessibleName(name);
-    return box;
-}
-
-QString word_of(CheckWeight weight) {
-    switch (weight) {
-        case CheckWeight::problem:
-            return CheckPage::tr("Problem");
-        case CheckWeight::note:
-            return CheckPage::tr("Note");
-        case CheckWeight::fine:
-            break;
-    }
-    return CheckPage::tr("Fine");
-}
-
-QColor ink_of(CheckWeight weight) {
-    const auto& c = theme::colours();
-    return weight == CheckWeight::problem ? c.bad : weight == CheckWeight::note ? c.suspicion : c.good;
+form::Weight weight_of(CheckWeight weight) {
+    return weight == CheckWeight::problem ? form::Weight::problem
+           : weight == CheckWeight::note  ? form::Weight::note
+                                          : form::Weight::fine;
 }
 
 }  // namespace
@@ -80,19 +37,19 @@ CheckPage::CheckPage(JobSession& session, const Knowledge& knowledge, QWidget* p
       session_(session),
       knowledge_(knowledge),
       label_(new QPlainTextEdit("5V 3A, 9V 3A, 15V 3A, 20V 3.25A", this)),
-      length_(spin(0.1, 10.0, 1.0, tr(" m"), tr("Length of the cable"), this)),
-      power_gauge_(gauges(tr("Gauge of the cable's VBUS"), this)),
-      ground_gauge_(gauges(tr("Gauge of the cable's ground"), this)),
+      length_(form::spin(0.1, 10.0, 1.0, tr(" m"), tr("Length of the cable"), this)),
+      power_gauge_(form::gauges(tr("Gauge of the cable's VBUS"), 24, this)),
+      ground_gauge_(form::gauges(tr("Gauge of the cable's ground"), 24, this)),
       mark_(new QComboBox(this)),
-      volts_(spin(5.0, 48.0, 20.0, tr(" V"), tr("Most volts that the machine asks for"), this)),
-      watts_(spin(5.0, 240.0, 60.0, tr(" W"), tr("Watts that the machine can use"), this)),
-      least_watts_(spin(0.0, 240.0, 30.0, tr(" W"), tr("Watts below which it does not charge"), this)),
-      contract_(wrapped(this, tr("Expected contract"))),
-      expected_(wrapped(this, tr("What the meter should show"))),
-      notes_(wrapped(this, tr("What does not fit"))),
-      cc1_(spin(-0.3, 22.0, 0.0, tr(" V"), tr("Volts at CC1"), this)),
-      cc2_(spin(-0.3, 22.0, 0.0, tr(" V"), tr("Volts at CC2"), this)),
-      cc_finding_(wrapped(this, tr("What the CC volts mean"))) {
+      volts_(form::spin(5.0, 48.0, 20.0, tr(" V"), tr("Most volts that the machine asks for"), this)),
+      watts_(form::spin(5.0, 240.0, 60.0, tr(" W"), tr("Watts that the machine can use"), this)),
+      least_watts_(form::spin(0.0, 240.0, 30.0, tr(" W"), tr("Watts below which it does not charge"), this)),
+      contract_(form::wrapped(this, tr("Expected contract"))),
+      expected_(form::wrapped(this, tr("What the meter should show"))),
+      notes_(form::wrapped(this, tr("What does not fit"))),
+      cc1_(form::spin(-0.3, 22.0, 0.0, tr(" V"), tr("Volts at CC1"), this)),
+      cc2_(form::spin(-0.3, 22.0, 0.0, tr(" V"), tr("Volts at CC2"), this)),
+      cc_finding_(form::wrapped(this, tr("What the CC volts mean"))) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 10, 14, 8);
     row->setSpacing(18);
@@ -120,10 +77,10 @@ QWidget* CheckPage::makeQuestions() {
     length_->setSingleStep(0.1);
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(title_label(tr("The charger's label"), side));
+    column->addWidget(form::title(tr("The charger's label"), side));
     column->addWidget(label_);
     column->addSpacing(6);
-    column->addWidget(title_label(tr("The cable"), side));
+    column->addWidget(form::title(tr("The cable"), side));
     auto* wires = new QFormLayout;
     wires->addRow(tr("Length"), length_);
     wires->addRow(tr("VBUS wire"), power_gauge_);
@@ -131,7 +88,7 @@ QWidget* CheckPage::makeQuestions() {
     wires->addRow(tr("Mark"), mark_);
     column->addLayout(wires);
     column->addSpacing(6);
-    column->addWidget(title_label(tr("The machine"), side));
+    column->addWidget(form::title(tr("The machine"), side));
     auto* demand = new QFormLayout;
     demand->addRow(tr("Asks for up to"), volts_);
     demand->addRow(tr("Can use"), watts_);
@@ -150,15 +107,8 @@ QWidget* CheckPage::makeAnswers() {
     auto* middle = new QWidget(this);
     contract_->setFont(theme::text_font(1.6, true));
     plot_ = new QCustomPlot(middle);
+    form::dress(*plot_, tr("amps"), tr("volts at the machine"));
     const auto& c = theme::colours();
-    plot_->setBackground(c.surface);
-    plot_->xAxis->setLabel(tr("amps"));
-    plot_->yAxis->setLabel(tr("volts at the machine"));
-    for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-        axis->setLabelFont(theme::text_font(0.85));
-        axis->setTickLabelFont(theme::number_font(0.8));
-        axis->grid()->setPen(QPen(c.paper, 1));
-    }
     auto* allowed = plot_->addGraph();
     allowed->setPen(QPen(c.soft_ink, 1, Qt::DotLine));
     plug_ = plot_->addGraph();
@@ -169,7 +119,7 @@ QWidget* CheckPage::makeAnswers() {
     plot_->setMinimumHeight(180);
     auto* column = new QVBoxLayout(middle);
     column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(title_label(tr("Expect"), middle));
+    column->addWidget(form::title(tr("Expect"), middle));
     column->addWidget(contract_);
     column->addWidget(expected_);
     column->addWidget(plot_, 1);
@@ -201,12 +151,12 @@ QWidget* CheckPage::makeCcPins() {
                      .arg(range.least, 0, 'f', 2)
                      .arg(range.most, 0, 'f', 2);
     }
-    auto* known = wrapped(side, tr("What CC volts are usual"));
+    auto* known = form::wrapped(side, tr("What CC volts are usual"));
     known->setText(table + QStringLiteral("</table>"));
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(title_label(tr("Volts at the CC pins"), side));
-    auto* how = wrapped(side, tr("How to measure"));
+    column->addWidget(form::title(tr("Volts at the CC pins"), side));
+    auto* how = form::wrapped(side, tr("How to measure"));
     how->setProperty("role", "soft");
     how->setText(tr("At the machine's receptacle, charger plugged in, black probe on the shell."));
     column->addWidget(how);
@@ -295,9 +245,7 @@ void CheckPage::show(const SupplyCheck& check) {
                            .arg(format::qt(format_quantity(check.loop_ohms, Unit::ohms))));
     QString notes;
     for (const CheckNote& note : check.notes)
-        notes +=
-            QStringLiteral("<p style='margin:3px 0'><b style='color:%1'>%2.</b> %3</p>")
-                .arg(ink_of(note.weight).name(), word_of(note.weight), format::qt(note.says).toHtmlEscaped());
+        notes += form::paragraph(weight_of(note.weight), format::qt(note.says));
     notes_->setText(notes);
     QVector<double> amps;
     QVector<double> at_plug;

@@ -31,6 +31,8 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
       machine_(new QLineEdit(this)),
       claim_(new QPlainTextEdit(this)),
       brought_(new QLineEdit(this)),
+      return_of_(new QLineEdit(this)),
+      technician_(new QLineEdit(this)),
       price_limit_(new QLineEdit(this)),
       estimate_(new QLineEdit(this)),
       money_problem_(new QLabel(this)),
@@ -43,7 +45,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     kinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     kinds_->setWordWrap(true);
     kinds_->setSpacing(3);
-    kinds_->setMinimumHeight(275);  // ten kinds without scrolling
+    kinds_->setMinimumHeight(170);  // on a low screen it scrolls before anything else is cut
     kinds_->setAccessibleName(tr("Kind of machine"));
     auto* kind_label = new QLabel(tr("How does it take power?  (the one thing that must be chosen)"), this);
     kind_label->setBuddy(kinds_);
@@ -58,8 +60,12 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     form->addRow(tr("Mac&hine"), machine_);
     claim_->setTabChangesFocus(true);
     claim_->setFixedHeight(84);
-    form->addRow(tr("What the customer sa&ys"), claim_);
+    form->addRow(tr("What the customer &says"), claim_);
     form->addRow(tr("Brou&ght along"), brought_);
+    return_of_->setPlaceholderText(tr("number of the earlier job"));
+    form->addRow(tr("Comes back f&rom"), return_of_);
+    technician_->setPlaceholderText(tr("name; kept for the next one"));
+    form->addRow(tr("Worked on b&y"), technician_);
     auto* money = new QHBoxLayout;
     money->addWidget(price_limit_);
     auto* estimate_label = new QLabel(tr("&Estimate"), this);
@@ -134,6 +140,14 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     connectText(customer_, tr("Customer"), &Ticket::customer);
     connectText(machine_, tr("Machine"), &Ticket::machine);
     connectText(brought_, tr("Brought along"), &Ticket::brought);
+    connectText(return_of_, tr("Comes back from"), &Ticket::return_of);
+    connect(technician_, &QLineEdit::textEdited, this, [this](const QString& name) {
+        if (!session_.hasJob())
+            return;
+        session_.edit(
+            tr("Technician"), [&](Job& job) { job.technician = name.toStdString(); }, "technician");
+        emit technicianNamed(name);
+    });
     connectMoney(price_limit_, tr("Price limit"), &Ticket::price_limit);
     connectMoney(estimate_, tr("Estimate"), &Ticket::estimate);
     connect(claim_, &QPlainTextEdit::textChanged, this, [this] {
@@ -231,6 +245,8 @@ void IntakePage::refresh() {
     put(customer_, format::qt(ticket.customer));
     put(machine_, format::qt(ticket.machine));
     put(brought_, format::qt(ticket.brought));
+    put(return_of_, format::qt(ticket.return_of));
+    put(technician_, session_.hasJob() ? format::qt(session_.job().technician) : QString());
     put(price_limit_, money_text(ticket.price_limit));
     put(estimate_, money_text(ticket.estimate));
     if (claim_->toPlainText() != format::qt(ticket.claim))

@@ -33,6 +33,7 @@ class IntakePage : public QWidget {
 
   signals:
     void benchAsked();
+    void technicianNamed(const QString& name);
     void machineAsked();
 
   private:
@@ -52,6 +53,8 @@ class IntakePage : public QWidget {
     QLineEdit* machine_;
     QPlainTextEdit* claim_;
     QLineEdit* brought_;
+    QLineEdit* return_of_;
+    QLineEdit* technician_;
     QLineEdit* price_limit_;
     QLineEdit* estimate_;
     QLabel* money_problem_;

@@ -8,8 +8,10 @@
 #include <algorithm>
 
 #include "app/format/text.h"
+#include "core/battery/battery_log.h"
 #include "core/electrics/engineering.h"
 #include "core/job/proof.h"
+#include "core/job/soak.h"
 
 namespace eh {
 namespace {
@@ -150,16 +152,15 @@ void ProofPage::makePlan() {
     const Topology* topology = knowledge_.find_topology(session_.job().ticket.topology);
     session_.edit(tr("Proof list"), [&](Job& job) {
         const std::vector<ProofStep> before = job.proof;
-        job.proof = plan_proof(*topology, job);
+        job.proof = plan_proof(*topology, job, knowledge_.proof_checks);
         for (ProofStep& step : job.proof) {
-            const auto known = std::find_if(before.begin(), before.end(), [&](const ProofStep& old) {
-                return old.kind == step.kind && old.place == step.place &&
-                       old.configuration == step.configuration;
-            });
+            const auto known = std::find_if(before.begin(), before.end(),
+                                            [&](const ProofStep& old) { return same_step(old, step); });
             if (known != before.end()) {
                 step.state = known->state;
                 step.reading_id = known->reading_id;
                 step.reason = known->reason;
+                step.started_ms = known->started_ms;
             }
         }
         job.stage = std::max(job.stage, JobStage::proof);
@@ -187,6 +188,10 @@ void ProofPage::decide(bool good) {
         return;
     }
     const ProofStep step = session_.job().proof[static_cast<std::size_t>(row)];
+    if (!step.check.empty()) {
+        decideCheck(step, static_cast<std::size_t>(row), good);
+        return;
+    }
     Reading reading;
     reading.kind = step.kind;
     reading.place = step.place;
@@ -235,6 +240,59 @@ void ProofPage::decide(bool good) {
     decideWith(std::move(reading), static_cast<std::size_t>(row));
 }
 
+void ProofPage::decideCheck(const ProofStep& step, std::size_t index, bool good) {
+    const auto found = std::find_if(knowledge_.proof_checks.begin(), knowledge_.proof_checks.end(),
+                                    [&](const ProofCheck& check) { return check.id == step.check; });
+    const CheckNeeds needs = found == knowledge_.proof_checks.end() ? CheckNeeds::nothing : found->needs;
+    QString reason = good ? tr("Tried: it works.") : tr("Tried: it does not work.");
+    const qint64 now = QDateTime::currentMSecsSinceEpoch();
+    if (good && needs == CheckNeeds::battery) {
+        // The battery's own numbers decide, whichever key was pressed.
+        const BatteryLog& log = session_.job().battery;
+        const ChargingVerdict verdict = judge_charging(facts_of(log, knowledge_.chemistries), log.readings);
+        reason = format::qt(verdict.says);
+        if (verdict.state == ChargingState::too_early || verdict.state == ChargingState::rising_only) {
+            emit said(reason);
+            emit batteryAsked();
+            return;
+        }
+        good = verdict.state != ChargingState::not_charging;
+    }
+    if (good && needs == CheckNeeds::timer) {
+        // Lists of older programs do not say how long.
+        const double wanted = step.minutes > 0.0 ? step.minutes : found->minutes;
+        if (step.started_ms == 0) {
+            session_.edit(tr("Soak begun"), [&](Job& job) { job.proof[index].started_ms = now; });
+            emit said(tr("The clock runs: %1. Decide again when it is over; X when it drops out.")
+                          .arg(format::minutes(wanted)));
+            return;
+        }
+        const double passed = static_cast<double>(now - step.started_ms) / 60e3;
+        if (passed < wanted) {
+            emit said(tr("%1 to go.").arg(format::minutes(wanted - passed)));
+            return;
+        }
+        // What the meter recorded decides, whichever key was pressed; without a meter the clock does.
+        constexpr double ms_per_s = 1000.0;
+        const SoakReading soak =
+            read_soak(meter_capture_.recorded(step.started_ms, now),
+                      static_cast<double>(step.started_ms) / ms_per_s, static_cast<double>(now) / ms_per_s);
+        reason = format::qt(soak.says);
+        good = soak.held;
+    }
+    session_.edit(tr("Proof step"), [&](Job& job) {
+        ProofStep& decided = job.proof[index];
+        decided.state = good ? ProofState::passed : ProofState::failed;
+        decided.reason = reason.toStdString();
+        if (proof_complete(job.proof))
+            job.stage = std::max(job.stage, JobStage::handover);
+    });
+    emit said(reason);
+    table_->setFocus();
+    if (good && index + 1 < session_.job().proof.size())
+        table_->selectRow(static_cast<int>(index) + 1);
+}
+
 void ProofPage::decideWith(Reading reading, std::size_t step_index) {
     std::vector<ProofStep> one{session_.job().proof[step_index]};
     one.front().state = ProofState::open;
@@ -247,6 +305,8 @@ void ProofPage::decideWith(Reading reading, std::size_t step_index) {
     session_.edit(tr("Proof step"), [&](Job& job) {
         reading.id = fresh_id(job, "r");
         job.readings.push_back(reading);
+        if (reading.source == "captured")
+            keep_sheet_trace(job, reading.id, meter_capture_.trace());
         ProofStep& step = job.proof[step_index];
         step.state = verdict.passed ? ProofState::passed : ProofState::failed;
         step.reading_id = reading.id;

@@ -37,11 +37,14 @@ class ProofPage : public QWidget {
   signals:
     void said(const QString& sentence);
     void handoverAsked();
+    // The battery's volts must be read first.
+    void batteryAsked();
 
   private:
     void refresh();
     [[nodiscard]] int selected() const;
     [[nodiscard]] std::optional<ReadingKind> selectedKind() const;
+    void decideCheck(const ProofStep& step, std::size_t index, bool good);
     void decideWith(Reading reading, std::size_t step);
 
     JobSession& session_;

@@ -12,6 +12,7 @@
 #include "app/format/text.h"
 #include "app/models/acts_model.h"
 #include "app/style/theme.h"
+#include "core/diagnosis/likely_repairs.h"
 #include "core/electrics/engineering.h"
 #include "core/machine/machine_plan.h"
 
@@ -40,13 +41,17 @@ std::optional<double> number_in(const QLineEdit& field, double highest) {
 
 }  // namespace
 
-RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget* parent)
+RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, const Knowledge& knowledge,
+                       const AlloyBook& alloys, QWidget* parent)
     : QWidget(parent),
       session_(session),
+      diagnosis_(diagnosis),
       knowledge_(knowledge),
       part_(new QComboBox(this)),
       kind_(new QComboBox(this)),
       origin_(new QLineEdit(this)),
+      solder_(new QComboBox(this)),
+      school_(new QComboBox(this)),
       minutes_(new QLineEdit(this)),
       cost_(new QLineEdit(this)),
       note_(new QLineEdit(this)),
@@ -66,6 +71,21 @@ RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget*
     form->addRow(tr("&Part"), part_);
     form->addRow(tr("&Work"), kind_);
     form->addRow(tr("Part &from"), origin_);
+    solder_->addItem(tr("(not said)"), QString());
+    for (const Alloy& alloy : alloys.alloys)
+        solder_->addItem(format::qt(alloy.title), format::qt(alloy.id));
+    // Ways of doing it that the shop may want to compare when something comes back.
+    for (const auto& [school, name] : {std::pair{"", tr("(not said)")},
+                                       {"original_kept", tr("original kept")},
+                                       {"new_part", tr("new part")},
+                                       {"glued", tr("new part, glued to the case")},
+                                       {"reflowed", tr("reflowed")},
+                                       {"contacts_lifted", tr("contacts lifted")},
+                                       {"left_off", tr("capacitor left off")},
+                                       {"refitted", tr("capacitor refitted")}})
+        school_->addItem(name, QString::fromLatin1(school));
+    form->addRow(tr("&Solder"), solder_);
+    form->addRow(tr("Wa&y"), school_);
     form->addRow(tr("Time, &minutes"), minutes_);
     form->addRow(tr("&Cost of the part"), cost_);
     form->addRow(tr("&Note"), note_);
@@ -95,6 +115,7 @@ RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget*
     table_->setTabKeyNavigation(false);
     table_->setAccessibleName(tr("Work done"));
     auto* to_proof = new QPushButton(tr("To the proof   F5"), this);
+    auto* to_steps = new QPushButton(tr("Steps, heat and pictures of this work   F12"), this);
     done_title_->setProperty("role", "soft");
     auto* page = new QVBoxLayout(this);
     page->setContentsMargins(16, 12, 16, 12);
@@ -104,10 +125,18 @@ RepairPage::RepairPage(JobSession& session, const Knowledge& knowledge, QWidget*
     page->addWidget(finding_);
     page->addWidget(done_title_);
     page->addWidget(table_, 1);
-    page->addWidget(to_proof, 0, Qt::AlignLeft);
+    auto* ways = new QHBoxLayout;
+    ways->addWidget(to_steps);
+    ways->addWidget(to_proof);
+    ways->addStretch(1);
+    page->addLayout(ways);
 
     connect(record_, &QPushButton::clicked, this, &RepairPage::record);
     connect(to_proof, &QPushButton::clicked, this, &RepairPage::proofAsked);
+    connect(to_steps, &QPushButton::clicked, this, [this] {
+        emit stepsAsked(part_->currentData().toString().toStdString(),
+                        kind_->currentData().toString().toStdString());
+    });
     connect(kind_, &QComboBox::currentIndexChanged, this, &RepairPage::showCautions);
     connect(finding_, &QLineEdit::returnPressed, this, &RepairPage::addFinding);
     connect(&session_, &JobSession::changed, this, &RepairPage::refresh);
@@ -196,12 +225,16 @@ bool RepairPage::record() {
     act.block = part_->currentData().toString().toStdString();
     act.kind = kind_->currentData().toString().toStdString();
     act.part_origin = origin_->text().toStdString();
+    act.solder = solder_->currentData().toString().toStdString();
+    act.school = school_->currentData().toString().toStdString();
     act.minutes = *minutes;
     act.cost = *cost;
     act.note = note_->text().toStdString();
     act.done_ms = QDateTime::currentMSecsSinceEpoch();
     session_.edit(tr("Work on %1").arg(part_->currentText()), [&](Job& job) {
         act.id = fresh_id(job, "a");
+        if (job.acts.empty() && !act.block.empty())
+            job.said = saidBefore(act.done_ms);
         job.acts.push_back(act);
         job.stage = std::max(job.stage, JobStage::repair);
         if (act.block.empty())
@@ -217,6 +250,17 @@ bool RepairPage::record() {
         field->clear();
     emit said(tr("Recorded: %1, %2.").arg(part_->currentText(), kind_->currentText()));
     return true;
+}
+
+SaidBefore RepairPage::saidBefore(std::int64_t now_ms) const {
+    const Answer& answer = diagnosis_.answer();
+    // What was worked out for other readings or another machine was not said of this one.
+    const bool of_this_job = answer.engine != nullptr && answer.table != nullptr &&
+                             answer.engine->plan.topology().id == session_.job().ticket.topology &&
+                             answer.readings == session_.job().readings;
+    if (!of_this_job)
+        return {};
+    return {now_ms, likely_repairs(answer.ranking, *answer.table)};
 }
 
 void RepairPage::addFinding() {

@@ -8,8 +8,10 @@
 #include <QTableView>
 #include <QWidget>
 
+#include "app/models/diagnosis_service.h"
 #include "app/models/job_session.h"
 #include "core/machine/knowledge.h"
+#include "core/rework/alloy.h"
 
 namespace eh {
 
@@ -18,29 +20,39 @@ class ActsModel;
 class RepairPage : public QWidget {
     Q_OBJECT
   public:
-    RepairPage(JobSession& session, const Knowledge& knowledge, QWidget* parent = nullptr);
+    // `diagnosis` tells what was held likely before the work.
+    RepairPage(JobSession& session, const DiagnosisService& diagnosis, const Knowledge& knowledge,
+               const AlloyBook& alloys, QWidget* parent = nullptr);
 
     // Fills the form in for a part and a remedy of the catalogue; the technician confirms with record().
     void propose(const std::string& block, const std::string& remedy);
     // Records what the form says. Returns false with a sentence on screen when it cannot.
     bool record();
+    [[nodiscard]] QComboBox& solder() { return *solder_; }
+    [[nodiscard]] QComboBox& school() { return *school_; }
     [[nodiscard]] QPushButton& recordButton() { return *record_; }
 
   signals:
     void said(const QString& sentence);
     void proofAsked();
+    // The steps of the work that the form names.
+    void stepsAsked(const std::string& block, const std::string& remedy);
 
   private:
     void refresh();
     void fillParts();
     void showCautions();
     void addFinding();
+    [[nodiscard]] SaidBefore saidBefore(std::int64_t now_ms) const;
 
     JobSession& session_;
+    const DiagnosisService& diagnosis_;
     const Knowledge& knowledge_;
     QComboBox* part_;
     QComboBox* kind_;
     QLineEdit* origin_;
+    QComboBox* solder_;
+    QComboBox* school_;
     QLineEdit* minutes_;
     QLineEdit* cost_;
     QLineEdit* note_;

@@ -1,60 +1,69 @@
-// The shelf: all jobs of the shop and what each waits for.
+// The shelf: the shop's jobs by what they wait for, a search over everything, and earlier jobs like the
+// chosen one.
 #pragma once
 
-#include <QAbstractTableModel>
 #include <QLabel>
+#include <QLineEdit>
+#include <QListView>
 #include <QSortFilterProxyModel>
 #include <QTableView>
+#include <QTimer>
 #include <QWidget>
 
-#include "store/job_store.h"
+#include "app/models/job_session.h"
+#include "app/screens/shelf/shelf_model.h"
+#include "core/machine/knowledge.h"
 
 namespace eh {
 
-class ShelfModel : public QAbstractTableModel {
-    Q_OBJECT
-  public:
-    enum Column {
-        NumberColumn,
-        CustomerColumn,
-        MachineColumn,
-        StageColumn,
-        WaitsColumn,
-        ChangedColumn,
-        ColumnCount
-    };
-    enum Role { IdRole = Qt::UserRole, SortRole };
-    using QAbstractTableModel::QAbstractTableModel;
-
-    void show(std::vector<JobSummary> jobs);
-    [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
-    [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;
-    [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
-    [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
-
-  private:
-    std::vector<JobSummary> jobs_;
-};
+class SimilarPanel;
+class WaitingForm;
 
 class ShelfPage : public QWidget {
     Q_OBJECT
   public:
-    explicit ShelfPage(QWidget* parent = nullptr);
+    ShelfPage(JobSession& session, const Knowledge& knowledge, QWidget* parent = nullptr);
 
-    void show(std::vector<JobSummary> jobs);
+    // nullptr: an empty shelf.
+    void useStore(JobStore* store);
+    // Reads the shelf anew; the chosen job stays chosen.
+    void refresh();
+
     [[nodiscard]] QTableView& table() { return *table_; }
+    [[nodiscard]] QListView& shelves() { return *shelves_; }
+    [[nodiscard]] QLineEdit& search() { return *search_; }
+    [[nodiscard]] WaitingForm& waiting() { return *waiting_; }
+    [[nodiscard]] SimilarPanel& similar() { return *similar_; }
 
   signals:
     void jobChosen(const std::string& id);
     void newTicketAsked();
     void importAsked();
     void demoAsked();
+    void said(const QString& sentence);
 
   private:
+    QWidget* makeHead();
+    QWidget* makeEmpty();
+    [[nodiscard]] std::string chosen() const;
+    void showChosen();
+    void setWaiting(const Waiting& waiting);
+
+    JobSession& session_;
+    JobStore* store_ = nullptr;
     ShelfModel* model_;
     QSortFilterProxyModel* sorted_;
+    ShelvesModel* shelves_model_;
+    QListView* shelves_;
+    QLineEdit* search_;
+    QLabel* found_;
     QTableView* table_;
-    QWidget* empty_;
+    WaitingForm* waiting_;
+    SimilarPanel* similar_;
+    QWidget* full_;   // what is seen when there are jobs,
+    QWidget* empty_;  // and when there are none
+    QTimer typed_;    // a search waits until the fingers rest
+    QTimer moved_;    // so does the comparison with earlier jobs
 };
 
 }  // namespace eh

@@ -1,0 +1,34 @@
+// The work on the board: its steps, the heat, and conversions.
+#pragma once
+
+#include <QTabWidget>
+
+#include "app/models/job_session.h"
+#include "app/models/shop_parts.h"
+#include "core/machine/knowledge.h"
+
+namespace eh {
+
+class ConversionPanel;
+class HeatPlanPanel;
+class StepsPanel;
+
+class ReworkPage : public QTabWidget {
+    Q_OBJECT
+  public:
+    ReworkPage(JobSession& session, const Knowledge& knowledge, ShopParts& parts, QWidget* parent = nullptr);
+
+    [[nodiscard]] StepsPanel& steps() { return *steps_; }
+    [[nodiscard]] HeatPlanPanel& heat() { return *heat_; }
+    [[nodiscard]] ConversionPanel& conversion() { return *conversion_; }
+
+  signals:
+    void said(const QString& sentence);
+
+  private:
+    StepsPanel* steps_;
+    HeatPlanPanel* heat_;
+    ConversionPanel* conversion_;
+};
+
+}  // namespace eh

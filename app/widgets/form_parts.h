@@ -1,0 +1,34 @@
+// Small pieces that forms and answers on the pages are made of.
+#pragma once
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QString>
+
+class QCustomPlot;
+
+namespace eh::form {
+
+// A bold line over a group.
+QLabel* title(const QString& text, QWidget* parent);
+// A text that wraps, with a name for those who cannot see where it stands.
+QLabel* wrapped(QWidget* parent, const QString& name);
+QLabel* softly(const QString& text, QWidget* parent);
+// A number field with its unit and name.
+QDoubleSpinBox* spin(double least, double most, double value, const QString& unit, const QString& name,
+                     QWidget* parent, int decimals = 2);
+// A choice of wire gauges (AWG as data).
+QComboBox* gauges(const QString& name, double chosen, QWidget* parent);
+QComboBox* choice(const QString& name, QWidget* parent);
+
+// How grave a sentence is: word and colour.
+enum class Weight { fine, note, problem };
+// A paragraph as rich text: the word of the weight, then the sentence.
+QString paragraph(Weight weight, const QString& says);
+QString paragraphs(const QStringList& sentences);
+
+// Paper, fonts and grid of the house on a plot.
+void dress(QCustomPlot& plot, const QString& x, const QString& y);
+
+}  // namespace eh::form

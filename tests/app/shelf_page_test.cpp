@@ -1,0 +1,212 @@
+// The shelf with a real store behind it: what jobs wait for, search over everything, earlier jobs like the
+// chosen one; two windows on one shop; a server that goes and comes back.
+#include "app/screens/shelf/shelf_page.h"
+
+#include "app/screens/returns/own_hits_panel.h"
+#include "app/screens/shelf/similar_panel.h"
+#include "app/screens/shelf/waiting_form.h"
+#include "app/shop_menu.h"
+#include "store/server_store.h"
+#include "tests/app/app_fixture.h"
+#include "tests/store/store_fixture.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+void put(JobStore& store, const Job& job) {
+    REQUIRE(store.save(job).ok());
+}
+
+Job waiting_job(const std::string& id, WaitsFor on, std::int64_t due_ms = 0) {
+    Job job = sample_job(id);
+    job.waiting = {on, due_ms, "note of " + id};
+    return job;
+}
+
+QString cell(ShelfPage& page, int row, int column) {
+    return page.table().model()->index(row, column).data().toString();
+}
+
+}  // namespace
+
+TEST_CASE("each shelf shows the jobs that wait for it, with how many there are", "[app][shelf]") {
+    Window w;
+    ShelfPage& page = w.window.shelf();
+    CHECK(page.table().isHidden() == false);
+    put(*w.window.store(), waiting_job("one", WaitsFor::part, 1'000));
+    put(*w.window.store(), waiting_job("two", WaitsFor::part));
+    put(*w.window.store(), waiting_job("three", WaitsFor::customer));
+    page.refresh();
+    CHECK(page.table().model()->rowCount() == 3);
+    CHECK(page.shelves().model()->index(0, 0).data(ShelvesModel::CountRole).toInt() == 3);
+    int row = 0;
+    while (ShelvesModel::waitsOf(row) != WaitsFor::part)
+        ++row;
+    page.shelves().setCurrentIndex(page.shelves().model()->index(row, 0));
+    REQUIRE(page.table().model()->rowCount() == 2);
+    // The one with a date stands first; its date is long past, which shows.
+    CHECK(cell(page, 0, ShelfModel::NumberColumn) == "N-one");
+    CHECK(cell(page, 0, ShelfModel::WaitsColumn) == "a part: note of one");
+    CHECK(page.table().model()->index(0, ShelfModel::DueColumn).data(Qt::ForegroundRole).value<QColor>() ==
+          theme::colours().bad);
+    CHECK(cell(page, 1, ShelfModel::DueColumn).isEmpty());
+    std::string chosen;
+    QObject::connect(&page, &ShelfPage::jobChosen, [&](const std::string& id) { chosen = id; });
+    page.table().setCurrentIndex(page.table().model()->index(1, 0));
+    emit page.table().activated(page.table().currentIndex());
+    CHECK(chosen == "two");
+}
+
+TEST_CASE("what a job waits for is written under the shelf, of the open job and of others", "[app][shelf]") {
+    Window w;
+    ShelfPage& page = w.window.shelf();
+    put(*w.window.store(), sample_job("one"));
+    page.refresh();
+    REQUIRE(eventually([&] { return page.waiting().isEnabled(); }));
+    WaitingForm& form = page.waiting();
+    const auto choose = [&](WaitsFor on) {
+        form.on().setCurrentIndex(form.on().findData(static_cast<int>(on)));
+        emit form.on().activated(form.on().currentIndex());
+    };
+    choose(WaitsFor::part);
+    form.due().setDate(QDate(2031, 5, 6));
+    form.note().setText("jack ordered");
+    emit form.note().editingFinished();
+    Job stored = *w.window.store()->load("one");
+    CHECK(stored.waiting.on == WaitsFor::part);
+    CHECK(stored.waiting.note == "jack ordered");
+    CHECK(QDateTime::fromMSecsSinceEpoch(stored.waiting.due_ms).date() == QDate(2031, 5, 6));
+    CHECK(cell(page, 0, ShelfModel::WaitsColumn) == "a part: jack ordered");
+    // Of the open job it is an edit like any other, and can be undone.
+    w.window.openJob("one");
+    w.window.go(MainWindow::ShelfStation);
+    REQUIRE(eventually([&] { return form.note().text() == "jack ordered"; }));
+    choose(WaitsFor::customer);
+    CHECK(w.job().waiting.on == WaitsFor::customer);
+    w.window.session().undoStack().undo();
+    CHECK(w.job().waiting.on == WaitsFor::part);
+}
+
+TEST_CASE("search looks into every job, closed ones too", "[app][shelf][search]") {
+    Window w;
+    ShelfPage& page = w.window.shelf();
+    Job closed = cured_job("old", "sp2", 0.4);
+    closed.acts.front().note = "pad torn off, wire to the via";
+    put(*w.window.store(), closed);
+    put(*w.window.store(), sample_job("new"));
+    page.refresh();
+    CHECK(page.table().model()->rowCount() == 1);
+    w.press(Qt::Key_F, Qt::ControlModifier);
+    w.type("torn vi");
+    REQUIRE(eventually([&] { return cell(page, 0, ShelfModel::NumberColumn) == "N-old"; }));
+    page.search().setText("nobody wrote this");
+    REQUIRE(eventually([&] { return page.table().model()->rowCount() == 0; }));
+    page.search().clear();
+    REQUIRE(eventually([&] { return cell(page, 0, ShelfModel::NumberColumn) == "N-new"; }));
+}
+
+TEST_CASE("earlier jobs like the chosen one stand below it, with what fixed them", "[app][shelf][similar]") {
+    Window w;
+    ShelfPage& page = w.window.shelf();
+    put(*w.window.store(), cured_job("a", "sp2", 0.4));
+    put(*w.window.store(), cured_job("b", "sp2", 0.45));
+    put(*w.window.store(), cured_job("c", "memory", 4000.0));
+    Job asked = sample_job("asked");
+    asked.readings.push_back(ohms_reading("r3", for_ohms(), "main", 0.42));
+    put(*w.window.store(), asked);
+    page.refresh();
+    SimilarPanel& similar = page.similar();
+    REQUIRE(eventually([&] { return similar.rows().rowCount() == 3; }));
+    CHECK(similar.rows().cell(0, 3).contains("Surge protector"));
+    CHECK(similar.rows().cell(2, 1) == "N-c");
+    CHECK(similar.says().text().contains("2 of these 3"));
+}
+
+TEST_CASE("two windows on one shop: each sees what the other writes", "[app][shelf][benches]") {
+    Window w;
+    put(*w.window.store(), sample_job("one"));
+    w.window.openJob("one");
+    auto other = JobStore::open(w.folder.filePath("shop.sqlite").toStdString());
+    REQUIRE(other.ok());
+    Job theirs = *(*other)->load("one");
+    theirs.ticket.customer = "Theirs";
+    theirs.readings.push_back(ohms_reading("r9", for_ohms(), "main", 2.0));
+    put(**other, theirs);
+    w.window.watch().look();
+    CHECK(w.job().ticket.customer == "Theirs");
+    CHECK(w.job().readings.size() == 3);
+    CHECK_FALSE(w.window.session().undoStack().canUndo());
+    // Both write before either looks: said, theirs stands, no reading is lost.
+    theirs = *(*other)->load("one");
+    theirs.ticket.customer = "Theirs again";
+    put(**other, theirs);
+    w.window.session().addReading(ohms_reading("", for_ohms(), "vin", 7.0));
+    w.window.watch().look();
+    CHECK(w.job().ticket.customer == "Theirs again");
+    CHECK(std::any_of(w.job().readings.begin(), w.job().readings.end(),
+                      [](const Reading& reading) { return reading.place == "vin"; }));
+    w.window.go(MainWindow::ShelfStation);
+    put(**other, sample_job("two"));
+    w.window.watch().look();
+    CHECK(w.window.shelf().table().model()->rowCount() == 2);
+}
+
+TEST_CASE("the window on a server: gone, work goes on and is said, back, it is sent",
+          "[app][shelf][server]") {
+    Window w;
+    const ServerAddress address = PostgresCluster::shared().fresh_database("window");
+    const std::filesystem::path beside = w.folder.path().toStdString();
+    REQUIRE_FALSE(w.window.shopMenu().useServer("no address", beside).ok());
+    REQUIRE(w.window.shopMenu().useServer(QString::fromStdString(address.text()), beside).ok());
+    auto* server = dynamic_cast<ServerStore*>(w.window.store());
+    REQUIRE(server != nullptr);
+    server->set_retry_after(std::chrono::milliseconds(0));
+    put(*server, sample_job("one"));
+    w.window.openJob("one");
+    PostgresCluster::shared().kill();
+    w.window.session().addReading(ohms_reading("", for_ohms(), "vin", 7.0));
+    w.window.watch().look();
+    const auto said = [&](const QString& words) {
+        for (const QLabel* label : w.window.findChildren<QLabel*>()) {
+            if (label->text().contains(words))
+                return true;
+        }
+        return false;
+    };
+    CHECK(said("1 job is kept here"));
+    PostgresCluster::shared().start();
+    w.window.watch().look();
+    CHECK_FALSE(said("kept here"));
+    auto other = ServerStore::open_server(address, beside / "other.sqlite");
+    REQUIRE(other.ok());
+    CHECK((*other)->load("one")->readings.size() == 3);
+    CHECK_FALSE(w.window.shopMenu().restore(beside / "copy").ok());
+    REQUIRE(w.window.shopMenu().useServer("", beside).ok());
+    CHECK(w.window.preferences().shopServer().isEmpty());
+}
+
+TEST_CASE("what was said before the work is kept and judged by what cured", "[app][hits]") {
+    Window w;
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.settle();
+    w.window.repair().propose("sp2", "replace");
+    REQUIRE(w.window.repair().record());
+    REQUIRE_FALSE(w.job().said.repairs.empty());
+    CHECK(w.job().said.repairs.front().block == "sp2");
+    CHECK(w.job().said.repairs.front().probability == Approx(w.suspicion("sp2")).epsilon(0.3));
+    const SaidBefore before = w.job().said;
+    w.window.repair().propose("memory", "replace");
+    REQUIRE(w.window.repair().record());
+    CHECK(w.job().said == before);
+    w.window.session().undoStack().undo();
+    w.window.session().edit("proven", [](Job& job) {
+        job.proof.emplace_back();
+        job.proof.back().state = ProofState::passed;
+    });
+    w.window.go(MainWindow::ShelfStation);
+    w.window.shelfTabs().setCurrentWidget(&w.window.ownHits());
+    REQUIRE(eventually([&] { return w.window.ownHits().says().contains("100 % of 1 job"); }));
+    CHECK(w.window.ownHits().says().contains("Too few"));
+}

@@ -1,0 +1,98 @@
+// Quote and returns in the window.
+#include <QStandardPaths>
+
+#include "app/demo/earlier_jobs.h"
+#include "app/screens/handover/handover_page.h"
+#include "app/screens/intake/intake_page.h"
+#include "app/screens/quote/quote_panel.h"
+#include "app/screens/repair/repair_page.h"
+#include "app/screens/returns/returns_panel.h"
+#include "app/shop_menu.h"
+#include "tests/app/app_fixture.h"
+
+using namespace eh;
+using namespace eh::test;
+
+TEST_CASE("a quote follows what is suspected, the limit and what was spent", "[app][quote]") {
+    Window w;
+    QuotePanel& quote = w.window.quote();
+    CHECK(quote.verdict() == "No quote yet");
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.settle();
+    CHECK(quote.verdict().contains(" to "));
+    CHECK(quote.leftOut().contains("limit"));
+    w.window.session().edit("limit", [](Job& job) { job.ticket.price_limit = 5000.0; });
+    CAPTURE(quote.leftOut().toStdString());
+    CHECK(quote.leftOut().contains("&gt;99 %"));
+    quote.worth().setValue(20.0);
+    quote.takeButton().click();
+    REQUIRE(w.job().ticket.estimate);
+    CHECK(*w.job().ticket.estimate > 30.0);
+    // The clock of the work runs against the limit.
+    w.window.session().edit("limit", [](Job& job) { job.ticket.price_limit = 20.0; });
+    w.window.repair().propose("sp2", "replace");
+    REQUIRE(w.window.repair().record());
+    w.window.session().edit("minutes", [](Job& job) { job.acts.back().minutes = 60.0; });
+    CHECK(quote.spent().contains("Stop and ask"));
+}
+
+TEST_CASE("what comes back is counted from jobs that name an earlier one", "[app][returns]") {
+    Window w;
+    ReturnsPanel& returns = w.window.returns();
+    w.window.shelfTabs().setCurrentIndex(1);
+    CHECK(returns.comparison().contains("Nothing has left the shop"));
+    const auto jobs = earlier_jobs(1'800'000'000'000);
+    returns.show(jobs, 1'800'000'000'000);
+    returns.grouping().setCurrentIndex(2);
+    REQUIRE(returns.groups().rowCount() == 2);
+    CHECK(returns.groups().cell(0, 0) == "Tin-lead 63/37");
+    CHECK(returns.groups().cell(0, 3).contains("%"));
+    CHECK(returns.comparison().contains("holds longer"));
+    // By hand: work with its solder and way, handed over, and the next ticket that names it.
+    Job job;
+    job.id = "one";
+    job.ticket.number = "N-1";
+    job.ticket.topology = chained;
+    w.window.session().open(job);
+    w.window.repair().propose("rec1", "replace");
+    w.window.repair().solder().setCurrentIndex(w.window.repair().solder().findData("sac305"));
+    w.window.repair().school().setCurrentIndex(w.window.repair().school().findData("original_kept"));
+    REQUIRE(w.window.repair().record());
+    CHECK(w.job().acts.back().solder == "sac305");
+    CHECK(w.job().acts.back().school == "original_kept");
+}
+
+TEST_CASE("a shop is exported, imported, put back from a copy, and a customer forgotten", "[app][shop]") {
+    Window w;
+    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.window.session().edit("customer", [](Job& job) { job.ticket.customer = "Somebody Known"; });
+    const std::string id = w.job().id;
+    Job same = w.job();
+    same.id = "same customer";
+    REQUIRE(w.window.store()->save(same).ok());
+    Job other = same;
+    other.id = "other customer";
+    other.ticket.customer = "Somebody Else";
+    REQUIRE(w.window.store()->save(other).ok());
+    const QString file = w.folder.filePath("export.json");
+    REQUIRE(w.window.shopMenu().exportShop(file, true).ok());
+    REQUIRE(w.window.store()->backup_to(w.folder.filePath("shop.sqlite.copy-1").toStdString()).ok());
+    REQUIRE(w.window.shopMenu().forgetCustomer().ok());
+    CHECK(w.job().ticket.customer.empty());
+    CHECK(w.window.store()->load("same customer")->ticket.customer.empty());
+    CHECK(w.window.store()->load("other customer")->ticket.customer == "Somebody Else");
+    CHECK(w.window.store()->search("Known", 5)->empty());
+    CHECK_FALSE(w.window.session().undoStack().canUndo());
+    CHECK_FALSE(w.job().readings.empty());
+    // The copy brings the customer back; the window shows the restored shop.
+    REQUIRE(w.window.shopMenu().restore(w.folder.filePath("shop.sqlite.copy-1").toStdString()).ok());
+    CHECK_FALSE(w.window.session().hasJob());
+    w.window.openJob(id);
+    CHECK(w.job().ticket.customer == "Somebody Known");
+    REQUIRE(w.window.store()->remove(id).ok());
+    REQUIRE(w.window.shopMenu().importShop(file).ok());
+    w.window.openJob(id);
+    CHECK(w.job().ticket.customer == "Somebody Known");
+    CHECK_FALSE(w.window.shopMenu().importShop(w.folder.filePath("nothing.json")).ok());
+    CHECK_FALSE(w.window.shopMenu().exportShop("/no/such/folder/export.json", true).ok());
+}
