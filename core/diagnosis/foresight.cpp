@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/diagnosis/likelihood.h"
+
 namespace eh {
 namespace {
 
@@ -59,9 +61,8 @@ void Foresight::add_meter(const Asked& asked, std::size_t hypothesis, const Powe
             shares[static_cast<std::size_t>(doubt.last_word)] += share * doubt.wrong;
             share *= 1.0 - doubt.wrong;
         }
-        constexpr double above_default_volts = 6.0;
         const int amps_channel =
-            volts[s].value < above_default_volts ? asked.low_channel : asked.high_channel;
+            volts[s].value < shown_above_default_volts ? asked.low_channel : asked.high_channel;
         add_meter_outcomes(views[s].meter.pattern, shifted(volts[s], hypothesis, s, asked.channel),
                            shifted(amps[s], hypothesis, s, amps_channel), share, edges_, shares);
     }

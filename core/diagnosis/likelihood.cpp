@@ -184,9 +184,9 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
             terms.word = static_cast<int>(reading.meter.pattern);
             terms.word_channel = "pattern " + reading.configuration.port;
             // What draws at 5 V is not what draws after the contract.
-            constexpr double above_default_volts = 6.0;
-            terms.channels = {own_charger ? "charger of the shop" : "charger of the customer",
-                              reading.meter.volts < above_default_volts ? "amps at 5 V" : "amps above 5 V"};
+            terms.channels = {
+                own_charger ? "charger of the shop" : "charger of the customer",
+                reading.meter.volts < shown_above_default_volts ? "amps at 5 V" : "amps above 5 V"};
             break;
         }
         case ReadingKind::firmware:

@@ -19,6 +19,9 @@ namespace eh {
 // Log density of the broad spread at this reading. Finite for every reading.
 double log_broad(const Reading& reading, const AccuracyOptions& options = {});
 
+// A meter that shows more than this does not show 5 V read badly.
+inline constexpr double shown_above_default_volts = 6.0;
+
 // What a reading brings that is the same for all samples.
 struct ReadingTerms {
     double broad = 1.0;         // density of the broad spread

@@ -65,6 +65,9 @@ Course run_course(MachineModel& model, const BenchConfiguration& configuration, 
 // shorter than this says nothing.
 inline constexpr double talk_after_s = 0.1;
 
+// Volts above these stand by agreement, not by default: vSafe5V ends there (specification, from memory).
+inline constexpr double above_default_volts = 5.5;
+
 // Whether more than 5 V stand by agreement, and how long from this phase on: 0 when they do not.
 bool holds_contract(const Phase& phase);
 double contract_lasts_s(const Course& course, std::size_t phase);

@@ -8,15 +8,14 @@
 namespace eh {
 namespace {
 
-constexpr double offers_again_s = 0.15;      // PD_T_SEND_SOURCE_CAP
-constexpr double first_offers_s = 0.03;      // after the volts stand
-constexpr double no_request_s = 0.03;        // tSenderResponse, 24 to 30 ms (specification, from memory)
-constexpr double recover_s = 0.76;           // PD_T_SRC_RECOVER
-constexpr double transition_s = 0.035;       // PD_T_SRC_TRANSITION
-constexpr int most_hard_resets = 2;          // PD_N_HARD_RESET_COUNT
-constexpr int most_offers = 33;              // PD_N_CAPS_COUNT
-constexpr double above_default_volts = 5.5;  // vSafe5V ends there (specification, from memory)
-constexpr double marked_amps = 3.0;          // more needs a marked cable
+constexpr double offers_again_s = 0.15;  // PD_T_SEND_SOURCE_CAP
+constexpr double first_offers_s = 0.03;  // after the volts stand
+constexpr double no_request_s = 0.03;    // tSenderResponse, 24 to 30 ms (specification, from memory)
+constexpr double recover_s = 0.76;       // PD_T_SRC_RECOVER
+constexpr double transition_s = 0.035;   // PD_T_SRC_TRANSITION
+constexpr int most_hard_resets = 2;      // PD_N_HARD_RESET_COUNT
+constexpr int most_offers = 33;          // PD_N_CAPS_COUNT
+constexpr double marked_amps = 3.0;      // more needs a marked cable
 
 class Speaker {
   public:
