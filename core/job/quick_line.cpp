@@ -3,145 +3,12 @@
 #include <algorithm>
 #include <array>
 #include <optional>
-#include <set>
-#include <sstream>
 
 #include "core/base/text.h"
-#include "core/electrics/engineering.h"
+#include "core/job/quick_words.h"
 
 namespace eh {
 namespace {
-
-using Words = std::vector<std::string>;
-
-Words split(const std::string& text) {
-    std::istringstream stream(text);
-    Words words;
-    for (std::string word; stream >> word;)
-        words.push_back(word);
-    return words;
-}
-
-Words sorted_words(const std::string& text) {
-    Words words = split(lower_case(text));
-    std::sort(words.begin(), words.end());
-    return words;
-}
-
-std::string joined(const Words& words) {
-    std::string text;
-    for (const std::string& word : words)
-        text += (text.empty() ? "" : " ") + word;
-    return text;
-}
-
-// All ways to type a net.
-std::vector<std::string> names_of(const Net& net) {
-    std::vector<std::string> names{net.id};
-    names.insert(names.end(), net.names.begin(), net.names.end());
-    return names;
-}
-
-bool take(Words& words, const std::string& word) {
-    const auto found =
-        std::find_if(words.begin(), words.end(), [&](const std::string& w) { return lower_case(w) == word; });
-    if (found == words.end())
-        return false;
-    words.erase(found);
-    return true;
-}
-
-// A number, with a unit standing apart from it joined on ("12.6 v", "30 mA").
-struct Value {
-    Quantity quantity;
-    std::string text;
-};
-
-bool starts_like_number(const std::string& word) {
-    const auto digit = word.find_first_of("0123456789");
-    return digit != std::string::npos && digit <= 1 &&
-           (digit == 0 || word[0] == '+' || word[0] == '-' || word[0] == '.' || word[0] == ',');
-}
-
-std::vector<Value> take_values(Words& words) {
-    std::vector<Value> values;
-    Words rest;
-    for (std::size_t i = 0; i < words.size(); ++i) {
-        const bool over_limit = lower_case(words[i]) == "ol";
-        if (!over_limit && !starts_like_number(words[i])) {
-            rest.push_back(words[i]);
-            continue;
-        }
-        if (!over_limit && i + 1 < words.size() && !starts_like_number(words[i + 1])) {
-            // "b" and "a" also name plug sides, so a lone letter counts as a unit only right behind a bare
-            // number.
-            const auto with_unit = parse_quantity(words[i] + " " + words[i + 1]);
-            const auto alone = parse_quantity(words[i]);
-            if (with_unit && alone && alone->unit == Unit::none && with_unit->unit != Unit::none) {
-                values.push_back({*with_unit, words[i] + " " + words[i + 1]});
-                ++i;
-                continue;
-            }
-        }
-        if (const auto quantity = parse_quantity(words[i]))
-            values.push_back({*quantity, words[i]});
-        else
-            rest.push_back(words[i]);
-    }
-    words = rest;
-    return values;
-}
-
-std::optional<std::string> port_named(const Words& words, const Topology& topology) {
-    for (const std::string& word : words) {
-        if (topology.find_port(lower_case(word)) != nullptr)
-            return lower_case(word);
-    }
-    return std::nullopt;
-}
-
-// Takes the words of `name` out of `words`; nothing when one is missing.
-std::optional<Words> without(Words words, const Words& name) {
-    for (const std::string& word : name) {
-        if (!take(words, word))
-            return std::nullopt;
-    }
-    return words;
-}
-
-struct NetAndValues {
-    const Net* net = nullptr;
-    std::vector<Value> values;
-};
-
-// The net whose name leaves nothing but values when it is taken out of the line; the longest name wins, since
-// names such as "pd 3v3" hold words that look like values.
-std::optional<NetAndValues> find_net_and_values(const Words& words, const Topology& topology) {
-    std::optional<NetAndValues> best;
-    std::size_t longest = 0;
-    const auto consider = [&](const Net& net, const Words& name) {
-        auto rest = without(words, name);
-        if (!rest || name.size() <= longest)
-            return;
-        auto values = take_values(*rest);
-        if (!rest->empty())
-            return;
-        best = NetAndValues{&net, std::move(values)};
-        longest = name.size();
-    };
-    for (const Net& net : topology.nets) {
-        for (const std::string& text : names_of(net)) {
-            Words name = sorted_words(text);
-            consider(net, name);
-            // A net's name without its port, and the port beside it.
-            if (!net.port.empty() && std::find(name.begin(), name.end(), net.port) == name.end()) {
-                name.push_back(net.port);
-                consider(net, name);
-            }
-        }
-    }
-    return best;
-}
 
 Error unknown_net(const Words& words, const Topology& topology) {
     const auto near = quick_line_completions(joined(words).substr(0, 2), topology, 3);
@@ -151,16 +18,6 @@ Error unknown_net(const Words& words, const Topology& topology) {
     return refused("“" + joined(words) + "” is neither a net nor a port of this machine" + hint);
 }
 
-Result<const Block*> find_block(const Words& words, const Topology& topology) {
-    const Words wanted = sorted_words(joined(words));
-    for (const Block& block : topology.blocks) {
-        if (sorted_words(block.id) == wanted || sorted_words(block.title) == wanted)
-            return &block;
-    }
-    return refused("“" + joined(words) + "” is not a part of this machine; its parts are typed like " +
-                   topology.blocks.front().id + " or by their title");
-}
-
 std::optional<MeterPattern> take_pattern(Words& words) {
     static const std::vector<std::pair<const char*, MeterPattern>> names{
         {"dark", MeterPattern::dark},      {"off", MeterPattern::dark},
@@ -168,7 +25,7 @@ std::optional<MeterPattern> take_pattern(Words& words) {
         {"cycles", MeterPattern::cycling}, {"retries", MeterPattern::cycling},
         {"flash", MeterPattern::flash},    {"blink", MeterPattern::flash}};
     for (const auto& [name, pattern] : names) {
-        if (take(words, name))
+        if (take_word(words, name))
             return pattern;
     }
     return std::nullopt;
@@ -205,28 +62,28 @@ std::optional<NegotiationEnd> talk_in(const Words& words) {
 class Parser {
   public:
     Parser(const std::string& line, const Topology& topology, const BenchConfiguration& bench)
-        : words_(split(line)), topology_(topology) {
+        : words_(split_words(line)), topology_(topology) {
         reading_.configuration = bench;
     }
 
     Result<QuickEntry> parse() {
         if (words_.empty())
             return refused("type a reading, for instance: " + topology_.ports.front().id + " 5.1 0.2");
-        if (take(words_, "hot"))
+        if (take_word(words_, "hot"))
             return heat();
-        if (take(words_, "inject"))
+        if (take_word(words_, "inject"))
             return injection();
-        if (take(words_, "wiggle"))
+        if (take_word(words_, "wiggle"))
             return wiggle();
-        if (take(words_, "look"))
+        if (take_word(words_, "look"))
             return look();
-        if (take(words_, "through"))
+        if (take_word(words_, "through"))
             return through();
-        if (take(words_, "diode"))
+        if (take_word(words_, "diode"))
             return diode();
-        if (take(words_, "says") || take(words_, "fw"))
+        if (take_word(words_, "says") || take_word(words_, "fw"))
             return firmware();
-        if (take(words_, "talk"))
+        if (take_word(words_, "talk"))
             return talk();
         const auto pattern = take_pattern(words_);
         if (!pattern) {
@@ -236,11 +93,11 @@ class Parser {
         const auto values = take_values(words_);
         if (const auto port = port_named(words_, topology_)) {
             Words rest = words_;
-            take(rest, *port);
+            take_word(rest, *port);
             std::optional<PlugSide> side;
-            if (take(rest, "a"))
+            if (take_word(rest, "a"))
                 side = PlugSide::a;
-            else if (take(rest, "b"))
+            else if (take_word(rest, "b"))
                 side = PlugSide::b;
             if (rest.empty())
                 return meter(*port, side, pattern, values);
@@ -290,7 +147,7 @@ class Parser {
     }
 
     Result<QuickEntry> meter(const std::string& port, std::optional<PlugSide> side,
-                             std::optional<MeterPattern> pattern, const std::vector<Value>& values) {
+                             std::optional<MeterPattern> pattern, const std::vector<TypedValue>& values) {
         plug_into(port, side);
         reading_.kind = ReadingKind::meter;
         const bool unlit = pattern == MeterPattern::dark || pattern == MeterPattern::flash;
@@ -320,7 +177,7 @@ class Parser {
         return finish();
     }
 
-    Result<QuickEntry> net(const Net& net, const std::vector<Value>& values) {
+    Result<QuickEntry> net(const Net& net, const std::vector<TypedValue>& values) {
         const std::string& name = net.names.empty() ? net.id : net.names.front();
         if (values.size() != 1)
             return refused(values.empty()
@@ -345,13 +202,13 @@ class Parser {
 
     Result<QuickEntry> heat() {
         reading_.kind = ReadingKind::hot_part;
-        if (words_.size() == 1 && (take(words_, "none") || take(words_, "nothing")))
+        if (words_.size() == 1 && (take_word(words_, "none") || take_word(words_, "nothing")))
             return finish();
         // Without a camera a place is found rather than a part, and no rise (shares: common practice,
         // estimated).
-        if (take(words_, "alcohol"))
+        if (take_word(words_, "alcohol"))
             reading_.certainty = 0.7;
-        if (take(words_, "finger"))
+        if (take_word(words_, "finger"))
             reading_.certainty = 0.4;
         reading_.rise_known = reading_.certainty == 1.0;
         const auto values = take_values(words_);
@@ -377,9 +234,9 @@ class Parser {
         const std::string example = "; write for instance inject " + topology_.ports.front().vbus +
                                     " 1v 3a 0.3v 3a " + topology_.blocks.front().id + " +30";
         reading_.kind = ReadingKind::injection;
-        const bool nothing_warm = take(words_, "none") || take(words_, "nothing");
+        const bool nothing_warm = take_word(words_, "none") || take_word(words_, "nothing");
         for (const Block& block : topology_.blocks) {
-            if (!nothing_warm && take(words_, lower_case(block.id)))
+            if (!nothing_warm && take_word(words_, lower_case(block.id)))
                 reading_.place = block.id;
         }
         const auto found = find_net_and_values(words_, topology_);
@@ -410,14 +267,14 @@ class Parser {
     }
 
     Result<QuickEntry> wiggle() {
-        const bool drops = take(words_, "drops") || take(words_, "drop");
-        const bool holds = take(words_, "holds") || take(words_, "ok");
+        const bool drops = take_word(words_, "drops") || take_word(words_, "drop");
+        const bool holds = take_word(words_, "holds") || take_word(words_, "ok");
         const auto port = port_named(words_, topology_);
         if (drops == holds)
             return refused("does the meter drop out when the plug is pushed? Write wiggle " +
                            topology_.ports.front().id + " drops, or holds");
         if (port) {
-            take(words_, *port);
+            take_word(words_, *port);
             plug_into(*port, std::nullopt);
         }
         if (!words_.empty())
@@ -432,7 +289,7 @@ class Parser {
                                     " burnt, or corroded, broken, dirty, sound";
         std::optional<Look> seen;
         for (int i = 0; i < look_count && !seen; ++i) {
-            if (take(words_, to_text(static_cast<Look>(i))))
+            if (take_word(words_, to_text(static_cast<Look>(i))))
                 seen = static_cast<Look>(i);
         }
         if (!seen)
@@ -447,8 +304,8 @@ class Parser {
     }
 
     Result<QuickEntry> through() {
-        const bool changes = take(words_, "changes") || take(words_, "drops");
-        const bool holds = take(words_, "holds");
+        const bool changes = take_word(words_, "changes") || take_word(words_, "drops");
+        const bool holds = take_word(words_, "holds");
         const auto values = take_values(words_);
         const auto block = find_block(words_, topology_);
         if (!block)
@@ -510,7 +367,7 @@ class Parser {
 
     Result<QuickEntry> talk() {
         if (const auto port = port_named(words_, topology_)) {
-            take(words_, *port);
+            take_word(words_, *port);
             reading_.configuration.port = *port;
         }
         const auto end = talk_in(words_);
@@ -535,63 +392,6 @@ class Parser {
 Result<QuickEntry> parse_quick_line(const std::string& line, const Topology& topology,
                                     const BenchConfiguration& bench) {
     return Parser(line, topology, bench).parse();
-}
-
-namespace {
-
-// Wires that go in at one end and out at the other.
-bool has_two_ends(const Block& block) {
-    return std::any_of(block.pins.begin(), block.pins.end(), [&](const auto& pin) {
-        const auto ending = pin.first.rfind("_in");
-        return ending != std::string::npos && block.pins.count(pin.first.substr(0, ending) + "_out") != 0;
-    });
-}
-
-}  // namespace
-
-std::vector<std::string> quick_line_completions(const std::string& typed, const Topology& topology,
-                                                std::size_t most) {
-    std::vector<std::string> all;
-    for (const Port& port : topology.ports) {
-        all.push_back(port.id + " ");
-        all.push_back(port.id + " dark");
-        all.push_back("wiggle " + port.id + " drops");
-        all.push_back("wiggle " + port.id + " holds");
-    }
-    for (const Net& net : topology.nets) {
-        for (const std::string& name : names_of(net))
-            all.push_back(name + " ");
-    }
-    for (const Block& block : topology.blocks)
-        all.push_back("hot " + block.id + " +");
-    all.emplace_back("hot none");
-    for (const Block& block : topology.blocks)
-        all.push_back("look " + block.id + " ");
-    for (const Block& block : topology.blocks) {
-        if (has_two_ends(block))
-            all.push_back("through " + block.id + " ");
-    }
-    for (const Net& net : topology.nets)
-        all.push_back("diode " + net.id + " ");
-    for (const Net& net : topology.nets)
-        all.push_back("inject " + net.id + " 1v 3a ");
-    for (const char* message :
-         {"charging", "not charging", "adapter unknown", "limit", "full", "battery", "no battery", "nothing"})
-        all.push_back(std::string("says ") + message);
-    for (int end = 0; end < negotiation_end_count; ++end) {
-        std::string word = to_text(static_cast<NegotiationEnd>(end));
-        std::replace(word.begin(), word.end(), '_', ' ');
-        all.push_back("talk " + word);
-    }
-    const std::string start = lower_case(typed);
-    std::vector<std::string> matching;
-    std::set<std::string> seen;
-    for (const std::string& candidate : all) {
-        if (matching.size() < most && candidate.size() > start.size() &&
-            candidate.compare(0, start.size(), start) == 0 && seen.insert(candidate).second)
-            matching.push_back(candidate);
-    }
-    return matching;
 }
 
 std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
