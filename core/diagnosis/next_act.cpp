@@ -7,6 +7,8 @@
 #include "core/diagnosis/alike.h"
 #include "core/diagnosis/contingency.h"
 #include "core/diagnosis/foresight.h"
+#include "core/diagnosis/repair_act.h"
+#include "core/diagnosis/taken_readings.h"
 #include "core/diagnosis/trial.h"
 #include "core/machine/fault_reach.h"
 
@@ -23,7 +25,6 @@ constexpr double least_bits = 0.02;               // less is not worth a line
 constexpr double certain_probability = 0.985;     // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
 constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
-constexpr std::ptrdiff_t most_retakes = 2;        // of a reading that fits nothing
 constexpr std::size_t trials = 3;                 // readings at the suspect's own pins
 constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalogue fits well
 constexpr double most_trial_minutes = 5.0;        // that such a reading may take
@@ -40,6 +41,7 @@ class Proposer {
           plan_(table.plan()),
           ranking_(ranking),
           taken_(taken),
+          known_readings_(taken, ranking),
           now_(now),
           costs_(costs),
           options_(options),
@@ -115,41 +117,6 @@ class Proposer {
         return configuration.lent.empty() || (options_.known_good_parts && options_.case_may_be_opened);
     }
 
-    // Whether a reading fits nothing, so that it is taken again before anybody believes or forgets it.
-    bool is_to_be_retaken(ReadingKind kind, const std::string& place,
-                          const BenchConfiguration& configuration) const {
-        const auto same = [&](const Reading& reading) {
-            return !reading.set_aside && reading.kind == kind && reading.place == place &&
-                   electrical_part(reading.configuration) == electrical_part(configuration);
-        };
-        const bool odd = std::any_of(ranking_.odd.begin(), ranking_.odd.end(), [&](const OddReading& one) {
-            return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-                return reading.id == one.reading_id && same(reading);
-            });
-        });
-        return odd && std::count_if(taken_.begin(), taken_.end(), same) <= most_retakes;
-    }
-
-    bool already_taken(ReadingKind kind, const std::string& place,
-                       const BenchConfiguration& configuration) const {
-        if (is_to_be_retaken(kind, place, configuration))
-            return false;
-        return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-            if (reading.set_aside || reading.kind != kind ||
-                (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place != place))
-                return false;
-            if (kind == ReadingKind::look)
-                return reading.configuration.replaced == configuration.replaced;
-            if (is_unpowered(kind))
-                return electrical_part(unpowered(reading.configuration)) ==
-                       electrical_part(unpowered(configuration));
-            // What is warm does not hang on which way up the plug is or whose charger it hangs on.
-            if (kind == ReadingKind::hot_part)
-                return same_heat(reading.configuration, configuration);
-            return electrical_part(reading.configuration) == electrical_part(configuration);
-        });
-    }
-
     bool liked(const NextAct& act) const {
         switch (options_.school) {
             case School::outside_in:
@@ -162,16 +129,6 @@ class Proposer {
                 break;
         }
         return false;
-    }
-
-    static bool same_heat(BenchConfiguration a, BenchConfiguration b) {
-        for (BenchConfiguration* configuration : {&a, &b}) {
-            *configuration = electrical_part(*configuration);
-            configuration->side = PlugSide::a;
-            configuration->charger = Owner::bench;
-            configuration->lead = Owner::bench;
-        }
-        return a == b;
     }
 
     std::size_t trials_wanted() const {
@@ -197,7 +154,7 @@ class Proposer {
     void consider(NextAct act, const Contingency& table, double extra_risk = 0.0) {
         if (tried_block_ >= 0)
             consider_as_trial(act, table, extra_risk);
-        if (!again_ && is_to_be_retaken(act.reading, act.place, act.configuration)) {
+        if (!again_ && known_readings_.to_be_retaken(act.reading, act.place, act.configuration)) {
             again_ = weighed(act, table, extra_risk);
             again_->again = true;
         }
@@ -278,7 +235,7 @@ class Proposer {
 
     void propose_view(ReadingKind kind, const std::string& place, int net,
                       const BenchConfiguration& configuration, const PoweredColumn& column) {
-        if (!wanted(kind) || already_taken(kind, place, configuration))
+        if (!wanted(kind) || known_readings_.hold(kind, place, configuration))
             return;
         NextAct act;
         act.reading = kind;
@@ -348,7 +305,7 @@ class Proposer {
                     continue;
                 act.configuration.case_open = true;
             }
-            if (already_taken(act.reading, act.place, act.configuration))
+            if (known_readings_.hold(act.reading, act.place, act.configuration))
                 continue;
             const BenchConfiguration configuration = act.configuration;
             consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
@@ -367,7 +324,7 @@ class Proposer {
             const auto column = plan_.blocks[b].kind->pinned_out
                                     ? table_.known_through(configuration, static_cast<int>(b))
                                     : nullptr;
-            if (column == nullptr || already_taken(ReadingKind::through, id, configuration))
+            if (column == nullptr || known_readings_.hold(ReadingKind::through, id, configuration))
                 continue;
             NextAct act;
             act.reading = ReadingKind::through;
@@ -388,7 +345,7 @@ class Proposer {
             const auto column = table_.known_ohms(configuration, static_cast<int>(n));
             if (column == nullptr)
                 continue;
-            if (!already_taken(ReadingKind::net_ohms, nets[n].id, configuration)) {
+            if (!known_readings_.hold(ReadingKind::net_ohms, nets[n].id, configuration)) {
                 NextAct act = ohms_act(nets[n].id, configuration);
                 const Foresight::Asked asked = foresight_.asked(reading_of(act));
                 Alike known;
@@ -436,7 +393,7 @@ class Proposer {
             configuration.board_out = standing.board_out || block.kind->needs_board_out;
             insert_block(configuration.removed, part.block);
             if (configuration.removed == standing.removed ||
-                already_taken(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))
+                known_readings_.hold(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))
                 continue;
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
             NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
@@ -550,39 +507,15 @@ class Proposer {
             return;
         if (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
             return;
-        NextAct act;
-        act.repair = true;
-        act.fault = fault_to_remedy(ranking_, table_, top.block, now_.replaced);
-        act.configuration = now_;
-        const FaultSpec* spec = plan_.knowledge().catalogue.find(act.fault.fault);
-        act.remedy = spec == nullptr || spec->remedies.empty() ? "repair" : spec->remedies.front().act;
-        act.minutes = top.repair_minutes;
-        if (spec != nullptr)
-            prefer_reflow(*spec, act);
         step_.repair_due = true;
-        step_.acts.insert(step_.acts.begin(), std::move(act));
-    }
-
-    // One school warms the joints of a chip before it replaces it.
-    void prefer_reflow(const FaultSpec& spec, NextAct& act) const {
-        const auto& done = options_.reflowed;
-        if (!options_.reflow_first || std::find(done.begin(), done.end(), act.fault.block) != done.end())
-            return;
-        for (const Remedy& remedy : spec.remedies) {
-            if (remedy.act != "reflow")
-                continue;
-            act.minutes +=
-                remedy.minutes - plan_.blocks[static_cast<std::size_t>(plan_.find_block(act.fault.block))]
-                                     .kind->replace_minutes;
-            act.remedy = remedy.act;
-            act.cures = remedy.cures;
-        }
+        step_.acts.insert(step_.acts.begin(), repair_act(top, ranking_, table_, now_, options_));
     }
 
     const PredictionTable& table_;
     const MachinePlan& plan_;
     const Ranking& ranking_;
     const std::vector<Reading>& taken_;
+    TakenReadings known_readings_;
     const BenchConfiguration& now_;
     const BenchCosts& costs_;
     const NextOptions& options_;

@@ -1,0 +1,14 @@
+// The repair of a suspect as an act: which work, how long, and how often it puts the fault right.
+#pragma once
+
+#include "core/diagnosis/next_act.h"
+#include "core/diagnosis/parties.h"
+
+namespace eh {
+
+// The catalogue's first remedy, or with `options.reflow_first` the joints of a chip warmed before it is
+// replaced (once). Requires a party that is a part.
+NextAct repair_act(const Party& suspect, const Ranking& ranking, const PredictionTable& table,
+                   const BenchConfiguration& now, const NextOptions& options);
+
+}  // namespace eh
