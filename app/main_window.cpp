@@ -7,12 +7,10 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QInputDialog>
-#include <QMenuBar>
 #include <QMimeData>
 #include <QStatusBar>
 #include <QUuid>
 #include <QtConcurrentRun>
-#include <algorithm>
 
 #include "app/format/text.h"
 #include "app/screens/bench/bench_page.h"
@@ -24,6 +22,7 @@
 #include "app/screens/instruments/supply_panel.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/machine/machine_dialog.h"
+#include "app/screens/machine/own_machines_dialog.h"
 #include "app/screens/parts/parts_page.h"
 #include "app/screens/parts/stock_panel.h"
 #include "app/screens/proof/battery_panel.h"
@@ -41,7 +40,6 @@
 #include "app/shop_menu.h"
 #include "app/style/theme.h"
 #include "app/widgets/station_button.h"
-#include "app/widgets/working_style_menu.h"
 #include "core/base/files.h"
 #include "core/job/job_json.h"
 
@@ -187,80 +185,6 @@ QWidget* MainWindow::makeStations() {
     connect(stations_, &QButtonGroup::idClicked, this,
             [this](int station) { go(static_cast<Station>(station)); });
     return rail;
-}
-
-void MainWindow::makeMenus() {
-    const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& key, auto act) {
-        auto* action = menu->addAction(text);
-        action->setShortcut(key);
-        connect(action, &QAction::triggered, this, act);
-        return action;
-    };
-    QMenu* job = menuBar()->addMenu(tr("&Job"));
-    add(job, tr("&New ticket"), QKeySequence::New, [this] { newTicket(); });
-    add(job, tr("&Import a job file …"), QKeySequence::Open, [this] { importAsked(); });
-    add(job, tr("How &often parts are at fault …"), {}, [this] { showRates(); });
-    shop_menu_ = new ShopMenu(*this);
-    job->addMenu(shop_menu_);
-    job->addSeparator();
-    add(job, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
-    QMenu* edit = menuBar()->addMenu(tr("&Edit"));
-    QAction* undo = session_.undoStack().createUndoAction(this, tr("&Undo"));
-    undo->setShortcut(QKeySequence::Undo);
-    QAction* redo = session_.undoStack().createRedoAction(this, tr("&Redo"));
-    redo->setShortcut(QKeySequence::Redo);
-    edit->addAction(undo);
-    edit->addAction(redo);
-    QMenu* bench = menuBar()->addMenu(tr("&Bench"));
-    // Space decides a proof step on the proof page, so capturing keeps to the bench; F9 is the foot pedal's
-    // key.
-    QAction* capture = add(bench, tr("&Capture the meter  (also Space)"), QKeySequence(Qt::Key_F9), [this] {
-        if (station() == ProofStation)
-            proof_->decide(true);
-        else
-            bench_->capture();
-    });
-    Q_UNUSED(capture)
-    auto* space = new QAction(bench_);
-    space->setShortcut(Qt::Key_Space);
-    space->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-    bench_->addAction(space);
-    connect(space, &QAction::triggered, bench_, &BenchPage::capture);
-    add(bench, tr("&Type a reading"), QKeySequence(Qt::Key_Slash), [this] {
-        go(BenchStation);
-        bench_->quickLine().start();
-    });
-    for (int i = 0; i < 3; ++i)
-        add(bench, tr("Begin next act %1").arg(i + 1), QKeySequence(Qt::Key_1 + i), [this, i] {
-            if (station() == BenchStation)
-                bench_->nextActs().pick(i);
-        });
-    bench->addSeparator();
-    for (QAction* action : strip_->benchActions())
-        bench->addAction(action);
-    bench->addSeparator();
-    add(bench, tr("Roll: back in time"), QKeySequence(Qt::CTRL | Qt::Key_Left),
-        [this] { bench_->roll().scroll(-0.5); });
-    add(bench, tr("Roll: forward"), QKeySequence(Qt::CTRL | Qt::Key_Right),
-        [this] { bench_->roll().scroll(0.5); });
-    add(bench, tr("Roll: now"), QKeySequence(Qt::CTRL | Qt::Key_End), [this] { bench_->roll().follow(); });
-    add(bench, tr("Roll: longer"), QKeySequence(Qt::CTRL | Qt::Key_Minus),
-        [this] { bench_->roll().setSpan(bench_->roll().span() * 1.5); });
-    add(bench, tr("Roll: shorter"), QKeySequence(Qt::CTRL | Qt::Key_Plus),
-        [this] { bench_->roll().setSpan(bench_->roll().span() / 1.5); });
-    add(bench, tr("Roll: the whole job"), QKeySequence(Qt::CTRL | Qt::Key_Home),
-        [this] { bench_->roll().showAll(); });
-    bench->addSeparator();
-    auto* style = new WorkingStyleMenu(preferences_.nextOptions(), bench);
-    bench->addMenu(style);
-    diagnosis_.setNextOptions(style->options());
-    connect(style, &WorkingStyleMenu::changed, this, [this](const NextOptions& options) {
-        preferences_.setNextOptions(options);
-        diagnosis_.setNextOptions(options);
-        if (session_.hasJob())
-            diagnosis_.ask(session_.job());
-    });
-    add(bench, tr("Connect a &meter …"), QKeySequence("Ctrl+M"), [this] { askMeterAddress(); });
 }
 
 void MainWindow::wire() {
@@ -423,14 +347,47 @@ void MainWindow::countRepairs() {
 }
 
 void MainWindow::useMachines(MachineLibrary& machines) {
-    intake_->offerMachines();
-    connect(&machines, &MachineLibrary::added, intake_, &IntakePage::takeUpMachine);
-    connect(intake_, &IntakePage::machineAsked, this, [this, &machines] {
-        if (machine_dialog_ == nullptr)
-            machine_dialog_ = new MachineDialog(machines, this);
+    machine_dialog_ = new MachineDialog(machines, this);
+    own_machines_ = new OwnMachinesDialog(
+        machines,
+        [this](const std::string& topology) {
+            return store_ == nullptr ? Result<int>(0) : store_->jobs_on(topology);
+        },
+        this);
+    const auto describe = [this] {
         machine_dialog_->startFrom(session_.hasJob() ? session_.job().ticket.topology : std::string());
         machine_dialog_->open();
+    };
+    intake_->offerMachines();
+    own_machines_action_->setVisible(true);
+    connect(intake_, &IntakePage::machineAsked, this, describe);
+    connect(own_machines_, &OwnMachinesDialog::describeAsked, this, describe);
+    connect(own_machines_, &OwnMachinesDialog::changeAsked, this, [this](const std::string& topology) {
+        machine_dialog_->change(topology);
+        machine_dialog_->open();
     });
+    connect(own_machines_action_, &QAction::triggered, this, [this] {
+        own_machines_->refresh();
+        own_machines_->show();
+        own_machines_->raise();
+    });
+    connect(&machines, &MachineLibrary::added, this, [this](const QString& id) {
+        // Described at intake it is the job's; from the list it is only there.
+        if (station() == IntakeStation && !own_machines_->isVisible())
+            intake_->takeUpMachine(id);
+        else
+            intake_->listMachines();
+    });
+    connect(&machines, &MachineLibrary::removed, intake_, &IntakePage::listMachines);
+    connect(&machines, &MachineLibrary::changed, this, &MainWindow::machineChanged);
+}
+
+void MainWindow::machineChanged(const QString& id) {
+    intake_->listMachines();
+    diagnosis_.forget(id.toStdString());
+    asked_ = false;
+    if (session_.hasJob())
+        session_.reconsider();
 }
 
 void MainWindow::showRates() {

@@ -38,6 +38,7 @@ class IntakePage;
 class MachineDialog;
 class MachineLibrary;
 class OwnHitsPanel;
+class OwnMachinesDialog;
 class PartsPage;
 class ProofPage;
 class QuotePanel;
@@ -97,6 +98,7 @@ class MainWindow : public QMainWindow {
     // The shop's own kinds of machine; the library must outlive the window.
     void useMachines(MachineLibrary& machines);
     [[nodiscard]] MachineDialog* machineDialog() { return machine_dialog_; }
+    [[nodiscard]] OwnMachinesDialog* ownMachines() { return own_machines_; }
     [[nodiscard]] DiagnosisService& diagnosis() { return diagnosis_; }
     [[nodiscard]] MeterFeed& feed() { return feed_; }
     [[nodiscard]] BenchPage& bench() { return *bench_; }
@@ -142,6 +144,7 @@ class MainWindow : public QMainWindow {
     void makeMenus();
     void wire();
     void jobChanged();
+    void machineChanged(const QString& id);
     // What all the shop's jobs together tell.
     void showStatistics();
     void takeStatistics();
@@ -157,7 +160,9 @@ class MainWindow : public QMainWindow {
     ShopRates repairs_;
     ShopRatesDialog* rates_ = nullptr;
     ShopMenu* shop_menu_ = nullptr;
+    QAction* own_machines_action_ = nullptr;
     MachineDialog* machine_dialog_ = nullptr;
+    OwnMachinesDialog* own_machines_ = nullptr;
     JobSession session_;
     ShopWatch watch_{session_};
     QFutureWatcher<std::shared_ptr<Result<std::vector<Job>>>> all_jobs_;  // being read in the background

@@ -2,6 +2,7 @@
 // Exit codes: 0 done, 1 input refused, 2 wrong usage.
 #include <CLI/CLI.hpp>
 #include <QGuiApplication>
+#include <QStandardPaths>
 #include <iostream>
 
 #include "cli/battery_command.h"
@@ -10,6 +11,7 @@
 #include "cli/heat_command.h"
 #include "cli/pd_commands.h"
 #include "cli/trace_command.h"
+#include "core/machine/machine_profile.h"
 #include "report/handover_pdf.h"
 
 namespace {
@@ -32,6 +34,12 @@ int print(const Result<json>& answer) {
     return 0;
 }
 
+// Where the window keeps the kinds of machine that the shop described.
+std::string usual_machines_folder() {
+    return QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString() +
+           "/Eager Hound/eager-hound/machines";
+}
+
 // Runs a command that needs a job.
 template <typename Run>
 int with_job(const eh::cli::Shop& shop, const std::string& file, Run run) {
@@ -45,6 +53,9 @@ int main(int argc, char** argv) {
     CLI::App app{"Eager Hound without a window"};
     app.require_subcommand(1);
     std::string job_file = "-";
+    std::string machines_folder = usual_machines_folder();
+    app.add_option("--own-machines", machines_folder,
+                   "folder of the kinds of machine that the shop described; otherwise the window's");
 
     auto* diagnose = app.add_subcommand("diagnose", "suspects of a job, with the reasons");
     diagnose->add_option("job", job_file, "job file, - for standard input");
@@ -193,18 +204,24 @@ int main(int argc, char** argv) {
         return print(eh::cli::locate(board_file, located));
     if (decode->parsed())
         return print(eh::cli::read_talk(capture_file, capture, wanted_volts));
-    const auto shop = eh::cli::load_shop();
-    if (!shop)
-        return fail(shop.error());
+    auto loaded = eh::cli::load_shop();
+    if (!loaded)
+        return fail(loaded.error());
+    eh::cli::Shop shop = std::move(loaded).value();
+    // The evaluation of the program is one of the shipped kinds, unless another is named.
+    if (!evaluate->parsed() || !evaluated_topology.empty())
+        eh::load_profiles(machines_folder, shop.knowledge);
+    for (const eh::Error& refused_file : shop.knowledge.refused_files)
+        std::cerr << "eager-hound-cli: " << refused_file.text() << "\n";
     if (diagnose->parsed())
-        return with_job(*shop, job_file,
+        return with_job(shop, job_file,
                         [](const auto& s, const auto& job) { return print(eh::cli::diagnose(s, job)); });
     if (battery->parsed()) {
         const auto text = eh::cli::read_input(job_file);
-        return text ? print(eh::cli::battery(shop->knowledge, *text, job_file)) : fail(text.error());
+        return text ? print(eh::cli::battery(shop.knowledge, *text, job_file)) : fail(text.error());
     }
     if (next->parsed())
-        return with_job(*shop, job_file,
+        return with_job(shop, job_file,
                         [&](const auto& s, const auto& job) { return print(eh::cli::next(s, job, most)); });
     if (simulate->parsed() || talk->parsed()) {
         for (const std::string& text : faults) {
@@ -215,15 +232,15 @@ int main(int argc, char** argv) {
         }
         simulation.configuration.side = side == "b" ? eh::PlugSide::b : eh::PlugSide::a;
         simulation.configuration.battery_in = !battery_out;
-        return print(talk->parsed() ? eh::cli::write_talk(*shop, simulation, talk_file)
-                                    : eh::cli::simulate(*shop, simulation));
+        return print(talk->parsed() ? eh::cli::write_talk(shop, simulation, talk_file)
+                                    : eh::cli::simulate(shop, simulation));
     }
     if (evaluate->parsed()) {
         if (same_model)
             perturbation = eh::Perturbation::none();
-        return print(eh::cli::evaluate(*shop, evaluated_topology, evaluation));
+        return print(eh::cli::evaluate(shop, evaluated_topology, evaluation));
     }
-    return with_job(*shop, job_file, [&](const auto& s, const auto& job) {
+    return with_job(shop, job_file, [&](const auto& s, const auto& job) {
         // The small traces are drawn, and drawing letters needs Qt's fonts; no screen.
         if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
             qputenv("QT_QPA_PLATFORM", "offscreen");

@@ -84,6 +84,8 @@ class JobStore {
     virtual Result<std::vector<SimilarJob>> similar(const Job& job, int most) = 0;
     // What cured, summed over the proven jobs.
     virtual Result<std::vector<ConfirmedRepair>> repairs() = 0;
+    // How many jobs, open or closed, are on machines of this topology.
+    virtual Result<int> jobs_on(const std::string& topology) = 0;
 
     virtual Result<Job> load(const std::string& id) = 0;
     // As load(), without readings: for statistics over many jobs. Not remembered as seen: saving it is a

@@ -144,6 +144,15 @@ Result<std::vector<ConfirmedRepair>> SqlStore::repairs() {
     return repairs;
 }
 
+Result<int> SqlStore::jobs_on(const std::string& topology) {
+    auto rows = run("SELECT count(*) FROM jobs WHERE topology = ?", {sql_text(topology)},
+                    "Counting the jobs on a kind of machine");
+    if (!rows)
+        return rows.error();
+    QSqlQuery query = std::move(rows).value();
+    return query.next() ? query.value(0).toInt() : 0;
+}
+
 Result<std::vector<Job>> SqlStore::heads(JobStage from) {
     auto rows =
         run("SELECT id, stage, document FROM jobs JOIN documents ON job = key ORDER BY updated_ms DESC, "

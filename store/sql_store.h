@@ -24,6 +24,7 @@ class SqlStore : public JobStore {
     Result<std::vector<JobSummary>> search(const std::string& words, int most) override;
     Result<std::vector<SimilarJob>> similar(const Job& job, int most) override;
     Result<std::vector<ConfirmedRepair>> repairs() override;
+    Result<int> jobs_on(const std::string& topology) override;
     Result<Job> load(const std::string& id) override;
     Result<std::vector<Job>> heads(JobStage from) override;
     Outcome save(const Job& job) override;

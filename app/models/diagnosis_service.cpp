@@ -28,6 +28,11 @@ void DiagnosisService::cancel() {
     busy_ = false;
 }
 
+void DiagnosisService::forget(const std::string& topology_id) {
+    cancel();
+    engines_.erase(topology_id);
+}
+
 void DiagnosisService::ask(const Job& job) {
     const auto engine = engineFor(job.ticket.topology);
     const int generation = ++generation_;

@@ -22,8 +22,12 @@ namespace eh {
 
 // A topology with everything computed about it so far; shared by all jobs on it.
 struct Engine {
-    Engine(const Knowledge& knowledge, const Topology& topology)
-        : plan(knowledge, topology), reasoner(std::make_shared<PredictionStore>(plan)) {}
+    Engine(const Knowledge& knowledge, Topology its_own)
+        : topology(std::move(its_own)),
+          plan(knowledge, topology),
+          reasoner(std::make_shared<PredictionStore>(plan)) {}
+    // A copy: what the shop describes itself may be changed while this is at work in the background.
+    Topology topology;
     MachinePlan plan;
     Reasoner reasoner;
     // Of the background only: whether the predictions kept on disk were taken over, and whether they are all
@@ -60,6 +64,8 @@ class DiagnosisService : public QObject {
     void keepPredictionsIn(const std::filesystem::path& folder) { cache_.emplace(folder, this_program()); }
     // Forgets the question that is being worked on.
     void cancel();
+    // The topology is another one from now on: what was worked out about it is forgotten.
+    void forget(const std::string& topology_id);
 
     [[nodiscard]] const Answer& answer() const { return answer_; }
     [[nodiscard]] bool busy() const { return busy_; }

@@ -24,6 +24,9 @@ class JobSession : public QObject {
     // The open job as another side has left it: shown from now on, what was done here before is not undone
     // any more, and nothing is written.
     void takeOver(const Job& job);
+    // What the job is judged by is another than before (its kind of machine was described anew): shown anew,
+    // the job itself is as it was. Requires hasJob().
+    void reconsider() { emit changed(); }
     [[nodiscard]] bool hasJob() const { return has_job_; }
     [[nodiscard]] const Job& job() const { return job_; }
     [[nodiscard]] QUndoStack& undoStack() { return undo_; }

@@ -48,8 +48,7 @@ void read_topologies(const std::filesystem::path& folder, Knowledge& knowledge) 
         else
             knowledge.topologies.push_back(*topology);
     }
-    std::stable_sort(knowledge.topologies.begin(), knowledge.topologies.end(),
-                     [](const Topology& a, const Topology& b) { return a.order < b.order; });
+    knowledge.topologies.sort([](const Topology& a, const Topology& b) { return a.order < b.order; });
 }
 
 }  // namespace

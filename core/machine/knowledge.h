@@ -1,8 +1,8 @@
 // Everything the program knows about machines, read from data files.
 #pragma once
 
-#include <deque>
 #include <filesystem>
+#include <list>
 #include <map>
 #include <string>
 #include <vector>
@@ -24,8 +24,8 @@ struct Knowledge {
     Kit kit;
     std::vector<Chemistry> chemistries;
     std::vector<ProofCheck> proof_checks;
-    // One more at the end moves none of the others.
-    std::deque<Topology> topologies;
+    // One more or one less moves none of the others.
+    std::list<Topology> topologies;
     std::map<std::string, nlohmann::json> topology_files;  // as they were read, by id
     // Files that were refused, with the reason; the rest is loaded all the same.
     std::vector<Error> refused_files;

@@ -163,6 +163,27 @@ MachineProfile profile_like(const Topology& base, const Knowledge& knowledge) {
     return profile;
 }
 
+MachineProfile profile_of(const Topology& machine, const Knowledge& knowledge) {
+    MachineProfile profile = profile_like(machine, knowledge);
+    profile.id = machine.id;
+    profile.title = machine.title;
+    profile.base = knowledge.topology_files.at(machine.id).at("based_on").get<std::string>();
+    return profile;
+}
+
+std::vector<std::string> built_on(const std::string& id, const Knowledge& knowledge) {
+    std::vector<std::string> found;
+    for (const auto& [other, file] : knowledge.topology_files) {
+        // Files that were refused may build on each other in a ring.
+        if (file.value("based_on", std::string()) != id || knowledge.find_topology(other) == nullptr)
+            continue;
+        found.push_back(other);
+        for (std::string& further : built_on(other, knowledge))
+            found.push_back(std::move(further));
+    }
+    return found;
+}
+
 bool ports_may_vary(const Topology& base) {
     std::size_t usbc = 0;
     for (const Port& port : base.ports) {
@@ -292,21 +313,36 @@ Result<Topology> read_profile(const std::string& text, const std::string& file, 
     return topology;
 }
 
-void load_profiles(const std::filesystem::path& folder, Knowledge& knowledge) {
-    for (const auto& path : files_of(folder, ".json")) {
-        const auto text = read_text_file(path);
-        auto topology =
-            text ? read_profile(*text, path.filename().string(), knowledge) : Result<Topology>(text.error());
-        if (topology && knowledge.find_topology(topology->id) != nullptr)
-            topology = refused("there is a kind of machine with the id “" + topology->id + "” already",
-                               path.filename().string());
-        if (!topology) {
-            knowledge.refused_files.push_back(topology.error());
-            continue;
+std::map<std::string, std::filesystem::path> load_profiles(const std::filesystem::path& folder,
+                                                           Knowledge& knowledge) {
+    std::map<std::string, std::filesystem::path> taken;
+    auto waiting = files_of(folder, ".json");
+    // One that builds on another of the folder waits until that one is there, whatever they are called.
+    for (bool more = true; more;) {
+        more = false;
+        std::vector<Error> problems;
+        for (auto path = waiting.begin(); path != waiting.end();) {
+            const std::string name = path->filename().string();
+            const auto text = read_text_file(*path);
+            auto topology = text ? read_profile(*text, name, knowledge) : Result<Topology>(text.error());
+            if (topology && knowledge.find_topology(topology->id) != nullptr)
+                topology =
+                    refused("there is a kind of machine with the id “" + topology->id + "” already", name);
+            if (!topology) {
+                problems.push_back(topology.error());
+                ++path;
+                continue;
+            }
+            taken[topology->id] = *path;
+            knowledge.topology_files[topology->id] = json::parse(*text);
+            knowledge.topologies.push_back(std::move(topology).value());
+            path = waiting.erase(path);
+            more = true;
         }
-        knowledge.topology_files[topology->id] = json::parse(*text);
-        knowledge.topologies.push_back(std::move(topology).value());
+        if (!more)
+            knowledge.refused_files.insert(knowledge.refused_files.end(), problems.begin(), problems.end());
     }
+    return taken;
 }
 
 SoundMachine sound_machine(const Topology& topology, const Knowledge& knowledge) {

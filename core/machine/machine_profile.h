@@ -2,6 +2,7 @@
 // battery and known resistances. What comes of it is a topology file that builds on the known one.
 #pragma once
 
+#include <filesystem>
 #include <map>
 #include <string>
 #include <vector>
@@ -31,6 +32,13 @@ struct MachineProfile {
 // The profile that the base itself is, to start from. Requires a topology of the knowledge.
 MachineProfile profile_like(const Topology& base, const Knowledge& knowledge);
 
+// The profile that a described machine's file holds, to change it. Requires a topology of the knowledge that
+// builds on another.
+MachineProfile profile_of(const Topology& machine, const Knowledge& knowledge);
+
+// Ids of the topologies whose files build on this one, also by way of others.
+std::vector<std::string> built_on(const std::string& id, const Knowledge& knowledge);
+
 // Whether machines like this may have another number of USB-C ports: each of them brings a controller of its
 // own, and all are on one chain.
 bool ports_may_vary(const Topology& base);
@@ -52,9 +60,11 @@ Result<std::string> write_profile(const MachineProfile& profile, const Knowledge
 // that the other parts on the net rule out. `raw` gives the files that it may be based on.
 Result<Topology> read_profile(const std::string& text, const std::string& file, const Knowledge& knowledge);
 
-// Adds the profiles of a folder (*.json) to the knowledge; those that cannot be used go to its refused files.
-// A folder that is not there holds none.
-void load_profiles(const std::filesystem::path& folder, Knowledge& knowledge);
+// Adds the profiles of a folder (*.json) to the knowledge, those that build on each other included; those
+// that cannot be used go to its refused files. A folder that is not there holds none. The files by the ids in
+// them.
+std::map<std::string, std::filesystem::path> load_profiles(const std::filesystem::path& folder,
+                                                           Knowledge& knowledge);
 
 // What instruments show on a machine of typical parts with nothing wrong, battery in.
 struct SoundPort {

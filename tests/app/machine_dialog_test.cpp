@@ -5,10 +5,12 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QSpinBox>
+#include <QTableView>
 #include <QTableWidget>
 
 #include "app/models/machine_library.h"
 #include "app/screens/intake/intake_page.h"
+#include "app/screens/machine/own_machines_dialog.h"
 #include "tests/app/app_fixture.h"
 
 using namespace eh;
@@ -133,4 +135,120 @@ TEST_CASE("a job on a described machine is reasoned over, and its predictions ar
         CHECK_FALSE(service.answer().next.acts.empty());
         REQUIRE(eventually([&] { return !QDir(folder).entryList({"*.predictions"}).empty(); }, 120000));
     }
+}
+
+TEST_CASE("a described machine is changed, and what builds on it and the open job follow", "[machine]") {
+    Shelf shelf;
+    Window w;
+    w.window.useMachines(shelf.machines);
+    MachineProfile profile = profile_like(*shelf.knowledge.find_topology(chained), shelf.knowledge);
+    profile.title = "Grey 14-inch";
+    REQUIRE(shelf.machines.add(profile).ok());
+    MachineProfile like_it = profile_like(*shelf.knowledge.find_topology("grey-14-inch"), shelf.knowledge);
+    like_it.title = "Grey 15-inch";
+    REQUIRE(shelf.machines.add(like_it).ok());
+
+    OwnMachinesDialog& own = *w.window.ownMachines();
+    own.refresh();
+    REQUIRE(own.table().model()->rowCount() == 2);
+    own.table().selectRow(0);
+    own.change().click();
+    MachineDialog& dialog = *w.window.machineDialog();
+    CHECK(dialog.name().text() == "Grey 14-inch");
+    CHECK_FALSE(dialog.like().isEnabled());
+    type_ohms(dialog, "Processor core rail", "0R35");
+    dialog.name().setText("Grey 14-inch, early");
+    REQUIRE(eventually([&] { return dialog.save().isEnabled(); }));
+    dialog.save().click();
+    REQUIRE(dialog.isHidden());
+    const auto core_ohms = [&](const std::string& id) {
+        const Topology& machine = *shelf.knowledge.find_topology(id);
+        const auto net = std::find_if(machine.nets.begin(), machine.nets.end(),
+                                      [](const Net& one) { return one.title == "Processor core rail"; });
+        return net->known_ohms.value_or(0.0);
+    };
+    CHECK(shelf.knowledge.find_topology("grey-14-inch")->title == "Grey 14-inch, early");
+    CHECK(core_ohms("grey-14-inch") == Approx(0.35));
+    CHECK(core_ohms("grey-15-inch") == Approx(0.35));
+    CHECK(own.table().model()->index(0, 0).data().toString() == "Grey 14-inch, early");
+
+    // The same at the next start.
+    Knowledge next_start = shipped_knowledge();
+    const MachineLibrary reopened(next_start, shelf.folder.filePath("machines").toStdString());
+    REQUIRE(next_start.find_topology("grey-14-inch") != nullptr);
+    CHECK(next_start.find_topology("grey-14-inch")->fingerprint ==
+          shelf.knowledge.find_topology("grey-14-inch")->fingerprint);
+
+    // What builds on it must go on working, and jobs speak of its ports.
+    MachineProfile more_ports = profile_of(*shelf.knowledge.find_topology("grey-14-inch"), shelf.knowledge);
+    more_ports.ports.push_back({"Port 3", ""});
+    const Outcome refused_ports = shelf.machines.change(more_ports);
+    REQUIRE_FALSE(refused_ports.ok());
+    CHECK_THAT(refused_ports.error().text(), Catch::Contains("ports"));
+    CHECK(shelf.knowledge.find_topology("grey-14-inch")->ports.size() == 2);
+}
+
+TEST_CASE("the open job is judged by the machine as it was changed", "[machine]") {
+    Shelf shelf;
+    MachineProfile profile = profile_like(*shelf.knowledge.find_topology(chained), shelf.knowledge);
+    profile.title = "Grey 14-inch";
+    REQUIRE(shelf.machines.add(profile).ok());
+    DiagnosisService service(shelf.knowledge, shipped_costs());
+    const auto before = service.engineFor("grey-14-inch");
+    const std::string fingerprint = before->plan.topology().fingerprint;
+    profile.id = "grey-14-inch";
+    profile.net_ohms["main"] = 2000.0;
+    REQUIRE(shelf.machines.change(profile).ok());
+    // Work that is going on keeps the machine that it began with.
+    CHECK(before->plan.topology().fingerprint == fingerprint);
+    service.forget("grey-14-inch");
+    CHECK(service.engineFor("grey-14-inch")->plan.topology().fingerprint != fingerprint);
+}
+
+TEST_CASE("a described machine is deleted unless a job or another machine needs it", "[machine]") {
+    Shelf shelf;
+    MachineProfile profile = profile_like(*shelf.knowledge.find_topology(chained), shelf.knowledge);
+    profile.title = "Grey 14-inch";
+    REQUIRE(shelf.machines.add(profile).ok());
+    MachineProfile like_it = profile_like(*shelf.knowledge.find_topology("grey-14-inch"), shelf.knowledge);
+    like_it.title = "Grey 15-inch";
+    REQUIRE(shelf.machines.add(like_it).ok());
+    int jobs = 1;
+    OwnMachinesDialog own(shelf.machines, [&](const std::string&) { return Result<int>(jobs); });
+    own.table().selectRow(1);
+    own.remove().click();
+    CHECK_THAT(own.problem().toStdString(), Catch::Contains("one job"));
+    jobs = 0;
+    own.table().selectRow(0);
+    own.remove().click();
+    CHECK_THAT(own.problem().toStdString(),
+               Catch::Contains("Grey 15-inch") && Catch::Contains("builds on it"));
+    CHECK(shelf.knowledge.find_topology("grey-14-inch") != nullptr);
+    for (int row : {1, 0}) {
+        own.table().selectRow(row);
+        own.remove().click();
+    }
+    CHECK(own.table().model()->rowCount() == 0);
+    CHECK_FALSE(own.remove().isEnabled());
+    CHECK(shelf.knowledge.find_topology("grey-14-inch") == nullptr);
+    CHECK(QDir(shelf.folder.filePath("machines")).isEmpty());
+    CHECK_THAT(own.problem().toStdString(), Catch::Contains("None yet"));
+}
+
+TEST_CASE("a machine described at another bench is taken in from its file", "[machine]") {
+    Shelf there;
+    MachineProfile profile = profile_like(*there.knowledge.find_topology(barrel), there.knowledge);
+    profile.title = "Black 15-inch";
+    REQUIRE(there.machines.add(profile).ok());
+    const QString file = there.folder.filePath("machines/black-15-inch.json");
+    Shelf here;
+    OwnMachinesDialog own(here.machines, [](const std::string&) { return Result<int>(0); });
+    own.takeIn(file);
+    REQUIRE(here.knowledge.find_topology("black-15-inch") != nullptr);
+    CHECK(here.machines.isOwn("black-15-inch"));
+    CHECK(own.table().model()->rowCount() == 1);
+    own.takeIn(file);
+    CHECK_THAT(own.problem().toStdString(), Catch::Contains("already"));
+    own.takeIn(here.folder.filePath("nowhere.json"));
+    CHECK_THAT(own.problem().toStdString(), Catch::Contains("nowhere.json"));
 }

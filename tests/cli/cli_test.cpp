@@ -8,6 +8,7 @@
 #include "core/board/board_json.h"
 #include "core/board/part_body.h"
 #include "core/job/job_json.h"
+#include "core/machine/machine_profile.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_scene.h"
 #include "tests/support/shop.h"
@@ -334,4 +335,21 @@ TEST_CASE("locate plays its searches on seeded boards", "[cli]") {
     const Run heat = run({"locate", "--evaluate", "2", "--heat", "--seed", "4"});
     REQUIRE(heat.code == 0);
     CHECK(json::parse(heat.out)["boards"] == 2);
+}
+
+TEST_CASE("kinds of machine that the shop described are known on the command line", "[cli]") {
+    const QTemporaryDir folder;
+    const auto& knowledge = eh::test::shipped_knowledge();
+    eh::MachineProfile profile = eh::profile_like(*knowledge.find_topology("barrel-id"), knowledge);
+    profile.title = "Black 15-inch";
+    profile.cells_in_series = 3;
+    std::ofstream(folder.filePath("black.json").toStdString()) << *eh::write_profile(profile, knowledge);
+    std::ofstream(folder.filePath("broken.json").toStdString()) << "{";
+    const QStringList simulate{"simulate", "--topology", "black-15-inch"};
+    CHECK(run(simulate).code == 1);
+    const Run known = run(QStringList{"--own-machines", folder.path()} + simulate);
+    INFO(known.err);
+    REQUIRE(known.code == 0);
+    CHECK_THAT(known.err, Catch::Contains("broken.json"));
+    CHECK(json::parse(known.out).is_object());
 }

@@ -185,6 +185,9 @@ TEST_CASE("similar jobs are those whose readings were, with what fixed them", "[
     const auto repairs = *store->repairs();
     REQUIRE(repairs.size() == 3);
     CHECK(repairs[1] == ConfirmedRepair{chained, "memory", "replace", 1});
+    CHECK(*store->jobs_on(chained) == 3);
+    CHECK(*store->jobs_on("barrel-id") == 1);
+    CHECK(*store->jobs_on("no-such-kind") == 0);
 }
 
 TEST_CASE("a copy is a whole shop file, from either database", "[store][copy]") {

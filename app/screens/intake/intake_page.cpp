@@ -195,15 +195,26 @@ void IntakePage::listKinds() {
     titles_->setStringList(titles);
 }
 
-void IntakePage::takeUpMachine(const QString& id) {
+void IntakePage::listMachines() {
     refreshing_ = true;
     listKinds();
     refreshing_ = false;
-    const std::string wanted = id.toStdString();
-    for (std::size_t row = 0; row < knowledge_.topologies.size(); ++row) {
-        if (knowledge_.topologies[row].id == wanted)
-            chooseKind(static_cast<int>(row));
+    refresh();
+}
+
+int IntakePage::rowOf(const std::string& kind) const {
+    int row = 0;
+    for (const Topology& known : knowledge_.topologies) {
+        if (known.id == kind)
+            return row;
+        ++row;
     }
+    return -1;
+}
+
+void IntakePage::takeUpMachine(const QString& id) {
+    listMachines();
+    chooseKind(rowOf(id.toStdString()));
     refresh();
 }
 
@@ -216,7 +227,7 @@ void IntakePage::startTicket() {
 void IntakePage::chooseKind(int row) {
     if (refreshing_ || !session_.hasJob() || row < 0)
         return;
-    const Topology& topology = knowledge_.topologies[static_cast<std::size_t>(row)];
+    const Topology& topology = *std::next(knowledge_.topologies.begin(), row);
     if (session_.job().ticket.topology == topology.id)
         return;
     session_.edit(tr("Kind of machine"), [&](Job& job) {
@@ -230,12 +241,8 @@ void IntakePage::refresh() {
     refreshing_ = true;
     setEnabled(session_.hasJob());
     const Ticket ticket = session_.hasJob() ? session_.job().ticket : Ticket{};
-    const auto kind = std::find_if(knowledge_.topologies.begin(), knowledge_.topologies.end(),
-                                   [&](const Topology& t) { return t.id == ticket.topology; });
     kinds_->setCurrentIndex(
-        kind == knowledge_.topologies.end()
-            ? QModelIndex()
-            : kinds_->model()->index(static_cast<int>(kind - knowledge_.topologies.begin()), 0));
+        kinds_->model()->index(rowOf(ticket.topology), 0));  // no index where there is none
     const auto put = [](QLineEdit* field, const QString& text) {
         // What is being typed is not overwritten with how it would be written.
         if (field->text() != text && !(field->hasFocus() && field->isModified()))

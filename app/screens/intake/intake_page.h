@@ -24,6 +24,8 @@ class IntakePage : public QWidget {
     void startTicket();
     // Lists a kind of machine that was added to the knowledge, and chooses it for the job at hand.
     void takeUpMachine(const QString& id);
+    // Lists the kinds again: the knowledge holds another one, or one less.
+    void listMachines();
     // Shows the button that asks for a new kind of machine.
     void offerMachines() { describe_->show(); }
     [[nodiscard]] QPushButton& describe() { return *describe_; }
@@ -40,6 +42,7 @@ class IntakePage : public QWidget {
     void refresh();
     void listKinds();
     void chooseKind(int row);
+    [[nodiscard]] int rowOf(const std::string& kind) const;  // in the list; -1: not there
     void connectText(QLineEdit* field, const QString& what, std::string Ticket::*member);
     void connectMoney(QLineEdit* field, const QString& what, std::optional<double> Ticket::*member);
 

@@ -189,15 +189,33 @@ const Topology* MachineDialog::base() const {
     return library_.knowledge().find_topology(like_->currentData().toString().toStdString());
 }
 
-void MachineDialog::startFrom(const std::string& topology) {
+void MachineDialog::listKinds(const std::string& chosen) {
     filling_ = true;
     like_->clear();
     for (const Topology& known : library_.knowledge().topologies)
         like_->addItem(format::qt(known.title), format::qt(known.id));
-    like_->setCurrentIndex(std::max(0, like_->findData(format::qt(topology))));
+    like_->setCurrentIndex(std::max(0, like_->findData(format::qt(chosen))));
+    like_->setEnabled(changed_.empty());
     filling_ = false;
+}
+
+void MachineDialog::startFrom(const std::string& topology) {
+    changed_.clear();
+    setWindowTitle(tr("Describe a kind of machine"));
+    listKinds(topology);
     name_->clear();
     fill(*base());
+    name_->setFocus();
+}
+
+void MachineDialog::change(const std::string& topology) {
+    changed_ = topology;
+    setWindowTitle(tr("Change a kind of machine"));
+    const Topology& machine = *library_.knowledge().find_topology(topology);
+    const MachineProfile profile = profile_of(machine, library_.knowledge());
+    listKinds(profile.base);
+    name_->setText(format::qt(profile.title));
+    fill(machine);
     name_->setFocus();
 }
 
@@ -246,6 +264,7 @@ void MachineDialog::removePort() {
 
 Result<MachineProfile> MachineDialog::profile() const {
     MachineProfile profile;
+    profile.id = changed_;
     profile.title = name_->text().trimmed().toStdString();
     profile.base = like_->currentData().toString().toStdString();
     const auto text_at = [](const QTableWidget& table, int row, int column) {
@@ -278,7 +297,7 @@ void MachineDialog::refresh() {
     const Topology* chosen = base();
     if (chosen == nullptr)
         return;
-    const bool may_vary = ports_may_vary(*chosen);
+    const bool may_vary = changed_.empty() && ports_may_vary(*chosen);
     more_ports_->setEnabled(may_vary && ports_->rowCount() < 6);
     fewer_ports_->setEnabled(may_vary && ports_->rowCount() > 1);
     auto described = profile();
@@ -324,7 +343,9 @@ void MachineDialog::refresh() {
 
 void MachineDialog::keep() {
     const auto described = profile();
-    const Outcome kept = described ? library_.add(*described) : Outcome(described.error());
+    const Outcome kept = !described         ? Outcome(described.error())
+                         : changed_.empty() ? library_.add(*described)
+                                            : library_.change(*described);
     if (kept) {
         accept();
         return;

@@ -24,6 +24,9 @@ class MachineDialog : public QDialog {
 
     // Starts from a known kind.
     void startFrom(const std::string& topology);
+    // Shows one that the shop described itself, to change it. What it is built like and how many ports it has
+    // stay.
+    void change(const std::string& topology);
     // As it is filled in now. Ohms that cannot be read are refused, with the net.
     [[nodiscard]] Result<MachineProfile> profile() const;
     [[nodiscard]] QString problem() const;
@@ -40,6 +43,7 @@ class MachineDialog : public QDialog {
   private:
     QWidget* makeFields();
     QWidget* makePreview();
+    void listKinds(const std::string& chosen);
     void fill(const Topology& base);
     void addPort();
     void removePort();
@@ -61,7 +65,8 @@ class MachineDialog : public QDialog {
     QTableWidget* shown_;
     QLabel* problem_;
     QPushButton* save_;
-    QTimer settle_;  // typing has paused
+    QTimer settle_;        // typing has paused
+    std::string changed_;  // id of the machine that is being changed; empty: a new one
     bool filling_ = false;
 };
 

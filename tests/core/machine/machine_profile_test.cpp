@@ -2,6 +2,8 @@
 #include "core/machine/machine_profile.h"
 
 #include <catch2/catch.hpp>
+#include <filesystem>
+#include <fstream>
 #include <nlohmann/json.hpp>
 
 #include "core/machine/known_ohms.h"
@@ -203,4 +205,89 @@ TEST_CASE("chemistries are read and checked", "[profile]") {
     const auto refused = parse_chemistries(wrong, "chemistries.json");
     REQUIRE_FALSE(refused.ok());
     CHECK_THAT(refused.error().text(), Catch::Contains("chemistries[0]"));
+}
+
+namespace {
+
+// Profiles in a folder of their own, each as (file name, profile text).
+struct ProfileFolder {
+    std::filesystem::path folder = std::filesystem::temp_directory_path() / "eager-hound-profiles-test";
+    ProfileFolder() {
+        std::filesystem::remove_all(folder);
+        std::filesystem::create_directories(folder);
+    }
+    ~ProfileFolder() { std::filesystem::remove_all(folder); }
+    void write(const std::string& name, const std::string& text) const {
+        std::ofstream(folder / name) << text;
+    }
+};
+
+}  // namespace
+
+TEST_CASE("a description read back from its file makes the very same machine", "[profile]") {
+    Knowledge knowledge = shipped_knowledge();
+    const auto round_trip = [&](MachineProfile profile) {
+        const auto text = write_profile(profile, knowledge);
+        REQUIRE(text.ok());
+        auto first = read_profile(*text, "first", knowledge);
+        REQUIRE(first.ok());
+        const std::string id = first->id;
+        knowledge.topology_files[id] = nlohmann::json::parse(*text);
+        knowledge.topologies.push_back(std::move(first).value());
+        const MachineProfile back = profile_of(knowledge.topologies.back(), knowledge);
+        CHECK(back.base == profile.base);
+        CHECK(back.ports.size() == profile.ports.size());
+        CHECK(back.cells_in_series == profile.cells_in_series);
+        CHECK(back.chemistry == profile.chemistry);
+        CHECK(back.adapter_watts == Approx(profile.adapter_watts));
+        const auto again = write_profile(back, knowledge);
+        REQUIRE(again.ok());
+        const auto second = read_profile(*again, "second", knowledge);
+        REQUIRE(second.ok());
+        CHECK(second->id == id);
+        CHECK(second->title == profile.title);
+        CHECK(second->fingerprint == knowledge.topologies.back().fingerprint);
+    };
+    for (const Topology& base : shipped_knowledge().topologies) {
+        CAPTURE(base.id);
+        MachineProfile profile = example(base.id);
+        profile.title = "Own " + base.id;
+        round_trip(profile);
+    }
+    MachineProfile more = example("usbc-chained-magnetic");
+    more.title = "Five ports";
+    more.ports.insert(more.ports.begin(), {"Port 0", "left"});
+    more.adapter_watts = 90.0;
+    more.net_ohms["main"] = 4321.0;
+    round_trip(more);
+}
+
+TEST_CASE("descriptions that build on each other are read whatever their files are called", "[profile]") {
+    const ProfileFolder files;
+    Knowledge knowledge = shipped_knowledge();
+    MachineProfile first = example(chained);
+    first.title = "First";
+    const auto first_text = write_profile(first, knowledge);
+    files.write("z.json", *first_text);
+    knowledge.topology_files["first"] = nlohmann::json::parse(*first_text);
+    auto machine = read_profile(*first_text, "first", knowledge);
+    REQUIRE(machine.ok());
+    knowledge.topologies.push_back(std::move(machine).value());
+    MachineProfile second = profile_like(knowledge.topologies.back(), knowledge);
+    second.title = "Second";
+    files.write("a.json", *write_profile(second, knowledge));
+    CHECK(second.base == "first");
+
+    Knowledge next_start = shipped_knowledge();
+    const std::size_t refused_before = next_start.refused_files.size();
+    files.write("broken.json", "{");
+    const auto taken = load_profiles(files.folder, next_start);
+    CHECK(taken.size() == 2);
+    CHECK(taken.at("second") == files.folder / "a.json");
+    CHECK(next_start.refused_files.size() == refused_before + 1);
+    CHECK(next_start.refused_files.back().place.find("broken.json") != std::string::npos);
+    CHECK(built_on("first", next_start) == std::vector<std::string>{"second"});
+    const auto of_the_shipped = built_on(chained, next_start);
+    CHECK(std::count(of_the_shipped.begin(), of_the_shipped.end(), "second") == 1);
+    CHECK(built_on("second", next_start).empty());
 }
