@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 #include <limits>
 #include <numeric>
 
@@ -13,6 +14,12 @@ constexpr double over_limit_edge_width = 0.5;  // of ln(ohms)
 
 double square(double x) {
     return x * x;
+}
+
+// Of errors that do not hang on each other. Nothing here is near the ends of a double, which is what
+// std::hypot guards against, at several times the cost.
+double together(double a, double b, double c = 0.0) {
+    return std::sqrt(a * a + b * b + c * c);
 }
 
 constexpr std::size_t mask_samples = 64;
@@ -30,6 +37,10 @@ std::vector<double> gaps(const std::vector<double>& values, SampleMask counted,
     constexpr double share = 0.5;
     constexpr double same_cluster = 4.0;
     constexpr std::size_t alike_but_for_the_charger = 3;  // samples that have the same parts
+    std::vector<double> result(values.size(), 0.0);
+    // Most nets of most machines: no sample differs.
+    if (std::adjacent_find(values.begin(), values.end(), std::not_equal_to<>()) == values.end())
+        return result;
     std::vector<std::size_t> order(values.size());
     std::iota(order.begin(), order.end(), std::size_t{0});
     const auto group = [&](std::size_t i) {
@@ -59,7 +70,6 @@ std::vector<double> gaps(const std::vector<double>& values, SampleMask counted,
                    ? std::abs(values[a] - values[b])
                    : std::numeric_limits<double>::infinity();
     };
-    std::vector<double> result(values.size(), 0.0);
     for (std::size_t place = 0; place < order.size(); ++place) {
         // The two nearest of the four around it, which hold the two nearest of all.
         const std::size_t stack = stack_of[place];
@@ -189,10 +199,10 @@ std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& sampl
         const MeterSummary& meter = samples[s].meter;
         // A cycling source is read at some moment of its cycle.
         const double spread = meter.pattern == MeterPattern::cycling ? 0.25 * meter.volts_spread : 0.0;
-        const double instrument = std::hypot(o.meter_volts_digit, o.meter_volts_share * volts[s], spread);
+        const double instrument = together(o.meter_volts_digit, o.meter_volts_share * volts[s], spread);
         const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
-        list.push_back(expected(volts[s], instrument, o.model_volts_share * volts[s],
-                                std::hypot(between[s], sagged), o));
+        list.push_back(
+            expected(volts[s], instrument, o.model_volts_share * volts[s], together(between[s], sagged), o));
     }
     return list;
 }
@@ -206,7 +216,7 @@ std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& sample
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double digit = 0.5 * o.meter_amps_digit / std::exp(amps[s]);
         list.push_back(
-            expected(amps[s], std::hypot(o.meter_amps_share, digit), o.model_amps_share, between[s], o));
+            expected(amps[s], together(o.meter_amps_share, digit), o.model_amps_share, between[s], o));
     }
     return list;
 }
@@ -219,11 +229,11 @@ std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
-        const double instrument = std::hypot(o.dmm_volts_digit, o.dmm_volts_share * volts[s]);
+        const double instrument = together(o.dmm_volts_digit, o.dmm_volts_share * volts[s]);
         const double stray = stray_volts(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
         const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
         list.push_back(expected(volts[s], instrument, o.model_rail_share * volts[s],
-                                std::hypot(stray, between[s], sagged), o));
+                                together(stray, between[s], sagged), o));
     }
     return list;
 }
@@ -252,7 +262,7 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double lead_share = std::isfinite(samples[s]) ? o.lead_ohms / (samples[s] + o.lead_ohms) : 0.0;
         Expected one =
-            expected(ln[s], std::hypot(o.dmm_ohms_share, lead_share), model_ohms_share(samples[s], o),
+            expected(ln[s], together(o.dmm_ohms_share, lead_share), model_ohms_share(samples[s], o),
                      std::isfinite(between[s]) ? between[s] : 0.0, o);
         if (std::isnan(samples[s]))
             one.value = samples[s];
@@ -272,7 +282,7 @@ std::vector<Expected> expected_drops(const std::vector<double>& samples, const A
             list.push_back({volts, 0.0, 1.0});
             continue;
         }
-        const double instrument = std::hypot(o.dmm_drop_digit, o.dmm_volts_share * volts);
+        const double instrument = together(o.dmm_drop_digit, o.dmm_volts_share * volts);
         list.push_back(expected(volts, instrument, o.model_drop_share * volts,
                                 std::isfinite(between[s]) ? between[s] : 0.0, o));
     }

@@ -48,8 +48,8 @@ double Foresight::weight(std::size_t hypothesis, std::size_t sample, const Views
 void Foresight::add_meter(const Asked& asked, std::size_t hypothesis, const PoweredColumn& column,
                           OutcomeShares& shares) const {
     const Views& views = column[hypothesis];
-    const auto& volts = *(*column.meter_volts())[hypothesis];
-    const auto& amps = *(*column.meter_amps())[hypothesis];
+    const auto& volts = (*column.meter_volts())[hypothesis];
+    const auto& amps = (*column.meter_amps())[hypothesis];
     for (std::size_t s = 0; s < views.size(); ++s) {
         double share = weight(hypothesis, s, views);
         if (share <= negligible_weight)
@@ -77,7 +77,7 @@ OutcomeShares Foresight::outcomes(const Asked& asked, int net, std::size_t hypot
     }
     const Views& views = column[hypothesis];
     if (asked.kind == ReadingKind::net_volts) {
-        const auto& volts = *(*column.net_volts(net))[hypothesis];
+        const auto& volts = (*column.net_volts(net))[hypothesis];
         for (std::size_t s = 0; s < views.size(); ++s) {
             if (const double share = weight(hypothesis, s, views); share > negligible_weight)
                 add_volts_outcomes(shifted(volts[s], hypothesis, s, asked.channel), share, shares);
@@ -101,7 +101,7 @@ OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, st
                                   const NumberColumn& column) const {
     OutcomeShares shares(outcome_count(ReadingKind::net_ohms, table_.plan()), 0.0);
     const auto& ohms = column[shown];
-    const auto& expected = *column.expected()[shown];
+    const auto& expected = column.expected()[shown];
     const auto& weights = ranking_.sample_weights[hypothesis];
     for (std::size_t s = 0; s < ohms.size(); ++s) {
         if (weights[s] > negligible_weight)

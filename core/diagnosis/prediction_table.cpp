@@ -1,7 +1,6 @@
 #include "core/diagnosis/prediction_table.h"
 
 #include <cassert>
-#include <map>
 
 namespace eh {
 namespace {
@@ -24,61 +23,42 @@ std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& h
     return column;
 }
 
-// Works out each distinct thing once; `column` holds what is known already of the first ones.
-template <typename Thing, typename Work>
-ExpectedColumn expected_of(const std::vector<std::shared_ptr<const Thing>>& things,
-                           const std::vector<SampleMask>& counted, ExpectedColumn column, Work work) {
-    std::map<std::pair<const Thing*, SampleMask>, std::shared_ptr<const std::vector<Expected>>> known;
-    for (std::size_t i = 0; i < column.size(); ++i)
-        known.emplace(std::pair{things[i].get(), counted[i]}, column[i]);
-    column.reserve(things.size());
-    for (std::size_t i = column.size(); i < things.size(); ++i) {
-        auto& expected = known[{things[i].get(), counted[i]}];
-        if (expected == nullptr)
-            expected = std::make_shared<const std::vector<Expected>>(work(*things[i], counted[i]));
-        column.push_back(expected);
-    }
-    return column;
-}
-
 constexpr int meter_volts_number = -1;
 constexpr int meter_amps_number = -2;
 
 }  // namespace
 
-template <typename Work>
-std::shared_ptr<const ExpectedColumn> PoweredColumn::expected(int number, Work work) const {
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::expected(int number,
+                                                               const ExpectedOfViews::Work& work) const {
     const std::lock_guard lock(mutex_);
-    auto& column = expected_[number];
-    if (column == nullptr) {
-        const auto known = narrower_ == nullptr ? nullptr : narrower_->expected(number, work);
-        column = std::make_shared<const ExpectedColumn>(
-            expected_of(of_hypothesis_, counted_, known == nullptr ? ExpectedColumn{} : *known, work));
-    }
-    return column;
+    auto& expected = expected_[number];
+    if (expected == nullptr)
+        expected = std::make_shared<const ExpectedOfViews>(
+            of_hypothesis_, counted_, work,
+            narrower_ == nullptr ? nullptr : narrower_->expected(number, work));
+    return expected;
 }
 
-std::shared_ptr<const ExpectedColumn> PoweredColumn::meter_volts() const {
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::meter_volts() const {
     return expected(meter_volts_number,
                     [](const Views& v, SampleMask m) { return expected_meter_volts(v, {}, m); });
 }
 
-std::shared_ptr<const ExpectedColumn> PoweredColumn::meter_amps() const {
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::meter_amps() const {
     return expected(meter_amps_number,
                     [](const Views& v, SampleMask m) { return expected_meter_amps(v, {}, m); });
 }
 
-std::shared_ptr<const ExpectedColumn> PoweredColumn::net_volts(int net) const {
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::net_volts(int net) const {
     return expected(net, [net](const Views& v, SampleMask m) { return expected_net_volts(v, net, {}, m); });
 }
 
-NumberColumn::NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
-                           const std::vector<SampleMask>& counted,
-                           const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected,
+NumberColumn::NumberColumn(const ExpectedOfNumbers::Things& of_hypothesis,
+                           const std::vector<SampleMask>& counted, const ExpectedOfNumbers::Work& expected,
                            const NumberColumn* narrower)
-    : of_hypothesis_(std::move(of_hypothesis)),
-      expected_(expected_of(of_hypothesis_, counted,
-                            narrower == nullptr ? ExpectedColumn{} : narrower->expected_, expected)) {}
+    : of_hypothesis_(of_hypothesis),
+      expected_(std::make_shared<const ExpectedOfNumbers>(
+          of_hypothesis, counted, expected, narrower == nullptr ? nullptr : narrower->expected_)) {}
 
 PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
                                  PredictionOptions options)
@@ -153,7 +133,7 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
 template <typename Find>
 std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
     NumberKind kind, const BenchConfiguration& asked, int number, Find find,
-    const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected) const {
+    const ExpectedOfNumbers::Work& expected) const {
     const NumberKey key{electrical_part(unpowered(asked)), number};
     const std::lock_guard lock(mutex_);
     NumberColumns& columns = numbers_[kind];
@@ -168,8 +148,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
     if (numbers.empty())
         return nullptr;
     return columns
-        .emplace(key,
-                 std::make_shared<const NumberColumn>(std::move(numbers), counted_, expected, narrower.get()))
+        .emplace(key, std::make_shared<const NumberColumn>(numbers, counted_, expected, narrower.get()))
         .first->second;
 }
 

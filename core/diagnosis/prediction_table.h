@@ -12,23 +12,22 @@
 #include <mutex>
 #include <vector>
 
-#include "core/diagnosis/expectation.h"
+#include "core/diagnosis/expectations.h"
 #include "core/diagnosis/hypothesis.h"
 #include "core/diagnosis/prediction_store.h"
 
 namespace eh {
 
-// What every sample of every hypothesis makes one expect of one number: [hypothesis][sample]. Hypotheses that
-// show the same share it.
-using ExpectedColumn = std::vector<std::shared_ptr<const std::vector<Expected>>>;
+using ExpectedOfViews = Expectations<Views>;
+using ExpectedOfNumbers = Expectations<Numbers>;
 
-// Views by hypothesis and sample; "none of these" has no samples. Expectations are worked out when first
-// asked for and kept, with the default accuracy.
+// Views by hypothesis and sample; "none of these" has no samples. Expectations are those of the default
+// accuracy.
 class PoweredColumn {
   public:
     // `narrower` is the column of the same configuration over the first of the same hypotheses, whose
     // expectations serve here too; nullptr where there is none.
-    PoweredColumn(std::vector<std::shared_ptr<const Views>> of_hypothesis, std::vector<SampleMask> counted,
+    PoweredColumn(ExpectedOfViews::Things of_hypothesis, std::vector<SampleMask> counted,
                   std::shared_ptr<const PoweredColumn> narrower = nullptr)
         : of_hypothesis_(std::move(of_hypothesis)),
           counted_(std::move(counted)),
@@ -36,20 +35,20 @@ class PoweredColumn {
     const Views& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
 
-    [[nodiscard]] std::shared_ptr<const ExpectedColumn> meter_volts() const;
-    [[nodiscard]] std::shared_ptr<const ExpectedColumn> meter_amps() const;
-    [[nodiscard]] std::shared_ptr<const ExpectedColumn> net_volts(int net) const;
+    [[nodiscard]] std::shared_ptr<const ExpectedOfViews> meter_volts() const;
+    [[nodiscard]] std::shared_ptr<const ExpectedOfViews> meter_amps() const;
+    [[nodiscard]] std::shared_ptr<const ExpectedOfViews> net_volts(int net) const;
 
   private:
     friend class PredictionTable;
-    template <typename Work>
-    std::shared_ptr<const ExpectedColumn> expected(int number, Work work) const;
+    [[nodiscard]] std::shared_ptr<const ExpectedOfViews> expected(int number,
+                                                                  const ExpectedOfViews::Work& work) const;
 
-    std::vector<std::shared_ptr<const Views>> of_hypothesis_;
+    ExpectedOfViews::Things of_hypothesis_;
     std::vector<SampleMask> counted_;
     std::shared_ptr<const PoweredColumn> narrower_;
     mutable std::mutex mutex_;
-    mutable std::map<int, std::shared_ptr<const ExpectedColumn>> expected_;  // by net; the meter's below 0
+    mutable std::map<int, std::shared_ptr<const ExpectedOfViews>> expected_;  // by net; the meter's below 0
 };
 
 // One number of the multimeter (ohms of a net or through a part, volts in diode mode) by hypothesis and
@@ -57,18 +56,16 @@ class PoweredColumn {
 class NumberColumn {
   public:
     // `expected` says what samples make one expect. `narrower`: see PoweredColumn.
-    NumberColumn(std::vector<std::shared_ptr<const Numbers>> of_hypothesis,
-                 const std::vector<SampleMask>& counted,
-                 const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected,
-                 const NumberColumn* narrower = nullptr);
+    NumberColumn(const ExpectedOfNumbers::Things& of_hypothesis, const std::vector<SampleMask>& counted,
+                 const ExpectedOfNumbers::Work& expected, const NumberColumn* narrower = nullptr);
     const Numbers& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
-    [[nodiscard]] const ExpectedColumn& expected() const { return expected_; }
+    [[nodiscard]] const ExpectedOfNumbers& expected() const { return *expected_; }
 
   private:
     friend class PredictionTable;
-    std::vector<std::shared_ptr<const Numbers>> of_hypothesis_;
-    ExpectedColumn expected_;
+    ExpectedOfNumbers::Things of_hypothesis_;
+    std::shared_ptr<const ExpectedOfNumbers> expected_;
 };
 
 class PredictionTable {
@@ -129,9 +126,10 @@ class PredictionTable {
 
     // The column of that number, put together with `find` where it is not there yet.
     template <typename Find>
-    std::shared_ptr<const NumberColumn> known_numbers(
-        NumberKind kind, const BenchConfiguration& configuration, int number, Find find,
-        const std::function<std::vector<Expected>(const Numbers&, SampleMask)>& expected) const;
+    std::shared_ptr<const NumberColumn> known_numbers(NumberKind kind,
+                                                      const BenchConfiguration& configuration, int number,
+                                                      Find find,
+                                                      const ExpectedOfNumbers::Work& expected) const;
     // By hypothesis: the machine, or the sound one where the part has no fault in it.
     [[nodiscard]] std::vector<PredictionStore::MachineNumber> machines_with_fault_at(int block) const;
 

@@ -101,7 +101,7 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
         const auto column = number_column(table, reading);
         fill_samples(fit, table, *column, [&](const Numbers& numbers, std::size_t h) {
             return sample_terms(reading, numbers, accuracy,
-                                {usual ? column->expected()[h].get() : nullptr, nullptr, table.counted(h)});
+                                {usual ? &column->expected()[h] : nullptr, nullptr, table.counted(h)});
         });
         if (reading.pushed)
             add_push(fit, table, reading);
@@ -110,8 +110,8 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
         const int block = table.plan().find_block(reading.place);
         const auto column = table.powered(reading.configuration);
         // Kept with the column, for the accuracy that all use but the oracle of an evaluation.
-        std::shared_ptr<const ExpectedColumn> number;
-        std::shared_ptr<const ExpectedColumn> amps;
+        std::shared_ptr<const ExpectedOfViews> number;
+        std::shared_ptr<const ExpectedOfViews> amps;
         if (usual && reading.kind == ReadingKind::meter) {
             number = column->meter_volts();
             amps = column->meter_amps();
@@ -121,7 +121,7 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
         fill_samples(fit, table, *column, [&](const Views& views, std::size_t h) {
             return sample_terms(
                 reading, views, net, block, accuracy,
-                {number ? (*number)[h].get() : nullptr, amps ? (*amps)[h].get() : nullptr, table.counted(h)});
+                {number ? &(*number)[h] : nullptr, amps ? &(*amps)[h] : nullptr, table.counted(h)});
         });
     }
     return fit;

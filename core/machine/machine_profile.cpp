@@ -41,6 +41,10 @@ bool is_usbc(const Port& port) {
     return port.family == "usb-c";
 }
 
+bool is_barrel(const Port& port) {
+    return port.family.rfind("barrel", 0) == 0;
+}
+
 const ChargerSpec& charger_of(const Port& port, const Topology& topology, const Knowledge& knowledge) {
     return *find_charger(knowledge.kit, topology, port.charger);
 }
@@ -86,8 +90,7 @@ std::optional<Error> problem_with(const MachineProfile& profile, const Topology*
     }
     if (!(profile.adapter_watts >= least_watts && profile.adapter_watts <= most_watts))
         return wrong("the charger's watts are between 10 and 240", "watts");
-    const bool barrel = std::any_of(base->ports.begin(), base->ports.end(),
-                                    [](const Port& port) { return port.family.rfind("barrel", 0) == 0; });
+    const bool barrel = std::any_of(base->ports.begin(), base->ports.end(), is_barrel);
     if (barrel && !(profile.adapter_volts >= 12.0 && profile.adapter_volts <= 24.0))
         return wrong("barrel adapters of notebooks give between 12 and 24 V", "volts");
     if (profile.cells_in_series < 1 || profile.cells_in_series > most_cells)
@@ -136,8 +139,7 @@ MachineProfile profile_like(const Topology& base, const Knowledge& knowledge) {
     profile.base = base.id;
     for (const Port& port : base.ports)
         profile.ports.push_back({port.title, port.place});
-    const auto barrel =
-        std::find_if(base.ports.begin(), base.ports.end(), [](const Port& port) { return !is_usbc(port); });
+    const auto barrel = std::find_if(base.ports.begin(), base.ports.end(), is_barrel);
     const Port& usual = barrel == base.ports.end() ? base.ports.front() : *barrel;
     const ChargerOffer& best = charger_of(usual, base, knowledge).offers.back();
     profile.adapter_volts = best.volts;
@@ -248,7 +250,7 @@ Result<std::string> write_profile(const MachineProfile& profile, const Knowledge
     std::set<std::string> changed;  // families of inlets
     for (const Port& port : base->ports) {
         // A magnetic inlet keeps the charger of its own.
-        const bool described = is_usbc(port) || port.family.rfind("barrel", 0) == 0;
+        const bool described = is_usbc(port) || is_barrel(port);
         if (described && changed.insert(port.family).second)
             chargers.push_back(
                 charger_file(charger_of(port, *base, knowledge), "own_" + port.family, profile));

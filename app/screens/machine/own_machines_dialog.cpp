@@ -146,8 +146,10 @@ void OwnMachinesDialog::takeIn(const QString& file) {
 }
 
 void OwnMachinesDialog::tell(const Outcome& outcome) {
-    says_->setText(outcome ? usual_words()
-                           : form::paragraph(form::Weight::problem, format::qt(outcome.error().text())));
+    if (outcome)
+        refresh();
+    else
+        says_->setText(form::paragraph(form::Weight::problem, format::qt(outcome.error().text())));
 }
 
 void OwnMachinesDialog::dragEnterEvent(QDragEnterEvent* event) {
