@@ -64,12 +64,13 @@ bool CourseRules::wants_active(int block) const {
 const ChargerSpec& CourseRules::charger() const {
     return plan_.charger_spec(model_.plugged_port());
 }
-const PlanBlock& CourseRules::charger_block() const {
-    const Port& port = plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())];
-    return plan_.blocks[static_cast<std::size_t>(plan_.charger_block(port.family))];
-}
 int CourseRules::charger_index() const {
-    return plan_.find_block(charger_block().id);
+    return plan_.charger_block(
+        plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())].family);
+}
+
+const PlanBlock& CourseRules::charger_block() const {
+    return plan_.blocks[static_cast<std::size_t>(charger_index())];
 }
 
 bool CourseRules::peers_alive(int controller) const {

@@ -72,8 +72,8 @@ class CourseRules {
     [[nodiscard]] bool needs_met(int block) const;
     [[nodiscard]] bool lacks(int controller, NeedPurpose purpose) const;
     [[nodiscard]] bool peers_alive(int controller) const;
-    [[nodiscard]] const PlanBlock& charger_block() const;
     [[nodiscard]] int charger_index() const;
+    [[nodiscard]] const PlanBlock& charger_block() const;
     // The highest volts that charger offers and machine asks for.
     [[nodiscard]] double agreed_volts(int controller) const;
     [[nodiscard]] bool adapter_powers() const;
