@@ -25,6 +25,7 @@
 #include "app/screens/instruments/supply_panel.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/machine/machine_dialog.h"
+#include "app/screens/machine/own_machines_dialog.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/talk/talk_page.h"
@@ -238,6 +239,16 @@ int main(int argc, char** argv) {
     QTest::qWait(400);
     good &= window.machineDialog()->grab().save(folder + "/machine.png");
     window.machineDialog()->reject();
+    window.ownMachines()->show();  // what is added from here is not the open job's
+    for (const char* title : {"Grey 14-inch, 45 W", "Black 15-inch"}) {
+        eh::MachineProfile profile = eh::profile_like(*known.find_topology("usbc-two-chained"), known);
+        profile.title = title;
+        if (!machines.add(profile))
+            return 1;
+    }
+    QTest::qWait(short_stream_ms / 10);
+    good &= window.ownMachines()->grab().save(folder + "/own-machines.png");
+    window.ownMachines()->hide();
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
     window.bench().suspects().openPart(window.diagnosis().answer().ranking.parts.front().block);
