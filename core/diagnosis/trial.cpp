@@ -17,6 +17,11 @@ bool has_pin_on(const MachinePlan& plan, int block, const std::string& net) {
     return std::any_of(pins.begin(), pins.end(), [&](const auto& pin) { return pin.second == node; });
 }
 
+bool is_lent(const MachinePlan& plan, int block, const BenchConfiguration& configuration) {
+    const auto& lent = configuration.lent;
+    return std::binary_search(lent.begin(), lent.end(), plan.blocks[static_cast<std::size_t>(block)].id);
+}
+
 }  // namespace
 
 bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration,
@@ -33,15 +38,17 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
         case ReadingKind::hot_part:
             // Of what is plugged in and not soldered, its own heat tells nothing.
             return plan.blocks[static_cast<std::size_t>(block)].kind->remove_minutes.has_value();
+        case ReadingKind::firmware:
+            // What the machine says is the processor side's own word.
+            return block == plan.mainboard || is_lent(plan, block, configuration);
         case ReadingKind::meter:
-        case ReadingKind::firmware: {
-            const auto& lent = configuration.lent;
-            return std::binary_search(lent.begin(), lent.end(),
-                                      plan.blocks[static_cast<std::size_t>(block)].id);
+            return is_lent(plan, block, configuration);
+        case ReadingKind::talk: {
+            const int port = plan.port_index(configuration.port);
+            return port >= 0 && plan.controller_of_port[static_cast<std::size_t>(port)] == block;
         }
         case ReadingKind::wiggle:
         case ReadingKind::look:
-        case ReadingKind::talk:
             break;
     }
     return false;

@@ -10,8 +10,9 @@
 
 namespace eh {
 
-// Whether a reading of this kind and place is taken at the part's own pins, through it, by its heat, or with
-// a known-good one in its place. `configuration` is that of the reading. Requires a block of the plan.
+// Whether a reading of this kind and place is taken at the part's own pins, through it, by its heat, with a
+// known-good one in its place, or is what the part itself says: a controller on its CC line, the processor
+// side by its message. `configuration` is that of the reading. Requires a block of the plan.
 bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration,
                 const MachinePlan& plan, int block);
 

@@ -64,6 +64,12 @@ TEST_CASE("a reading is at a part where it is taken at its pins, through it, or 
     CHECK(is_at_part(ReadingKind::injection, "", injected, plan, plan.find_block("cv1")));
     CHECK_FALSE(is_at_part(ReadingKind::injection, "", injected, plan, plan.find_block("cv2")));
 
+    // What a part says itself.
+    CHECK(is_at_part(ReadingKind::firmware, "", now, plan, plan.mainboard));
+    CHECK_FALSE(is_at_part(ReadingKind::firmware, "", now, plan, plan.find_block("bat")));
+    CHECK(is_at_part(ReadingKind::talk, "", now, plan, plan.find_block("pc1")));
+    CHECK_FALSE(is_at_part(ReadingKind::talk, "", now, plan, plan.find_block("pc2")));
+
     std::vector<Reading> readings{volts_reading("a", now, "pden", 0.0), volts_reading("b", now, "pden", 0.0),
                                   ohms_reading("c", for_ohms(), "pden", 1e4)};
     CHECK(readings_at_part(readings, plan, resistor) == 2);
