@@ -167,7 +167,9 @@ void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const P
                 // Punching through is the rule for the typical case only when it is more likely than not.
                 const double chance = draw.typical ? 0.5 : random.uniform();
                 bool punches_through = chance < effect.punch_through_share;
-                if (alike) {
+                // What never punches through is the same short in both halves of the draws: all of them
+                // count.
+                if (alike && effect.punch_through_share > 0.0) {
                     punches_through = *draw.alike_punching_through;
                     weight_ *= 2.0 * (punches_through ? effect.punch_through_share
                                                       : 1.0 - effect.punch_through_share);
