@@ -91,6 +91,7 @@ TEST_CASE("several threads that ask at once get the same", "[expectation]") {
         nullptr);
     std::array<std::vector<const std::vector<Expected>*>, 2> seen;
     std::vector<std::thread> threads;
+    threads.reserve(seen.size());
     for (auto& own : seen)
         threads.emplace_back([&] {
             for (std::size_t i = 0; i < count; ++i)
