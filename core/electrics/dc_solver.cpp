@@ -18,11 +18,19 @@ constexpr double stalling_share = 0.1;  // steps that shorten so much lead nowhe
 constexpr double rounding_amps = 1e-12;
 constexpr int quiet_enough = 2;         // times in a row
 constexpr int most_tangent_steps = 20;  // an exponential tail is walked some 30 mV a step
+constexpr double foreseen_share = 0.1;  // of the tolerance, for a step that is not taken any more
 constexpr double near_volts = 0.01;     // moves by less count as the end of the coarse search
 constexpr double noise_share = 1e-3;  // of the tolerance: a residual below it is not worth halving steps for
 
 double between(const std::vector<double>& volts, NodeId a, NodeId b) {
     return volts[static_cast<std::size_t>(a.index)] - volts[static_cast<std::size_t>(b.index)];
+}
+
+// How far the step after this one will move, where steps have begun to shrink quadratically.
+double next_step(double moved, double last_moved) {
+    constexpr double begun = 0.3;  // of the step before
+    const double ratio = moved / last_moved;
+    return ratio < begun ? moved * ratio * ratio : std::numeric_limits<double>::infinity();
 }
 
 double largest(const std::vector<double>& values, int count) {
@@ -114,6 +122,8 @@ void DcSolver::Work::study_bounds(const Circuit& circuit, const Unknowns& start)
     double below = std::min(0.0, *lowest);
     double above = std::max(0.0, *highest);
     for (const Element& element : circuit.elements()) {
+        if (std::holds_alternative<Resistor>(element))
+            continue;
         if (const auto* limited = std::get_if<LimitedSource>(&element)) {
             above = std::max(above, limited->volts);
         } else if (const auto* regulator = std::get_if<Regulator>(&element)) {
@@ -167,31 +177,35 @@ DcSolver::Work::Descent DcSolver::Work::newton(const NewtonTask& task, Unknowns&
     const int nodes = equations_.nodes();
     int stalls = 0;
     int quiet = 0;
+    double last_moved = 0.0;  // by the full step before this one, 0 where there was none
     equations_.evaluate(x, task.anchor_siemens, anchors_);
+    auto sums = equations_.sums();
     for (int i = 1; i <= task.max_iterations; ++i) {
         ++solution.iterations;
-        const double norm = equations_.norm();
+        const double norm = sums.norm;
         if (!equations_.newton_step(step_))
             return {false, i};
         double share = 1.0;
         // Most full steps are taken, so the derivatives for the next one are gathered at once.
         try_step(x, share, task);
-        for (int h = 0;
-             h < line_search_halvings && equations_.norm() > (1.0 - sufficient_decrease * share) * norm &&
-             equations_.largest() > task.tolerance_amps * noise_share;
+        sums = equations_.sums();
+        for (int h = 0; h < line_search_halvings && sums.norm > (1.0 - sufficient_decrease * share) * norm &&
+                        sums.largest > task.tolerance_amps * noise_share;
              ++h) {
             share *= line_search_shrink;
             try_step(x, share, task);
+            sums = equations_.sums();
         }
         x.swap(trial_);
         double moved = 0.0;
         for (std::size_t n = 0; n < static_cast<std::size_t>(nodes); ++n)
             moved = std::max(moved, std::abs(x[n] - trial_[n]));
+        const double small = task.tolerance_volts + task.tolerance_relative * largest(x, nodes);
         const bool small_step =
-            share == 1.0 && moved <= task.tolerance_volts + task.tolerance_relative * largest(x, nodes);
-        const double residual = equations_.largest();
-        quiet = residual <= rounding_amps ? quiet + 1 : 0;
-        if (residual <= task.tolerance_amps && (small_step || quiet >= quiet_enough))
+            share == 1.0 && (moved <= small || next_step(moved, last_moved) <= foreseen_share * small);
+        last_moved = share == 1.0 ? moved : 0.0;
+        quiet = sums.largest <= rounding_amps ? quiet + 1 : 0;
+        if (sums.largest <= task.tolerance_amps && (small_step || quiet >= quiet_enough))
             return {true, i};
         stalls += share < stalling_share ? 1 : 0;
         if (moved == 0.0 || stalls > task.most_stalls)
@@ -234,7 +248,7 @@ bool DcSolver::Work::transient(const SolveOptions& options, Unknowns& x, Solutio
     task.tolerance_volts = 1e-4;
     task.tolerance_relative = 0.0;
     task.tolerance_amps = 1e-4;
-    task.most_stalls = task.max_iterations;
+    task.most_stalls = 2;
     for (int i = 0; i < options.max_transient_steps; ++i) {
         Unknowns y = x;
         const Descent descent = newton(task, y, solution);
@@ -336,6 +350,10 @@ double element_amps(const Element& element, const std::vector<double>& v) {
 }
 
 double dissipated_watts(const Element& element, const std::vector<double>& v) {
+    if (const auto* r = std::get_if<Resistor>(&element)) {  // most elements are
+        const double volts = between(v, r->a, r->b);
+        return volts * volts / r->ohms;
+    }
     if (const auto* r = std::get_if<Regulator>(&element)) {
         const double in = between(v, r->in, ground);
         const double out = between(v, r->out, ground);

@@ -196,10 +196,11 @@ NodalEquations::Structure::Structure(const Circuit& circuit)
     : floating(find_floating_node(circuit)), nodes(circuit.node_count() - 1), unknowns(nodes) {
     for (const Element& element : circuit.elements())
         unknowns += std::holds_alternative<VoltageSource>(element) ? 1 : 0;
+    std::vector<std::pair<int, int>> pairs;
     const auto pair_up = [&](int a, int b) {
         for (const auto& [row, column] : {std::pair(a, a), {a, b}, {b, a}, {b, b}}) {
             if (row < unknowns && column < unknowns)
-                places.emplace_back(row, column);
+                pairs.emplace_back(row, column);
         }
     };
     int branch = nodes;
@@ -223,12 +224,13 @@ NodalEquations::Structure::Structure(const Circuit& circuit)
             sources.push_back(i);
     }
     for (int n = 0; n < nodes; ++n)
-        places.emplace_back(n, n);  // for the anchors
-    std::sort(places.begin(), places.end());
-    places.erase(std::unique(places.begin(), places.end()), places.end());
-    lu.study(unknowns, places);
-    for (const auto& [row, column] : places)
-        place_slots.push_back(lu.slot(row, column));
+        pairs.emplace_back(n, n);  // for the anchors
+    std::sort(pairs.begin(), pairs.end());
+    pairs.erase(std::unique(pairs.begin(), pairs.end()), pairs.end());
+    lu.study(unknowns, pairs);
+    for (const auto& [row, column] : pairs)
+        places.push_back({static_cast<std::uint32_t>(row), static_cast<std::uint32_t>(column),
+                          static_cast<std::uint32_t>(lu.slot(row, column))});
     for (int n = 0; n <= nodes; ++n)
         diagonals.push_back(slot(unknown({n}), unknown({n})));
     for (std::vector<Placed>* placed : {&resistors, &curved}) {
@@ -294,11 +296,11 @@ void NodalEquations::begin_sums(const std::vector<double>& x) {
     const Structure& now = *now_;
     values_ = linear_values_;
     sums_ = linear_sums_;
-    for (std::size_t p = 0; p < now.places.size(); ++p) {
-        const auto& [row, column] = now.places[p];
-        sums_[static_cast<std::size_t>(row)] += linear_values_[static_cast<std::size_t>(now.place_slots[p])] *
-                                                x[static_cast<std::size_t>(column)];
-    }
+    double* const sums = sums_.data();
+    const double* const volts = x.data();
+    const double* const values = linear_values_.data();
+    for (const Place& place : now.places)
+        sums[place.row] += values[place.slot] * volts[place.column];
 }
 
 void NodalEquations::add(const Placed& c, const ElementCurrents& amps) {
@@ -321,7 +323,7 @@ void NodalEquations::evaluate(const std::vector<double>& x, double anchor_siemen
     if (anchor_siemens > 0.0) {
         for (int n = 0; n < now_->nodes; ++n) {
             const auto i = static_cast<std::size_t>(n);
-            values_[static_cast<std::size_t>(now_->lu.slot(n, n))] += anchor_siemens;
+            values_[static_cast<std::size_t>(now_->diagonals[i + 1])] += anchor_siemens;
             sums_[i] += anchor_siemens * (x[i] - anchors[i]);
         }
     }
@@ -361,18 +363,14 @@ bool NodalEquations::evaluate_tangents(const std::vector<double>& x) {
     return all_near;
 }
 
-double NodalEquations::norm() const {
+NodalEquations::Size NodalEquations::sums() const {
     double squares = 0.0;
-    for (const double sum : sums_)
-        squares += sum * sum;
-    return std::sqrt(squares);
-}
-
-double NodalEquations::largest() const {
     double most = 0.0;
-    for (const double sum : sums_)
+    for (const double sum : sums_) {
+        squares += sum * sum;
         most = std::max(most, std::abs(sum));
-    return most;
+    }
+    return {std::sqrt(squares), most};
 }
 
 double NodalEquations::largest_at_nodes() const {
@@ -393,21 +391,15 @@ bool NodalEquations::newton_step(std::vector<double>& step) {
     return std::all_of(step.begin(), step.end(), [](double s) { return std::isfinite(s); });
 }
 
-namespace {
-
-Eigen::MatrixXd dense(int size, const std::vector<std::pair<int, int>>& places, const std::vector<int>& slots,
-                      const std::vector<double>& values) {
-    Eigen::MatrixXd matrix = Eigen::MatrixXd::Zero(size, size);
-    for (std::size_t p = 0; p < places.size(); ++p)
-        matrix(places[p].first, places[p].second) = values[static_cast<std::size_t>(slots[p])];
+Eigen::MatrixXd NodalEquations::dense() const {
+    Eigen::MatrixXd matrix = Eigen::MatrixXd::Zero(now_->unknowns, now_->unknowns);
+    for (const Place& place : now_->places)
+        matrix(place.row, place.column) = values_[place.slot];
     return matrix;
 }
 
-}  // namespace
-
 bool NodalEquations::dense_step(std::vector<double>& step) const {
-    const Eigen::PartialPivLU<Eigen::MatrixXd> lu(
-        dense(now_->unknowns, now_->places, now_->place_slots, values_));
+    const Eigen::PartialPivLU<Eigen::MatrixXd> lu(dense());
     Eigen::Map<Eigen::VectorXd> b(step.data(), now_->unknowns);
     b = lu.solve(Eigen::VectorXd(b));
     return b.allFinite();
@@ -428,8 +420,7 @@ std::vector<double> NodalEquations::driving_point_ohms(const std::vector<int>& u
 }
 
 int NodalEquations::undetermined() const {
-    const Eigen::FullPivLU<Eigen::MatrixXd> lu(
-        dense(now_->unknowns, now_->places, now_->place_slots, values_));
+    const Eigen::FullPivLU<Eigen::MatrixXd> lu(dense());
     const double most = lu.maxPivot();
     for (int k = 0; k < now_->unknowns; ++k) {
         if (std::abs(lu.matrixLU()(k, k)) <= smallest_pivot_share * most)

@@ -5,6 +5,7 @@
 // for each set of values, and only the nonlinear ones are evaluated again at each trial.
 #pragma once
 
+#include <Eigen/Core>
 #include <cstdint>
 #include <map>
 #include <memory>
@@ -41,8 +42,11 @@ class NodalEquations {
     void start_tangents(const std::vector<double>& x);
     bool evaluate_tangents(const std::vector<double>& x);
 
-    [[nodiscard]] double norm() const;     // of the sums, Euclidean
-    [[nodiscard]] double largest() const;  // of the sums, absolute
+    struct Size {
+        double norm = 0.0;     // Euclidean
+        double largest = 0.0;  // absolute
+    };
+    [[nodiscard]] Size sums() const;
     [[nodiscard]] double largest_at_nodes() const;
 
     // The Newton step: what to take off x. `step` gets unknowns() + 1 values, the last 0. False when the
@@ -63,14 +67,17 @@ class NodalEquations {
         int first, second;   // unknowns; ground is the one past the last
         int ff, fs, sf, ss;  // slots; those of ground are a spare one
     };
+    // Of the pattern, by unknowns.
+    struct Place {
+        std::uint32_t row, column, slot;
+    };
     // What follows from the structure of a circuit alone.
     struct Structure {
         int floating = -1;
         int nodes = 0;
         int unknowns = 0;
         PatternLu lu;
-        std::vector<std::pair<int, int>> places;  // of the pattern, by unknowns
-        std::vector<int> place_slots;
+        std::vector<Place> places;
         std::vector<int> diagonals;  // slots, by node
         std::vector<Placed> resistors;
         std::vector<int> sources;  // elements: ideal ones of volts and amps
@@ -85,6 +92,7 @@ class NodalEquations {
     void begin_sums(const std::vector<double>& x);
     void add(const Placed& c, const ElementCurrents& amps);
     bool dense_step(std::vector<double>& step) const;
+    [[nodiscard]] Eigen::MatrixXd dense() const;
 
     const Circuit* circuit_ = nullptr;
     std::uint64_t fingerprint_ = 0;
