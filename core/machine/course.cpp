@@ -29,29 +29,17 @@ class Runner {
         : model_(model), plan_(model.plan()), solver_(solver), options_(options), rules_(model, state_) {}
 
     Course run(const BenchConfiguration& configuration) {
-        BenchConfiguration before = configuration;
-        before.charger_connected = false;
-        begin(before);
-        const bool pack_feeds = plan_.pack >= 0 && model_.param(plan_.pack, "volts") > 0.0;
-        if (!configuration.charger_connected) {
-            drive(options_.horizon_s);
-            return finish();
-        }
-        if (!pack_feeds) {
-            begin(configuration);
-            drive(options_.horizon_s);
-            return finish();
-        }
-        // With a battery that holds charge the machine stands before the plug goes in.
-        drive(pre_plug_horizon_s);
-        const std::vector<char> stood = state_.active;
-        const MachineStage stage = state_.stage;
-        const std::vector<double> volts = state_.volts;
+        StandingMachine standing;
+        if (configuration.charger_connected)
+            standing = standing_before(configuration);
         begin(configuration);
-        for (std::size_t b = 0; b < stood.size(); ++b)
-            apply_block(static_cast<int>(b), stood[b] != 0);
-        apply_stage(stage);
-        state_.volts = volts;
+        // With a battery that holds charge the machine stands before the plug goes in.
+        if (!standing.volts.empty()) {
+            for (std::size_t b = 0; b < standing.active.size(); ++b)
+                apply_block(static_cast<int>(b), standing.active[b] != 0);
+            apply_stage(standing.stage);
+            state_.volts = std::move(standing.volts);
+        }
         drive(options_.horizon_s);
         return finish();
     }
@@ -62,6 +50,23 @@ class Runner {
         int target = -1;
         double due_s = std::numeric_limits<double>::infinity();
     };
+
+    // Without volts where no pack feeds it.
+    StandingMachine standing_before(BenchConfiguration configuration) {
+        StandingMachine* const known = options_.standing;
+        if (known != nullptr && !known->volts.empty())
+            return *known;
+        configuration.charger_connected = false;
+        begin(configuration);
+        const bool pack_feeds = plan_.pack >= 0 && model_.param(plan_.pack, "volts") > 0.0;
+        if (!pack_feeds)
+            return {};
+        drive(pre_plug_horizon_s);
+        StandingMachine standing{state_.active, state_.stage, state_.volts};
+        if (known != nullptr)
+            *known = standing;
+        return standing;
+    }
 
     void begin(const BenchConfiguration& configuration) {
         model_.configure(configuration);
@@ -124,6 +129,9 @@ class Runner {
         }
         model_.set_param(plan_.mainboard, "load_watts",
                          param == nullptr ? 0.0 : model_.param(plan_.mainboard, param));
+        const bool core_is_on = stage == MachineStage::booting || stage == MachineStage::running;
+        model_.set_param(plan_.mainboard, "core_volts",
+                         core_is_on ? model_.param(plan_.mainboard, "core_on_volts") : 0.0);
     }
 
     void apply_charge(int step) {
@@ -142,8 +150,10 @@ class Runner {
         }
     }
 
+    static int tenths(double volts) { return static_cast<int>(std::lround(volts * 10.0)); }
+
     static int source_code(SourceState state, double volts) {
-        return static_cast<int>(state) * 10000 + static_cast<int>(std::lround(volts * 10.0));
+        return static_cast<int>(state) * 10000 + tenths(volts);
     }
 
     void collect_wishes() {
@@ -179,22 +189,20 @@ class Runner {
             apply_block(static_cast<int>(slot), target != 0);
     }
 
-    std::string state_key() const {
-        std::string key(state_.active.begin(), state_.active.end());
-        key += static_cast<char>(state_.source);
-        key += static_cast<char>(std::lround(state_.source_volts * 4.0));
-        key += static_cast<char>(state_.stage);
-        key += static_cast<char>(state_.charge_step);
-        // What is still to come counts with its time: a quick flutter is no cycle while something slower is
-        // due.
+    // What holds now and what is still to come, which counts with its time: a quick flutter is no cycle while
+    // something slower is due.
+    std::vector<int> standing_and_due() const {
+        std::vector<int> all(state_.active.begin(), state_.active.end());
+        all.reserve(all.size() + 2 * pending_.size() + 4);
+        for (const int held : {static_cast<int>(state_.source), tenths(state_.source_volts),
+                               static_cast<int>(state_.stage), state_.charge_step})
+            all.push_back(held);
         for (const Pending& pending : pending_) {
-            if (pending.target < 0)
-                key += 'n';
-            else
-                key += std::to_string(pending.target) + '@' +
-                       std::to_string(std::lround((pending.due_s - now_s_) * 1000.0)) + ';';
+            all.push_back(pending.target);
+            if (pending.target >= 0)
+                all.push_back(static_cast<int>(std::lround((pending.due_s - now_s_) * 1000.0)));
         }
-        return key;
+        return all;
     }
 
     // What the circuit depends on, in words for OperatingPoints.
@@ -302,7 +310,7 @@ class Runner {
     }
 
     void drive(double horizon_s) {
-        std::map<std::string, std::size_t> seen;
+        std::map<std::vector<int>, std::size_t> seen;  // phase by what held and was due
         for (int event = 0; event < options_.max_events; ++event) {
             if (!solve())
                 return;
@@ -316,7 +324,7 @@ class Runner {
                 return;
             }
             if (next_s > now_s_) {
-                const auto [known, fresh] = seen.emplace(state_key(), course_.phases.size());
+                const auto [known, fresh] = seen.emplace(standing_and_due(), course_.phases.size());
                 if (!fresh) {
                     course_.cycling = true;
                     course_.cycle_from = known->second;

@@ -15,6 +15,15 @@
 
 namespace eh {
 
+enum class MachineStage { off, stuck, standby, booting, running };
+
+// How a machine stands on its pack before the plug goes in.
+struct StandingMachine {
+    std::vector<char> active;  // by block
+    MachineStage stage = MachineStage::off;
+    std::vector<double> volts;  // by node; empty: not known
+};
+
 struct CourseOptions {
     double horizon_s = 90.0;  // stop here when nothing settles before
     int max_events = 240;
@@ -23,6 +32,9 @@ struct CourseOptions {
     // the state before, as without, and added to `learned`.
     const OperatingPoints* sound = nullptr;
     OperatingPoints* learned = nullptr;
+    // The course starts from how this machine stands where that is known; where not, it is filled in if the
+    // pack feeds the machine. It hangs neither on the port nor on the charger.
+    StandingMachine* standing = nullptr;
 };
 
 enum class SourceState { off, live, recovering, latched };
@@ -77,5 +89,8 @@ NegotiationEnd talk_of(const Course& course);
 
 // The phase that holds at a time after plugging, cycles unrolled. Requires phases.
 const Phase& phase_at(const Course& course, double t_s);
+
+// When the phase that holds at this time ends: infinity for one that lasts. Requires phases.
+double phase_ends_s(const Course& course, double t_s);
 
 }  // namespace eh

@@ -52,18 +52,29 @@ NegotiationEnd talk_of(const Course& course) {
     return stands ? course.phases.back().talk : NegotiationEnd::torn;
 }
 
+namespace {
+
+// A time of a cycle that repeats, within its first round.
+double unwound_s(const Course& course, double t_s) {
+    if (!course.cycling || course.period_s <= 0.0)
+        return t_s;
+    const double from_s = course.phases[course.cycle_from].start_s;
+    return t_s > from_s ? from_s + std::fmod(t_s - from_s, course.period_s) : t_s;
+}
+
+}  // namespace
+
 const Phase& phase_at(const Course& course, double t_s) {
     assert(!course.phases.empty());
-    double t = t_s;
-    if (course.cycling && course.period_s > 0.0) {
-        const double from = course.phases[course.cycle_from].start_s;
-        if (t > from)
-            t = from + std::fmod(t - from, course.period_s);
-    }
     const auto after =
-        std::upper_bound(course.phases.begin(), course.phases.end(), t,
+        std::upper_bound(course.phases.begin(), course.phases.end(), unwound_s(course, t_s),
                          [](double value, const Phase& phase) { return value < phase.start_s; });
     return after == course.phases.begin() ? course.phases.front() : *std::prev(after);
+}
+
+double phase_ends_s(const Course& course, double t_s) {
+    const Phase& phase = phase_at(course, t_s);
+    return t_s + (phase.start_s + phase.duration_s - unwound_s(course, t_s));
 }
 
 }  // namespace eh

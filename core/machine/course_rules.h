@@ -10,8 +10,6 @@
 
 namespace eh {
 
-enum class MachineStage { off, stuck, standby, booting, running };
-
 // How a machine stands at one moment.
 struct CourseState {
     std::vector<char> active;  // by block

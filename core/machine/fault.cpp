@@ -40,4 +40,11 @@ bool does_the_work_of(const std::string& act, const std::string& wanted) {
            (act == "repair" && wanted == "reset");
 }
 
+std::string kind_of_work(const std::string& act) {
+    constexpr std::array widest{"replace", "repair"};
+    const auto covers = [&](const char* wide) { return does_the_work_of(wide, act); };
+    const auto wide = std::find_if(widest.begin(), widest.end(), covers);
+    return wide == widest.end() ? act : *wide;
+}
+
 }  // namespace eh

@@ -71,6 +71,10 @@ struct Cause {
 // was.
 bool does_the_work_of(const std::string& act, const std::string& wanted);
 
+// Names the acts of which one can do what the others do, so that one decision is made among them: all that a
+// new part puts right is of one kind, waiting for a pack to warm up is of another.
+std::string kind_of_work(const std::string& act);
+
 struct FaultSpec {
     std::string id;
     std::string kind;                           // block kind it can befall

@@ -165,4 +165,13 @@ double push_probability(const MachinePlan& plan, const std::vector<FaultInstance
     return 1.0 - hold;
 }
 
+bool draws_severity(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults) {
+    return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
+        const auto& effects = catalogue.find(fault.fault)->effects;
+        return std::any_of(effects.begin(), effects.end(), [](const Effect& effect) {
+            return effect.type == EffectType::shunt || effect.type == EffectType::series;
+        });
+    });
+}
+
 }  // namespace eh

@@ -40,4 +40,7 @@ LookShares look_shares(const MachinePlan& plan, const std::vector<FaultInstance>
 double push_probability(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
                         const std::string& block, const BenchConfiguration& configuration);
 
+// Whether it matters much how severe any of these faults is: of a short, of ohms in the way.
+bool draws_severity(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults);
+
 }  // namespace eh

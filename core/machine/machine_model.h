@@ -32,6 +32,10 @@ struct PartDraw {
     std::optional<bool> pack_empty = {};
     // How the charger protects itself; not given: as the kit says.
     std::optional<Protection> protection = {};
+    // Quantiles (0..1) for the habits of the controllers, which differ from make to make: whether one without
+    // its program acknowledges what it hears, and whether one without its partners asks. Not given: drawn.
+    std::optional<double> acknowledging_quantile = {};
+    std::optional<double> asking_quantile = {};
     // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the
     // draw then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and
     // only what is known of them beforehand tells them apart.

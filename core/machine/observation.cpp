@@ -69,11 +69,16 @@ std::vector<MeterSample> meter_stream(const Course& course, double from_s, doubl
     // The meter's past decides whether it is lit, so it is followed from before the stretch.
     const double start_s = std::max(0.0, from_s - meter_warm_up_s);
     const auto count = static_cast<long>(std::ceil((to_s - start_s) * rate_hz));
+    const Phase* phase = nullptr;
+    double phase_ends = start_s;
     for (long i = 0; i < count; ++i) {
         const double t_s = start_s + static_cast<double>(i) / rate_hz;
-        const Phase& phase = phase_at(course, t_s);
-        if (meter.lit(t_s, phase.meter_volts) && t_s >= from_s)
-            samples.push_back({t_s, phase.meter_volts, phase.meter_amps});
+        if (phase == nullptr || t_s >= phase_ends) {
+            phase = &phase_at(course, t_s);
+            phase_ends = phase_ends_s(course, t_s);
+        }
+        if (meter.lit(t_s, phase->meter_volts) && t_s >= from_s)
+            samples.push_back({t_s, phase->meter_volts, phase->meter_amps});
     }
     return samples;
 }
@@ -98,8 +103,8 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
         SummaryOptions regular;
         regular.gap_s = prediction_gap_s;
         view.meter = summarise(stream, from_s, from_s + watch_s, regular);
-        const bool was_lit = !meter_stream(course, 0.0, from_s, prediction_rate_hz).empty();
-        if (view.meter.pattern == MeterPattern::dark && was_lit)
+        if (view.meter.pattern == MeterPattern::dark &&
+            !meter_stream(course, 0.0, from_s, prediction_rate_hz).empty())
             view.meter.pattern = MeterPattern::flash;
     }
     if (configuration.injection) {

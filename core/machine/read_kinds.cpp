@@ -75,6 +75,27 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
     return element;
 }
 
+// What the course of events (core/machine/course.cpp) sets and asks for by name.
+const std::map<BlockRole, std::vector<std::string>>& params_of_roles() {
+    static const std::map<BlockRole, std::vector<std::string>> params{
+        {BlockRole::mainboard,
+         {"load_watts", "stuck_watts", "standby_watts", "boot_watts", "run_watts", "core_volts",
+          "core_on_volts"}},
+        {BlockRole::pack,
+         {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "percent"}}};
+    return params;
+}
+
+void check_params_of_role(const BlockKind& kind, const JsonReader& field) {
+    const auto wanted = params_of_roles().find(kind.role);
+    if (wanted == params_of_roles().end())
+        return;
+    for (const std::string& param : wanted->second) {
+        if (kind.params.count(param) == 0)
+            field.refuse("a kind of this role needs the parameter “" + param + "” under “params”");
+    }
+}
+
 BlockKind read_kind(const JsonReader& field) {
     static const std::map<std::string, BlockRole> roles{{"plain", BlockRole::plain},
                                                         {"source_pd", BlockRole::source_pd},
@@ -98,6 +119,7 @@ BlockKind read_kind(const JsonReader& field) {
         for (const auto& [name, value] : field.at("param_tolerance").members())
             kind.param_tolerance[name] = value.number();
     }
+    check_params_of_role(kind, field);
     for (const JsonReader& item : field.items("elements"))
         kind.elements.push_back(read_element(item, kind));
     for (const JsonReader& item : field.items_or_none("needs"))

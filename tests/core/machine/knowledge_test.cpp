@@ -82,6 +82,18 @@ TEST_CASE("a topology with a mistake is refused with its file and field", "[know
     }
 }
 
+TEST_CASE("a kind without what its role is set by is refused by name", "[knowledge]") {
+    const std::string good = shipped_text("kinds.json");
+    for (const std::string param : {"stuck_watts", "core_on_volts", "open_circuit_volts"}) {
+        const auto parsed =
+            parse_kinds(replaced(good, "\"" + param + "\": ", "\"of_another_name\": "), "kinds.json");
+        CAPTURE(param);
+        REQUIRE_FALSE(parsed.ok());
+        CHECK_THAT(parsed.error().text(), Catch::Contains(param));
+        CHECK_THAT(parsed.error().place, Catch::Contains("kinds["));
+    }
+}
+
 TEST_CASE("a fault catalogue with a rate outside 0..1 or an unknown part kind is refused", "[knowledge]") {
     const std::string good = shipped_text("faults.json");
     for (const auto& [what, with] : std::vector<std::pair<std::string, std::string>>{

@@ -2,6 +2,7 @@
 // ngspice.
 #include "core/machine/machine_model.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/diagnosis/hypothesis.h"
@@ -161,6 +162,24 @@ TEST_CASE("a processor rail near one ohm is healthy", "[machine]") {
     const double ohms = ohms_of(chained, {}, "core");
     CHECK(ohms > 0.3);
     CHECK(ohms < 3.0);
+}
+
+TEST_CASE("a processor rail stands near 0.9 V on a machine that starts, and at nothing on one that does not",
+          "[machine]") {
+    // Common practice: processor rails of 0.7 to 1.1 V, there once the machine starts.
+    const auto core_volts = [](const std::vector<FaultInstance>& faults,
+                               const BenchConfiguration& configuration) {
+        const Topology& machine = topology(chained);
+        const PoweredView view = view_of(chained, faults, configuration);
+        const auto net = std::find_if(machine.nets.begin(), machine.nets.end(),
+                                      [](const Net& n) { return n.id == "core"; });
+        REQUIRE(net != machine.nets.end());
+        return static_cast<double>(view.net_volts[static_cast<std::size_t>(net - machine.nets.begin())]);
+    };
+    CHECK(core_volts({}, plugged("p1")) > 0.7);
+    CHECK(core_volts({}, plugged("p1")) < 1.1);
+    CHECK(core_volts({}, for_ohms()) == Approx(0.0).margin(0.02));
+    CHECK(core_volts({{"mainboard_no_start", "mb"}}, plugged("p1")) == Approx(0.0).margin(0.02));
 }
 
 TEST_CASE("what was replaced no longer counts, and the customer's faults leave with the shop's gear",
@@ -335,4 +354,33 @@ TEST_CASE("starting from the sound machine's operating points changes no predict
                 CHECK(alone.net_volts[n] == Approx(helped.net_volts[n]).margin(1e-3));
         }
     }
+}
+
+TEST_CASE("a machine that is known to stand on its pack takes the plug as one that came up to it",
+          "[machine]") {
+    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    DcSolver solver;
+    PartDraw draw;
+    draw.typical = false;
+    draw.seed = 9;
+    draw.pack_empty = false;
+    int stood = 0;
+    for (const Hypothesis& hypothesis : make_hypotheses(plan, {})) {
+        MachineModel model(plan, hypothesis.faults, draw);
+        StandingMachine standing;
+        CourseOptions remembering;
+        remembering.standing = &standing;
+        for (const char* port : {"p1", "p2"}) {
+            const PoweredView alone = look_at(model, plugged(port), solver);
+            const PoweredView standing_first = look_at(model, plugged(port), solver, remembering);
+            CAPTURE(port, hypothesis_title(hypothesis, plan));
+            REQUIRE(alone.valid == standing_first.valid);
+            CHECK(alone.meter.pattern == standing_first.meter.pattern);
+            CHECK(alone.meter.volts == Approx(standing_first.meter.volts).margin(1e-4));
+            CHECK(alone.meter.amps == Approx(standing_first.meter.amps).margin(1e-4));
+            CHECK(alone.firmware == standing_first.firmware);
+        }
+        stood += standing.volts.empty() ? 0 : 1;
+    }
+    CHECK(stood > 20);
 }
