@@ -7,7 +7,6 @@
 #include <cmath>
 #include <numbers>
 #include <numeric>
-#include <optional>
 #include <thread>
 #include <tuple>
 
@@ -48,30 +47,9 @@ bool spread_over_threads(std::size_t count, int threads, Work work, const std::f
 constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
 constexpr int make_count = static_cast<int>(makes.size());
 
-// A net, and how shorts of parts on it punch through.
-using ShortedNet = std::tuple<int, double, double>;
-
-// Where a fault is nothing but a short to ground that is drawn alike for all parts.
-std::optional<ShortedNet> plain_short(const FaultSpec& fault, const PlanBlock& block) {
-    if (fault.effects.size() != 1 || !drawn_alike(fault.effects.front()))
-        return std::nullopt;
-    const Effect& effect = fault.effects.front();
-    return ShortedNet{block.pin_nodes.at(effect.pin), effect.knee_volts.median, effect.knee_volts.factor};
-}
-
-// Whether it matters much how severe they are.
-bool draws_severity(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults) {
-    return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
-        const auto& effects = catalogue.find(fault.fault)->effects;
-        return std::any_of(effects.begin(), effects.end(), [](const Effect& effect) {
-            return effect.type == EffectType::shunt || effect.type == EffectType::series;
-        });
-    });
-}
-
 // Evenly over 0..1, any stretch of the sequence too (additive recurrence of the golden ratio, Weyl).
-double evenly(int i) {
-    const double turn = (i + 0.5) * std::numbers::phi;
+double evenly(int i, double step = std::numbers::phi) {
+    const double turn = (i + 0.5) * step;
     return turn - std::floor(turn);
 }
 
@@ -159,108 +137,6 @@ PredictionStore::Machine PredictionStore::copy_of(MachineNumber machine) const {
     return machines_[machine];
 }
 
-PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchConfiguration& asked,
-                                              bool powered) const {
-    Scene scene{sound, powered ? electrical_part(asked) : electrical_part(unpowered(asked))};
-    BenchConfiguration& configuration = scene.configuration;
-    std::vector<FaultInstance> showing;
-    std::vector<int> streams;
-    bool of_charger = false;
-    bool of_lead = false;
-    bool of_instruments = false;
-    std::vector<std::string> replaced;
-    std::vector<std::string> lent;
-    for (std::size_t f = 0; f < machines_[number].faults.size(); ++f) {
-        const FaultInstance& fault = machines_[number].faults[f];
-        if (!fault_can_show(*plan_, fault, configuration, powered))
-            continue;
-        showing.push_back(fault);
-        streams.push_back(machines_[number].streams[f]);
-        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
-        const bool outside = !block.family.empty();
-        const bool is_lead = outside && block.id == lead_block_id(block.family);
-        of_lead = of_lead || is_lead;
-        of_charger = of_charger || (outside && !is_lead);
-        of_instruments = of_instruments || block.is_instrument();
-        const auto keep = [&](const std::vector<std::string>& from, std::vector<std::string>& to) {
-            if (std::binary_search(from.begin(), from.end(), fault.block))
-                insert_block(to, fault.block);
-        };
-        keep(configuration.replaced, replaced);
-        keep(configuration.lent, lent);
-    }
-    configuration.replaced = std::move(replaced);
-    configuration.lent = std::move(lent);
-    configuration.second_instruments = configuration.second_instruments && of_instruments;
-    if (!of_charger)
-        configuration.charger = Owner::bench;
-    if (!of_lead)
-        configuration.lead = Owner::bench;
-    scene.machine = showing.size() == machines_[number].faults.size()
-                        ? number
-                        : number_of(std::move(showing), std::move(streams));
-    return scene;
-}
-
-PredictionStore::Scene PredictionStore::twin_of(const Scene& scene) const {
-    const Machine machine = machines_[scene.machine];
-    const BenchConfiguration& configuration = scene.configuration;
-    const auto stands = [&](const std::string& block) {
-        const auto listed = [&](const std::vector<std::string>& list) {
-            return std::binary_search(list.begin(), list.end(), block);
-        };
-        return !listed(configuration.removed) && !listed(configuration.replaced) &&
-               !listed(configuration.lent);
-    };
-    if (machine.faults.empty() || machine.streams.front() != 0 || !stands(machine.faults.front().block))
-        return scene;
-    const FaultInstance& own = machine.faults.front();
-    const auto short_at = [&](const FaultSpec& spec, const PlanBlock& block) -> std::optional<ShortedNet> {
-        return spec.refit ? std::nullopt : plain_short(spec, block);
-    };
-    const auto& catalogue = plan_->knowledge().catalogue;
-    const auto wanted = own.ohms || own.knee_volts
-                            ? std::nullopt
-                            : short_at(*catalogue.find(own.fault),
-                                       plan_->blocks[static_cast<std::size_t>(plan_->find_block(own.block))]);
-    if (!wanted)
-        return scene;
-    for (const PlanBlock& block : plan_->blocks) {
-        const bool taken = std::any_of(machine.faults.begin() + 1, machine.faults.end(),
-                                       [&](const FaultInstance& other) { return other.block == block.id; });
-        if (taken || !stands(block.id) || block.is_outside())
-            continue;
-        for (const FaultSpec& spec : catalogue.faults) {
-            if (spec.kind != block.kind->id || short_at(spec, block) != wanted)
-                continue;
-            std::vector<FaultInstance> faults = machine.faults;
-            faults.front() = {spec.id, block.id};
-            return {number_of(std::move(faults), machine.streams), scene.configuration};
-        }
-    }
-    return scene;
-}
-
-Views PredictionStore::moved_heat(const Views& views, MachineNumber from, MachineNumber to) const {
-    const std::lock_guard lock(mutex_);
-    const auto block_of = [&](MachineNumber machine) {
-        return static_cast<std::size_t>(plan_->find_block(machines_[machine].faults.front().block));
-    };
-    const std::size_t source = block_of(from);
-    const std::size_t target = block_of(to);
-    Views moved = views;
-    for (PoweredView& view : moved) {
-        const auto rise = [&](std::size_t block) {
-            return view.first_shunt_watts *
-                   static_cast<float>(plan_->blocks[block].kind->heat_kelvin_per_watt);
-        };
-        std::vector<float>& rises = view.rise_kelvin.own();
-        rises[source] -= rise(source);
-        rises[target] += rise(target);
-    }
-    return moved;
-}
-
 template <typename Kept>
 std::shared_ptr<const Kept> PredictionStore::find(const Shelf<Kept>& shelf, MachineNumber machine,
                                                   const BenchConfiguration& configuration,
@@ -301,6 +177,9 @@ PartDraw PredictionStore::sample_draw(int sample) const {
     draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
     draw.pack_empty = parts % 2 == 0;
     draw.alike_punching_through = parts / 2 % 2 != 0;
+    // Few parts are drawn, so that habits left to chance might hardly ever be met.
+    draw.acknowledging_quantile = evenly(parts, std::numbers::sqrt3);
+    draw.asking_quantile = evenly(parts, std::numbers::phi);
     draw.tolerance_factor = options_.tolerance_factor;
     return draw;
 }
@@ -342,12 +221,36 @@ bool PredictionStore::simulate(Shelf<Kept>& shelf, const std::vector<MachineNumb
         stop, progress);
 }
 
+PoweredView PredictionStore::look_at_sample(const Machine& machine, const BenchConfiguration& configuration,
+                                            const Scene& before, int sample, CourseOptions options,
+                                            DcSolver& solver) {
+    StandingMachine standing;
+    const auto place = std::pair(before.machine, sample);
+    {
+        const std::lock_guard lock(mutex_);
+        auto& of_configuration = standing_[before.configuration];
+        if (const auto known = of_configuration.find(place); known != of_configuration.end())
+            standing = known->second;
+    }
+    const bool was_known = !standing.volts.empty();
+    options.standing = &standing;
+    MachineModel model = sample_model(machine, sample);
+    PoweredView view = look_at(model, configuration, solver, options);
+    if (!was_known && !standing.volts.empty()) {
+        const std::lock_guard lock(mutex_);
+        standing_[before.configuration].emplace(place, std::move(standing));
+    }
+    return view;
+}
+
 std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_points(
     const BenchConfiguration& configuration) {
     Scene at;
+    Scene before;
     {
         const std::lock_guard lock(mutex_);
         at = scene(sound, configuration, true);
+        before = before_plugging(at);
         if (const auto known = sound_points_.find(at.configuration); known != sound_points_.end())
             return known->second;
     }
@@ -355,28 +258,14 @@ std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_point
     Views views;
     DcSolver solver;
     for (int s = 0; s < options_.samples; ++s) {
-        MachineModel model = sample_model(Machine{}, s);
         CourseOptions options;
         options.learned = &(*points)[static_cast<std::size_t>(s)];
-        views.push_back(look_at(model, at.configuration, solver, options));
+        views.push_back(look_at_sample(Machine{}, at.configuration, before, s, options, solver));
     }
     const std::lock_guard lock(mutex_);
     if (!is_mirrored(at))
         views_[at.configuration].emplace(sound, std::make_shared<const Views>(std::move(views)));
     return sound_points_.emplace(at.configuration, std::move(points)).first->second;
-}
-
-bool PredictionStore::is_mirrored(const Scene& scene) const {
-    const BenchConfiguration& configuration = scene.configuration;
-    if (!configuration.charger_connected || configuration.side != PlugSide::b)
-        return false;
-    const auto twins = plug_side_nodes(*plan_, plan_->port_index(configuration.port));
-    const auto& faults = machines_[scene.machine].faults;
-    return !twins.empty() && std::none_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
-        return std::any_of(twins.begin(), twins.end(), [&](const auto& pair) {
-            return fault_touches(*plan_, fault, pair.first) || fault_touches(*plan_, fault, pair.second);
-        });
-    });
 }
 
 bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machines,
@@ -444,6 +333,11 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
     std::shared_ptr<const SoundPoints> points;
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
         const Machine machine = copy_of(at.machine);
+        Scene before;
+        {
+            const std::lock_guard lock(mutex_);
+            before = before_plugging(at);
+        }
         Views views;
         OperatingPoints of_machine;
         const bool same_parts = !draws_severity(plan_->knowledge().catalogue, machine.faults);
@@ -454,11 +348,10 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
                 views.back().repeats = true;
                 continue;
             }
-            MachineModel model = sample_model(machine, s);
             CourseOptions options;
             options.sound = &(*points)[static_cast<std::size_t>(s)];
             options.learned = &of_machine;
-            views.push_back(look_at(model, at.configuration, solver, options));
+            views.push_back(look_at_sample(machine, at.configuration, before, s, options, solver));
         }
         return views;
     };

@@ -105,6 +105,8 @@ class PredictionStore {
     // A machine that differs only in which part of a net is shorted, the same one for all of those; the
     // scene itself where there is none.
     [[nodiscard]] Scene twin_of(const Scene& scene) const;
+    // A scene before the plug goes in.
+    [[nodiscard]] Scene before_plugging(const Scene& scene) const;
     // Whether turning the plug over shows nothing but what is on the two signal lines, swapped.
     [[nodiscard]] bool is_mirrored(const Scene& scene) const;
     bool simulate_mirrored(const std::vector<MachineNumber>& machines,
@@ -132,6 +134,10 @@ class PredictionStore {
     [[nodiscard]] Machine copy_of(MachineNumber machine) const;
     [[nodiscard]] PartDraw sample_draw(int sample) const;
     [[nodiscard]] MachineModel sample_model(const Machine& machine, int sample) const;
+    // What a sample of a machine shows, which stands as in the scene `before` until the plug goes in.
+    [[nodiscard]] PoweredView look_at_sample(const Machine& machine, const BenchConfiguration& configuration,
+                                             const Scene& before, int sample, CourseOptions options,
+                                             DcSolver& solver);
     // Computes the sound machine's views when its points are not there yet.
     std::shared_ptr<const SoundPoints> sound_points(const BenchConfiguration& configuration);
 
@@ -146,6 +152,8 @@ class PredictionStore {
     std::map<int, Shelf<Numbers>> drops_;    // by net
     std::map<int, Shelf<Numbers>> through_;  // by block
     std::map<BenchConfiguration, std::shared_ptr<const SoundPoints>> sound_points_;
+    std::map<BenchConfiguration, std::map<std::pair<MachineNumber, int>, StandingMachine>>
+        standing_;  // by machine and sample
 };
 
 }  // namespace eh

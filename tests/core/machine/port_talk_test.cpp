@@ -1,6 +1,7 @@
 // What the machine model says on the CC line, and that hearing it comes to what the model predicts.
 #include <catch2/catch.hpp>
 
+#include "core/diagnosis/prediction_store.h"
 #include "core/machine/observation.h"
 #include "core/machine/port_talk.h"
 #include "core/usbc/talk_writer.h"
@@ -121,4 +122,22 @@ TEST_CASE("a lead without a marker is asked in vain, and the offers stop at 3 A"
     CHECK(plain.cable_asked);
     CHECK_FALSE(plain.cable);
     CHECK(plain.contract_amps == Approx(3.0));
+}
+
+TEST_CASE("habits that differ from make to make are met in their share among the draws", "[talk]") {
+    // Estimates, 0.6 each; eight sets of parts are drawn, and left to chance one of them asked.
+    PredictionStore store(test::shared_table(test::chained).plan());
+    const auto share = [&](const FaultInstance& fault, const std::string& port, NegotiationEnd end) {
+        const auto machine = store.machine({fault});
+        REQUIRE(store.simulate_views({machine}, test::plugged(port)));
+        const auto views = store.views(machine, test::plugged(port));
+        const auto weights = store.weights(machine);
+        double sum = 0.0;
+        for (std::size_t s = 0; s < views->size(); ++s)
+            sum += (*views)[s].talk == end ? weights[s] : 0.0;
+        return sum;
+    };
+    CHECK(share({"controller_stuck", "pc1"}, "p2", NegotiationEnd::asked_less) == Approx(0.6).margin(0.1));
+    CHECK(share({"memory_unreadable", "mem"}, "p1", NegotiationEnd::unrequested) == Approx(0.6).margin(0.1));
+    CHECK(share({"memory_unreadable", "mem"}, "p1", NegotiationEnd::asked_less) == Approx(0.0).margin(1e-9));
 }
