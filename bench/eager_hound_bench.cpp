@@ -48,7 +48,7 @@ struct MidJob {
             readings.push_back(ohms);
         }
         prepare(table, readings);
-        prepare_candidates(table, rank(table, priors, {}), bench);
+        prepare_candidates(table, rank(table, priors, {}), {}, bench);
     }
 };
 
@@ -99,7 +99,7 @@ void predictions_within_reach(benchmark::State& state) {
         BenchConfiguration bench;
         bench.port = "p1";
         const Ranking ranking = rank(table, priors_of(table.hypotheses()), {});
-        benchmark::DoNotOptimize(prepare_candidates(table, ranking, bench));
+        benchmark::DoNotOptimize(prepare_candidates(table, ranking, {}, bench));
     }
 }
 BENCHMARK(predictions_within_reach)->Unit(benchmark::kMillisecond)->UseRealTime();
@@ -127,7 +127,7 @@ void predictions_from_disk(benchmark::State& state) {
     bench.port = "p1";
     {
         PredictionTable table(plan, make_hypotheses(plan, {}));
-        prepare_candidates(table, rank(table, priors_of(table.hypotheses()), {}), bench);
+        prepare_candidates(table, rank(table, priors_of(table.hypotheses()), {}), {}, bench);
         for (const BenchConfiguration& configuration : usual_configurations(plan))
             table.powered(configuration);
         (void)cache.save(*table.store());

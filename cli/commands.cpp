@@ -155,7 +155,7 @@ Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
     BenchConfiguration now = job.bench;
     if ((*topology)->find_port(now.port) == nullptr)
         now.port = (*topology)->ports.front().id;
-    prepare_candidates(*suspects.table, suspects.ranking, now);
+    prepare_candidates(*suspects.table, suspects.ranking, job.readings, now);
     NextOptions options;
     options.most = most;
     const NextStep step =

@@ -94,7 +94,7 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
     if (table.powered(stance, stale, report) == nullptr)
         return;
     refresh(false);
-    if (!prepare_candidates(table, answer.ranking, stance, stale, report))
+    if (!prepare_candidates(table, answer.ranking, job.readings, stance, stale, report))
         return;
     refresh(true);
     completeTables(*engine, stale);

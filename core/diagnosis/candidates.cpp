@@ -1,5 +1,6 @@
 // Where readings can be taken from here, and the columns that choosing among them needs.
 #include <algorithm>
+#include <cmath>
 
 #include "core/diagnosis/complaint.h"
 #include "core/diagnosis/next_act.h"
@@ -70,7 +71,34 @@ std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan) {
     return list;
 }
 
+namespace {
+
+// The supply into this net as it comes next: gently at first, then harder where that warmed nothing.
+Injection next_injection(const Net& net, const std::vector<Reading>& taken) {
+    constexpr double gentle_share = 0.5;  // of the net's own volts, at most
+    constexpr double to_warm_watts = 2.0;
+    constexpr double worth_raising = 1.3;  // times the volts of before
+    constexpr double step_volts = 0.1;
+    Injection injection{net.id};
+    injection.volts = std::min(injection.volts, gentle_share * net.volts);
+    const auto gentle = std::find_if(taken.begin(), taken.end(), [&](const Reading& reading) {
+        const auto& into = reading.configuration.injection;
+        return !reading.set_aside && reading.kind == ReadingKind::injection && reading.place.empty() &&
+               into && into->net == net.id;
+    });
+    if (gentle == taken.end() || gentle->meter.amps <= 0.0)
+        return injection;
+    const double volts =
+        std::min(net.volts, std::sqrt(to_warm_watts * gentle->meter.volts / gentle->meter.amps));
+    if (volts >= worth_raising * injection.volts)
+        injection.volts = std::floor(volts / step_volts + 0.5 * step_volts) * step_volts;
+    return injection;
+}
+
+}  // namespace
+
 std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
+                                                         const std::vector<Reading>& taken,
                                                          const BenchConfiguration& now) {
     constexpr double short_ohms = 30.0;
     constexpr double worth_injecting = 0.3;  // probability of a short
@@ -97,9 +125,7 @@ std::vector<BenchConfiguration> injection_configurations(const PredictionTable& 
         }
         if (probability < worth_injecting)
             continue;
-        Injection injection{net.id};
-        injection.volts = std::min(injection.volts, 0.5 * net.volts);
-        base.injection = injection;
+        base.injection = next_injection(net, taken);
         nets.push_back({probability, base});
     }
     std::stable_sort(nets.begin(), nets.end(),
@@ -110,8 +136,28 @@ std::vector<BenchConfiguration> injection_configurations(const PredictionTable& 
     return configurations;
 }
 
-bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now,
-                        const std::function<bool()>& stop, const std::function<void(double)>& progress) {
+std::vector<int> nets_for_diode_mode(const Ranking& ranking, const MachinePlan& plan) {
+    constexpr double suspected_enough = 0.3;
+    constexpr std::size_t most = 3;
+    std::vector<int> nets;
+    if (ranking.parts.empty() || ranking.parts.front().kind != HypothesisKind::fault ||
+        ranking.parts.front().probability < suspected_enough)
+        return nets;
+    const PlanBlock& block =
+        plan.blocks[static_cast<std::size_t>(plan.find_block(ranking.parts.front().block))];
+    if (block.is_outside())
+        return nets;
+    for (const auto& [pin, node] : block.pin_nodes) {
+        const auto net = std::find(plan.net_nodes.begin(), plan.net_nodes.end(), node);
+        if (node > 0 && net != plan.net_nodes.end() && nets.size() < most)
+            nets.push_back(static_cast<int>(net - plan.net_nodes.begin()));
+    }
+    return nets;
+}
+
+bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
+                        const BenchConfiguration& now, const std::function<bool()>& stop,
+                        const std::function<void(double)>& progress) {
     const Topology& topology = table.plan().topology();
     const auto configurations = reachable_configurations(now, table.plan());
     const double steps = static_cast<double>(configurations.size() + topology.nets.size());
@@ -125,6 +171,12 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const Be
         if (table.ohms(now, static_cast<int>(n), stop) == nullptr)
             return false;
         advance();
+    }
+    BenchConfiguration standing = unpowered(now);
+    standing.case_open = true;
+    for (const int net : nets_for_diode_mode(ranking, table.plan())) {
+        if (table.drops(standing, net, stop) == nullptr)
+            return false;
     }
     BenchConfiguration other = now;
     other.second_instruments = !other.second_instruments;
@@ -142,7 +194,7 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const Be
             return false;
         advance();
     }
-    for (const BenchConfiguration& configuration : injection_configurations(table, ranking, now)) {
+    for (const BenchConfiguration& configuration : injection_configurations(table, ranking, taken, now)) {
         if (table.powered(configuration, stop) == nullptr)
             return false;
     }

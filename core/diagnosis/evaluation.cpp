@@ -35,7 +35,7 @@ NamedRepair named_repair(const Suspects& suspects, const PartSuspicion& part) {
         suspects.table->hypotheses()[suspects.ranking.suspicions[part.leading_hypothesis].hypothesis];
     NamedRepair named{part.kind, {}, hypothesis_title(leading, suspects.table->plan())};
     if (part.kind == HypothesisKind::fault)
-        named.fault = fault_to_remedy(suspects.ranking, *suspects.table, part.block);
+        named.fault = fault_to_remedy(suspects.ranking, *suspects.table, part.block, part.work);
     return named;
 }
 
@@ -58,7 +58,7 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
     std::size_t in_order = 0;
     for (;;) {
         suspects = *reasoner.weigh({machine.facts, {}}, readings);
-        prepare_candidates(*suspects.table, suspects.ranking, now);
+        prepare_candidates(*suspects.table, suspects.ranking, readings, now);
         const NextStep step = next_acts(*suspects.table, suspects.ranking, readings, now, costs, options);
         const PartSuspicion& first = suspects.ranking.parts.front();
         const bool settled =

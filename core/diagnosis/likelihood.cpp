@@ -209,6 +209,7 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
             terms.channels[1] = reading.place.empty() ? "" : "heat of " + reading.place;
             terms.word = word_of_part(reading, topology);
             terms.word_channel = "hottest by injection";
+            terms.broad_first = (1.0 - broad_ol_share) / broad_ln_ohms_span;
             break;
         case ReadingKind::hot_part:
             terms.channels[0] = "heat of " + reading.place;
@@ -300,10 +301,18 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
             add_hottest();
             break;
         case ReadingKind::firmware:
-            for (std::size_t s = 0; s < samples.size(); ++s)
+            for (std::size_t s = 0; s < samples.size(); ++s) {
                 list[s].given =
                     written_down(static_cast<int>(reading.firmware), static_cast<int>(samples[s].firmware),
                                  firmware_message_count, o);
+                // One message is taken for another; a screen that stays dark is taken for none.
+                const bool should_be_dark = samples[s].firmware == FirmwareMessage::none;
+                if (should_be_dark && reading.firmware != FirmwareMessage::none) {
+                    constexpr double lights_up_after_all = 0.05;
+                    list[s].given *= lights_up_after_all;
+                    list[s].else_factor = lights_up_after_all;
+                }
+            }
             for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
                 add(s, {*reading.percent - samples[s].battery_percent.value, 0.0,
                         samples[s].battery_percent.width});
@@ -373,12 +382,18 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
     if (!sample.known)
         return reading.broad;
     double fitting = sample.given;
+    bool first_is_odd = false;
     for (int i = 0; i < sample.count; ++i) {
         const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
         const Shift shift =
             shifts[static_cast<std::size_t>(i)] == nullptr ? Shift{} : *shifts[static_cast<std::size_t>(i)];
         const double width = std::sqrt(square(r.common_width) * shift.variance + square(r.own_width));
-        fitting *= student16(r.deviation - r.common_width * shift.mean, width) * r.scale;
+        double fits = student16(r.deviation - r.common_width * shift.mean, width) * r.scale;
+        if (i == 0 && reading.broad_first > 0.0) {
+            first_is_odd = o.odd_reading * reading.broad_first > (1.0 - o.odd_reading) * fits;
+            fits = (1.0 - o.odd_reading) * fits + o.odd_reading * reading.broad_first;
+        }
+        fitting *= fits;
     }
     double wrong = 0.0;  // the machine's own word, by the density of what is seen
     if (reading.word >= 0 && doubt != nullptr) {
@@ -388,7 +403,7 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
         if (doubt->last_word >= 0)
             again = doubt->last_word == reading.word ? says_it_again
                                                      : (1.0 - says_it_again) / (reading.words - 1);
-        wrong = doubt->wrong * again * reading.broad_values;
+        wrong = doubt->wrong * again * reading.broad_values * sample.else_factor;
         fitting *= 1.0 - doubt->wrong;
     }
     const double odd = o.odd_reading * reading.broad;
@@ -404,7 +419,7 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
         return total;
     for (int i = 0; i < sample.count; ++i) {
         Shift* shift = shifts[static_cast<std::size_t>(i)];
-        if (shift == nullptr)
+        if (shift == nullptr || (i == 0 && first_is_odd))
             continue;
         const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
         const double variance = square(r.common_width) * shift->variance + square(r.own_width);

@@ -26,8 +26,12 @@ inline constexpr double shown_above_default_volts = 6.0;
 struct ReadingTerms {
     double broad = 1.0;         // density of the broad spread
     double broad_values = 1.0;  // of its numbers alone
-    int word = -1;              // the word seen, -1 where the reading has none
-    int words = 1;              // how many words there are
+    // Density of the broad spread of its first number, where that may mean nothing while the rest does: the
+    // volts and amps of a bench supply say little of a short that is no resistor, the part that gets warm all
+    // the same. 0: the reading means something as a whole or not at all.
+    double broad_first = 0.0;
+    int word = -1;  // the word seen, -1 where the reading has none
+    int words = 1;  // how many words there are
     // Quantities whose quirks it shares with other readings; "" where there is none.
     std::string word_channel;
     std::array<std::string, 2> channels;
@@ -50,7 +54,8 @@ struct Residual {
 struct SampleTerms {
     bool known = false;  // false: the sample could not be solved, and says nothing
     double given = 1.0;  // probability of the word seen, and of what is censored, when the model is right
-    int count = 0;       // of residuals
+    double else_factor = 1.0;  // how readily such a machine says this word against its model, of the usual
+    int count = 0;             // of residuals
     std::array<Residual, 2> residuals;
 };
 

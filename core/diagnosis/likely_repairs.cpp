@@ -14,7 +14,8 @@ std::vector<SaidRepair> likely_repairs(const Ranking& ranking, const PredictionT
             continue;
         if (repairs.size() >= most)
             break;
-        const FaultSpec* fault = catalogue.find(fault_to_remedy(ranking, table, part.block, replaced).fault);
+        const FaultSpec* fault =
+            catalogue.find(fault_to_remedy(ranking, table, part.block, part.work, replaced).fault);
         if (fault == nullptr || fault->remedies.empty())
             continue;
         // A probability is a sum over hypotheses and may pass 1 in its last digit.

@@ -85,6 +85,8 @@ class Proposer {
                 propose_ohms(other);
             }
         }
+        if (wanted(ReadingKind::diode) && options_.case_may_be_opened)
+            propose_diode_mode();
         std::stable_sort(step_.acts.begin(), step_.acts.end(),
                          [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; });
         const auto swap = untried_swap();
@@ -142,12 +144,14 @@ class Proposer {
     }
 
     double suspicion_of(int block) const {
-        const std::string id = block < 0 ? "" : plan_.blocks[static_cast<std::size_t>(block)].id;
-        for (const Party& party : parties_.list) {
-            if (block >= 0 && party.block == id)
-                return party.suspicion;
-        }
-        return 0.0;
+        return block < 0 ? 0.0 : eh::suspicion_of(ranking_, plan_.blocks[static_cast<std::size_t>(block)].id);
+    }
+
+    // One part may be two parties, where two kinds of work are in question.
+    bool is_second_of_its_part(const Party& party) const {
+        const auto first = std::find_if(parties_.list.begin(), parties_.list.end(),
+                                        [&](const Party& other) { return other.block == party.block; });
+        return &*first != &party;
     }
 
     // Adds the act when it tells anything.
@@ -284,7 +288,8 @@ class Proposer {
     }
 
     void propose_injection() {
-        for (const BenchConfiguration& configuration : injection_configurations(table_, ranking_, now_)) {
+        for (const BenchConfiguration& configuration :
+             injection_configurations(table_, ranking_, taken_, now_)) {
             if (const auto column = table_.known_powered(configuration))
                 propose_view(ReadingKind::injection, "", -1, configuration, *column);
         }
@@ -293,7 +298,7 @@ class Proposer {
     void propose_looks() {
         for (const Party& party : parties_.list) {
             const int index = party.block.empty() ? -1 : plan_.find_block(party.block);
-            if (party.suspicion < worth_a_look || index < 0)
+            if (party.suspicion < worth_a_look || index < 0 || is_second_of_its_part(party))
                 continue;
             const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
             NextAct act;
@@ -345,24 +350,37 @@ class Proposer {
             const auto column = table_.known_ohms(configuration, static_cast<int>(n));
             if (column == nullptr)
                 continue;
-            if (!known_readings_.hold(ReadingKind::net_ohms, nets[n].id, configuration)) {
-                NextAct act = ohms_act(nets[n].id, configuration);
-                const Foresight::Asked asked = foresight_.asked(reading_of(act));
-                Alike known;
-                consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
-                             table.add(h,
-                                       known.outcomes(asked, (*column)[h], ranking_.sample_weights[h], [&] {
-                                           return foresight_.outcomes(asked, h, h, *column);
-                                       }));
-                         }));
-            }
+            propose_number(unpowered_act(ReadingKind::net_ohms, nets[n].id, configuration), *column);
             propose_removal(n, configuration, *column);
         }
     }
 
-    static NextAct ohms_act(const std::string& net, const BenchConfiguration& configuration) {
+    void propose_diode_mode() {
+        BenchConfiguration configuration = unpowered(now_);
+        configuration.case_open = true;
+        for (const int net : nets_for_diode_mode(ranking_, plan_)) {
+            const std::string& id = plan_.topology().nets[static_cast<std::size_t>(net)].id;
+            if (const auto column = table_.known_drops(configuration, net))
+                propose_number(unpowered_act(ReadingKind::diode, id, configuration), *column);
+        }
+    }
+
+    // A number of a net, read with the machine off.
+    void propose_number(const NextAct& act, const NumberColumn& column) {
+        if (known_readings_.hold(act.reading, act.place, act.configuration))
+            return;
+        const Foresight::Asked asked = foresight_.asked(reading_of(act));
+        Alike known;
+        consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                     table.add(h, known.outcomes(asked, column[h], ranking_.sample_weights[h],
+                                                 [&] { return foresight_.outcomes(asked, h, h, column); }));
+                 }));
+    }
+
+    static NextAct unpowered_act(ReadingKind kind, const std::string& net,
+                                 const BenchConfiguration& configuration) {
         NextAct act;
-        act.reading = ReadingKind::net_ohms;
+        act.reading = kind;
         act.place = net;
         act.configuration = configuration;
         return act;
@@ -382,7 +400,7 @@ class Proposer {
         const std::size_t sound = sound_hypothesis();
         for (const Party& part : parties_.list) {
             const int index = part.block.empty() ? -1 : plan_.find_block(part.block);
-            if (part.suspicion < worth_removing || index < 0)
+            if (part.suspicion < worth_removing || index < 0 || is_second_of_its_part(part))
                 continue;
             const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
             const bool on_net = std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(),
@@ -396,7 +414,7 @@ class Proposer {
                 known_readings_.hold(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))
                 continue;
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
-            NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
+            NextAct act = unpowered_act(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration);
             const Foresight::Asked asked = foresight_.asked(reading_of(act));
             consider(act,
                      tabulate(act,

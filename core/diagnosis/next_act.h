@@ -59,7 +59,7 @@ struct NextOptions {
     std::vector<ReadingKind> instruments{
         ReadingKind::meter,   ReadingKind::net_volts, ReadingKind::net_ohms,  ReadingKind::firmware,
         ReadingKind::wiggle,  ReadingKind::hot_part,  ReadingKind::injection, ReadingKind::look,
-        ReadingKind::through, ReadingKind::talk};
+        ReadingKind::through, ReadingKind::talk,      ReadingKind::diode};
     bool known_good_parts = true;       // jacks, packs and the like to plug in for a reading
     bool reflow_first = false;          // of two schools: warm a chip's joints before replacing it
     std::vector<std::string> reflowed;  // parts that were, since the job began
@@ -82,10 +82,16 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
 std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan);
 
 // Configurations that feed a shorted net from the bench supply: nets that the suspects make likely to be
-// shorted, at volts and a limit that harm nothing on them (common practice: 1 V or less). Most likely short
-// first; from known columns of ohms only.
+// shorted, at volts and a limit that harm nothing on them (common practice: start at 1 V or less). Where that
+// was done and warmed nothing, once more at as many volts as warm a part by hand, never above the net's own
+// (common practice: raise slowly). Most likely short first; from known columns of ohms only.
 std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
+                                                         const std::vector<Reading>& taken,
                                                          const BenchConfiguration& now);
+
+// Indices of the nets at the pins of the part that leads, where it is suspected enough to be read in diode
+// mode: a few, since each has to be simulated by itself.
+std::vector<int> nets_for_diode_mode(const Ranking& ranking, const MachinePlan& plan);
 
 // Proposes from columns that are known already (PredictionTable::known_*): never computes predictions. `now`
 // is how the bench stands; readings already taken in the same configuration are not proposed again.
@@ -93,8 +99,8 @@ NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const s
                    const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options = {});
 
 // Computes the columns that next_acts can use from here. False when stopped.
-bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now,
-                        const std::function<bool()>& stop = {},
+bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
+                        const BenchConfiguration& now, const std::function<bool()>& stop = {},
                         const std::function<void(double)>& progress = {});
 
 // For people: "Meter at port 2, side A", "Ohms of VBUS of port 2 to ground, battery out",

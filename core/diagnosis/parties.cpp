@@ -27,14 +27,19 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
     const auto& hypotheses = table.hypotheses();
     const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
     std::vector<Party> list;
-    std::map<std::string, std::size_t> of_block;  // and "" / "?" for the other kinds
-    const auto key_of = [](HypothesisKind kind, const std::string& block) {
-        return kind == HypothesisKind::none_of_these ? std::string("?") : block;
+    using Key = std::pair<std::string, std::string>;
+    std::map<Key, std::size_t> of_work;  // by part and kind of work; "" / "?" for the other kinds
+    const auto key_of = [](HypothesisKind kind, const std::string& block, const std::string& work) {
+        return kind == HypothesisKind::none_of_these ? Key("?", "") : Key(block, work);
+    };
+    const auto key_of_fault = [&](const FaultInstance& fault) {
+        return key_of(HypothesisKind::fault, fault.block, work_for(fault, catalogue));
     };
     const auto count = [&](HypothesisKind kind, const FaultInstance& fault, double probability) {
-        const auto [place, fresh] = of_block.emplace(key_of(kind, fault.block), list.size());
+        const std::string work = kind == HypothesisKind::fault ? work_for(fault, catalogue) : "";
+        const auto [place, fresh] = of_work.emplace(key_of(kind, fault.block, work), list.size());
         if (fresh)
-            list.push_back({fault.block, kind, fault});
+            list.push_back({fault.block, work, kind, fault});
         list[place->second].suspicion += probability;
     };
     std::vector<std::vector<FaultInstance>> left(hypotheses.size());
@@ -57,7 +62,7 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
                      [&](std::size_t a, std::size_t b) { return list[a].suspicion > list[b].suspicion; });
     Parties parties;
     for (const std::size_t old : order) {
-        of_block[key_of(list[old].kind, list[old].block)] = parties.list.size();
+        of_work[key_of(list[old].kind, list[old].block, list[old].work)] = parties.list.size();
         Party party = std::move(list[old]);
         constexpr double explain_minutes = 3.0;
         if (party.kind == HypothesisKind::nothing_wrong)
@@ -73,9 +78,9 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
         const std::size_t h = suspicion.hypothesis;
         std::size_t party = parties.list.size();
         for (const FaultInstance& fault : left[h])
-            party = std::min(party, of_block.at(fault.block));
+            party = std::min(party, of_work.at(key_of_fault(fault)));
         if (left[h].empty())
-            party = of_block.at(key_of(hypotheses[h].kind, ""));
+            party = of_work.at(key_of(hypotheses[h].kind, "", ""));
         parties.of_hypothesis[h] = party;
         parties.p_hypothesis[h] = suspicion.probability;
         parties.probability[party] += suspicion.probability;

@@ -11,9 +11,11 @@
 
 namespace eh {
 
-// A part under suspicion as far as it is still to be put right, or one of the other kinds.
+// A part under suspicion as far as it is still to be put right, by one kind of work, or one of the other
+// kinds.
 struct Party {
     std::string block;  // "" for nothing_wrong and none_of_these
+    std::string work;   // kind_of_work; "" as well
     HypothesisKind kind = HypothesisKind::fault;
     FaultInstance fault;     // the leading way in which it is at fault
     double suspicion = 0.0;  // that it is at fault, alone or with others

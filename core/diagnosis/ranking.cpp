@@ -131,27 +131,30 @@ bool counts(const Reading& reading, const MachinePlan& plan) {
     return !reading.set_aside && check_reading(reading, plan).ok();
 }
 
-std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector<Hypothesis>& hypotheses) {
+std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector<Hypothesis>& hypotheses,
+                                       const FaultCatalogue& catalogue) {
     std::vector<PartSuspicion> parts;
-    std::map<std::string, std::size_t> known;
+    std::map<std::pair<std::string, std::string>, std::size_t> known;
     for (std::size_t i = 0; i < ranking.suspicions.size(); ++i) {
         const Suspicion& suspicion = ranking.suspicions[i];
         const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
-        const auto count_for = [&](const std::string& block, const std::string& key) {
-            const auto [place, fresh] = known.emplace(key, parts.size());
+        const auto count_for = [&](const std::string& block, const std::string& work, std::string key) {
+            const auto [place, fresh] = known.emplace(std::pair(std::move(key), work), parts.size());
             if (fresh)
-                parts.push_back({block, hypothesis.kind, 0.0, i});
+                parts.push_back({block, work, hypothesis.kind, 0.0, i});
             parts[place->second].probability += suspicion.probability;
         };
         if (hypothesis.faults.empty())
-            count_for("", std::to_string(static_cast<int>(hypothesis.kind)));
+            count_for("", "", std::to_string(static_cast<int>(hypothesis.kind)));
         for (auto fault = hypothesis.faults.begin(); fault != hypothesis.faults.end(); ++fault) {
             // A part that was at fault and then fitted badly is one part all the same.
+            const std::string work = work_for(*fault, catalogue);
             const bool counted =
-                std::any_of(hypothesis.faults.begin(), fault,
-                            [&](const FaultInstance& before) { return before.block == fault->block; });
+                std::any_of(hypothesis.faults.begin(), fault, [&](const FaultInstance& before) {
+                    return before.block == fault->block && work_for(before, catalogue) == work;
+                });
             if (!counted)
-                count_for(fault->block, fault->block);
+                count_for(fault->block, work, fault->block);
         }
     }
     std::stable_sort(parts.begin(), parts.end(), [](const PartSuspicion& a, const PartSuspicion& b) {
@@ -252,7 +255,7 @@ class Weighing {
             ranking.sample_weights.push_back(weigh(h));
         weigh_none_of_these();
         add_suspicions(ranking);
-        ranking.parts = sum_by_part(ranking, table_.hypotheses());
+        ranking.parts = sum_by_part(ranking, table_.hypotheses(), table_.plan().knowledge().catalogue);
         add_odd_readings(ranking);
         ranking.quirks = std::move(quirks_);
         return ranking;
@@ -460,8 +463,21 @@ std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std:
     return fewest;
 }
 
+std::string work_for(const FaultInstance& fault, const FaultCatalogue& catalogue) {
+    return kind_of_work(catalogue.find(fault.fault)->remedies.front().act);
+}
+
+double suspicion_of(const Ranking& ranking, const std::string& block) {
+    double sum = 0.0;
+    for (const PartSuspicion& part : ranking.parts) {
+        if (part.kind == HypothesisKind::fault && part.block == block)
+            sum += part.probability;
+    }
+    return std::min(sum, 1.0);
+}
+
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
-                              const std::vector<std::string>& replaced) {
+                              const std::string& work, const std::vector<std::string>& replaced) {
     struct Way {
         FaultInstance fault;
         std::string act;
@@ -473,7 +489,7 @@ FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& tab
     for (const Suspicion& suspicion : ranking.suspicions) {
         for (const FaultInstance& fault : table.hypotheses()[suspicion.hypothesis].faults) {
             const FaultSpec& spec = *catalogue.find(fault.fault);
-            if (fault.block == block && spec.refit == changed)
+            if (fault.block == block && spec.refit == changed && work_for(fault, catalogue) == work)
                 ways.push_back({fault, spec.remedies.front().act, suspicion.probability});
         }
     }

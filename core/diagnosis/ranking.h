@@ -28,9 +28,11 @@ struct Suspicion {
     std::vector<Evidence> evidence;  // in the order of the readings that count
 };
 
-// Suspicion summed over all hypotheses in which one part is at fault, alone or with others.
+// Suspicion summed over all hypotheses in which one part is at fault, alone or with others, in a way that one
+// kind of work puts right. A pack that is worn out and one that is too cold are two suspects.
 struct PartSuspicion {
     std::string block;  // "" for nothing_wrong and none_of_these
+    std::string work;   // kind_of_work; "" as well
     HypothesisKind kind = HypothesisKind::fault;
     double probability = 0.0;
     std::size_t leading_hypothesis = 0;  // index into Ranking::suspicions
@@ -86,10 +88,17 @@ std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std:
                                               const AccuracyOptions& accuracy = {});
 
 // Of the ways in which a part may be at fault, the one whose remedy puts most of them right, by probability;
-// the more probable one of two alike. `replaced` tells which parts were changed: of those only faults of
-// refitting are left. Requires a part that still has a fault.
+// the more probable one of two alike. Of the ways that this kind of work puts right. `replaced` tells which
+// parts were changed: of those only faults of refitting are left. Requires a part that still has such a
+// fault.
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
-                              const std::vector<std::string>& replaced = {});
+                              const std::string& work, const std::vector<std::string>& replaced = {});
+
+// The kind of work that a fault of the catalogue calls for (core/machine/fault.h).
+std::string work_for(const FaultInstance& fault, const FaultCatalogue& catalogue);
+
+// That a part is at fault in any way.
+double suspicion_of(const Ranking& ranking, const std::string& block);
 
 // The priors of hypotheses, in their order.
 std::vector<double> priors_of(const std::vector<Hypothesis>& hypotheses);

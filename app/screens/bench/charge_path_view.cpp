@@ -62,14 +62,6 @@ void ChargePathView::clear() {
     update();
 }
 
-double ChargePathView::suspicionOf(const std::string& block) const {
-    for (const PartSuspicion& part : answer_.ranking.parts) {
-        if (part.block == block && part.kind == HypothesisKind::fault)
-            return part.probability;
-    }
-    return 0.0;
-}
-
 int ChargePathView::netOfStage(const std::string& stage, const std::string& port) const {
     const auto& nets = answer_.engine->plan.topology().nets;
     for (std::size_t n = 0; n < nets.size(); ++n) {
@@ -89,14 +81,14 @@ void ChargePathView::layOutColumn(std::vector<std::string> blocks, const QRectF&
         std::vector<double> suspicions;
         suspicions.reserve(blocks.size());
         for (const std::string& block : blocks)
-            suspicions.push_back(suspicionOf(block));
+            suspicions.push_back(suspicion_of(answer_.ranking, block));
         std::sort(suspicions.rbegin(), suspicions.rend());
         const std::size_t kept = places - 1;
         const double least = kept == 0 ? 2.0 : suspicions[kept - 1];
         left_out = blocks.size();
         std::vector<std::string> shown;
         for (const std::string& block : blocks) {
-            if (shown.size() < kept && suspicionOf(block) >= least)
+            if (shown.size() < kept && suspicion_of(answer_.ranking, block) >= least)
                 shown.push_back(block);
         }
         left_out -= shown.size();
@@ -107,8 +99,8 @@ void ChargePathView::layOutColumn(std::vector<std::string> blocks, const QRectF&
                  room.height() / std::max(1.0, static_cast<double>(blocks.size() + (left_out > 0 ? 1 : 0))));
     double y = room.top();
     for (const std::string& block : blocks) {
-        plates_.push_back(
-            {block, QRectF(room.left(), y, room.width(), step - plate_gap), suspicionOf(block)});
+        plates_.push_back({block, QRectF(room.left(), y, room.width(), step - plate_gap),
+                           suspicion_of(answer_.ranking, block)});
         y += step;
     }
     if (left_out > 0)
@@ -467,7 +459,7 @@ bool ChargePathView::event(QEvent* event) {
             QToolTip::showText(help->globalPos(),
                                tr("%1: suspected %2")
                                    .arg(format::blockTitle(answer_.engine->plan, block),
-                                        format::percent(suspicionOf(block))),
+                                        format::percent(suspicion_of(answer_.ranking, block))),
                                this);
         }
         return true;

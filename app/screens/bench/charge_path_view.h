@@ -54,7 +54,6 @@ class ChargePathView : public QWidget {
     void layOutColumn(std::vector<std::string> blocks, const QRectF& room);
     [[nodiscard]] std::vector<double> laneHeights(double room, std::size_t fullest) const;
     [[nodiscard]] int netOfStage(const std::string& stage, const std::string& port) const;
-    [[nodiscard]] double suspicionOf(const std::string& block) const;
     [[nodiscard]] const Reading* measured(int net) const;
     [[nodiscard]] const Reading* measuredAtPlug(const std::string& port) const;
     void paintStretch(QPainter& painter, const Stretch& stretch) const;

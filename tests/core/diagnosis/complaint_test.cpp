@@ -32,7 +32,7 @@ NextStep step_of(const std::vector<Reading>& readings, const BenchConfiguration&
                  const NextOptions& options = {}) {
     PredictionTable& table = shared_table(chained);
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
-    prepare_candidates(table, ranking, now);
+    prepare_candidates(table, ranking, readings, now);
     return next_acts(table, ranking, readings, now, shipped_costs(), options);
 }
 

@@ -256,3 +256,30 @@ TEST_CASE("samples that stand for no machine close no gap between those that do"
     // More samples than a mask has bits: all count.
     CHECK(counted_samples(std::vector<double>(65, 0.0)) == all_samples);
 }
+
+TEST_CASE("the part that gets warm on the supply counts even where its ohms fit nothing", "[likelihood]") {
+    // A short that punches through is no resistor: 30 ohm for the ohmmeter, 5 ohm at 3.3 V.
+    PoweredView of_first = view_with(MeterPattern::steady, 3.3, 2.0);
+    of_first.rise_kelvin = {120.0F, 2.0F};
+    PoweredView of_second = of_first;
+    of_second.rise_kelvin = {2.0F, 120.0F};
+    Reading reading;
+    reading.kind = ReadingKind::injection;
+    reading.configuration = for_ohms();
+    reading.configuration.injection = Injection{"x", 3.3, 3.0};
+    reading.meter.pattern = MeterPattern::steady;
+    reading.meter.volts = 3.3;
+    reading.value = 130.0;
+    const auto advantage = [&](double amps) {
+        reading.meter.amps = amps;
+        return log_likelihood(reading, std::vector{of_first}, 0, 0) -
+               log_likelihood(reading, std::vector{of_second}, 0, 0);
+    };
+    CHECK(advantage(2.0) > std::log(30.0));
+    CHECK(advantage(0.3) > std::log(30.0));
+    // And the ohms count where they fit.
+    reading.meter.amps = 2.0;
+    const double fits = log_likelihood(reading, std::vector{of_first}, 0, 0);
+    reading.meter.amps = 0.3;
+    CHECK(fits > log_likelihood(reading, std::vector{of_first}, 0, 0) + std::log(10.0));
+}

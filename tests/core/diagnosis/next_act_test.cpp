@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
+#include <set>
 
 #include "core/diagnosis/evaluation.h"
 #include "tests/support/shop.h"
@@ -15,7 +17,7 @@ NextStep step_after(const std::vector<Reading>& readings, const BenchConfigurati
                     const NextOptions& options = {}) {
     PredictionTable& table = shared_table(barrel);
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
-    prepare_candidates(table, ranking, now);
+    prepare_candidates(table, ranking, readings, now);
     return next_acts(table, ranking, readings, now, shipped_costs(), options);
 }
 
@@ -199,4 +201,109 @@ TEST_CASE("seeded machines are found, and stated certainty is not far from the t
     const EvaluationReport again = run();
     CHECK(again.ours.right_first == report.ours.right_first);
     CHECK(again.ours.mean_minutes == report.ours.mean_minutes);
+}
+
+TEST_CASE("where a gentle supply warmed nothing it is raised, never above the net's own volts", "[next]") {
+    // Common practice: start at 1 V or less, raise slowly; never above the net's own voltage.
+    PredictionTable& table = shared_table(chained);
+    const auto& nets = table.plan().topology().nets;
+    const auto net = std::find_if(nets.begin(), nets.end(), [](const Net& n) { return n.id == "pd3v3"; });
+    REQUIRE(net != nets.end());
+    BenchConfiguration now = for_ohms();
+    now.port = "p1";
+    const auto proposed = [&](const std::vector<Reading>& readings) -> std::optional<Injection> {
+        const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
+        prepare_candidates(table, ranking, readings, now);
+        for (const auto& configuration : injection_configurations(table, ranking, readings, now)) {
+            if (configuration.injection->net == "pd3v3")
+                return configuration.injection;
+        }
+        return std::nullopt;
+    };
+    std::vector<Reading> readings{ohms_reading("a", for_ohms(), "pd3v3", 15.0)};
+    const auto gentle = proposed(readings);
+    REQUIRE(gentle.has_value());
+    CHECK(gentle->volts <= 1.0);
+    for (const double ohms : {0.5, 5.0, 15.0}) {
+        Reading nothing_warm;
+        nothing_warm.id = "b";
+        nothing_warm.kind = ReadingKind::injection;
+        nothing_warm.configuration = unpowered(now);
+        nothing_warm.configuration.injection = gentle;
+        nothing_warm.meter.volts = gentle->volts;
+        nothing_warm.meter.amps = gentle->volts / ohms;
+        const auto raised = proposed({readings.front(), nothing_warm});
+        CAPTURE(ohms);
+        REQUIRE(raised.has_value());
+        CHECK(raised->volts <= net->volts + 1e-9);
+        // Some two watts, as a part that is to be felt takes.
+        CHECK(raised->volts * raised->volts / ohms <= std::max(2.05, 1.0 / ohms));
+        CHECK((raised->volts > gentle->volts) == (ohms > 1.0));
+    }
+}
+
+TEST_CASE("a pack that is worn out and one that is too cold are two suspects", "[next]") {
+    // They ask for different work: a new pack, an hour in the warm.
+    PredictionTable& table = shared_table(chained);
+    Reading says;
+    says.id = "f";
+    says.kind = ReadingKind::firmware;
+    says.configuration = plugged("p1");
+    says.firmware = FirmwareMessage::not_charging;
+    says.percent = 3.0;
+    const Ranking ranking = rank(table, priors_of(table.hypotheses()), {says});
+    std::vector<std::string> works;
+    double sum = 0.0;
+    for (const PartSuspicion& part : ranking.parts) {
+        if (part.block != "bat")
+            continue;
+        works.push_back(part.work);
+        sum += part.probability;
+        CHECK(work_for(fault_to_remedy(ranking, table, "bat", part.work),
+                       table.plan().knowledge().catalogue) == part.work);
+    }
+    CHECK(std::set<std::string>(works.begin(), works.end()).size() == works.size());
+    CHECK(std::count(works.begin(), works.end(), "replace") == 1);
+    CHECK(std::count(works.begin(), works.end(), "wait") == 1);
+    CHECK(suspicion_of(ranking, "bat") == Approx(std::min(1.0, sum)));
+    CHECK(suspicion_of(ranking, "bat") > ranking.parts.front().probability);
+}
+
+TEST_CASE("work of one kind is decided on once", "[next]") {
+    for (const char* by_a_new_part : {"replace", "resolder", "reseat", "clean", "bridge"})
+        CHECK(kind_of_work(by_a_new_part) == "replace");
+    CHECK(kind_of_work("reset") == kind_of_work("repair"));
+    CHECK(kind_of_work("wait") == "wait");
+    CHECK(kind_of_work("change_setting") != kind_of_work("explain"));
+}
+
+TEST_CASE("diode mode is proposed at the pins of the suspect, to whoever has it", "[next]") {
+    PredictionTable& table = shared_table(chained);
+    const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vbus1", 3.0)};
+    const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
+    BenchConfiguration now = for_ohms();
+    now.port = "p1";
+    prepare_candidates(table, ranking, readings, now);
+    const auto nets = nets_for_diode_mode(ranking, table.plan());
+    REQUIRE_FALSE(nets.empty());
+    CHECK(nets.size() <= 3);
+    const PlanBlock& leader =
+        table.plan().blocks[static_cast<std::size_t>(table.plan().find_block(ranking.parts.front().block))];
+    for (const int net : nets) {
+        const int node = table.plan().net_nodes[static_cast<std::size_t>(net)];
+        CHECK(std::any_of(leader.pin_nodes.begin(), leader.pin_nodes.end(),
+                          [&](const auto& pin) { return pin.second == node; }));
+    }
+    NextOptions options;
+    options.most = 50;
+    options.instruments = {ReadingKind::diode};
+    const auto count_diode = [&] {
+        const NextStep step = next_acts(table, ranking, readings, now, shipped_costs(), options);
+        return std::count_if(step.acts.begin(), step.acts.end(), [](const NextAct& act) {
+            return !act.repair && act.reading == ReadingKind::diode && act.bits > 0.0;
+        });
+    };
+    CHECK(count_diode() > 0);
+    options.instruments = {ReadingKind::look};
+    CHECK(count_diode() == 0);
 }

@@ -231,3 +231,24 @@ TEST_CASE("the percentage tells a full pack from one that takes nothing", "[firm
     says.percent = 55.0;
     CHECK(part_probability(chained, pack, {says}) < empty);
 }
+
+TEST_CASE(
+    "a message on the screen speaks harder against a machine that stays dark than another message would",
+    "[firmware]") {
+    // Common practice: one message is taken for another, a dark screen for none.
+    Reading says;
+    says.kind = ReadingKind::firmware;
+    says.configuration = plugged("p1");
+    says.firmware = FirmwareMessage::not_charging;
+    PoweredView dark;
+    dark.valid = true;
+    dark.firmware = FirmwareMessage::none;
+    PoweredView lit = dark;
+    lit.firmware = FirmwareMessage::charging;
+    const auto log_of = [&](const PoweredView& view) {
+        return log_likelihoods(says, {view}, -1, -1, AccuracyOptions{}, {}).front();
+    };
+    CHECK(log_of(dark) < log_of(lit) - std::log(3.0));
+    says.firmware = FirmwareMessage::none;
+    CHECK(log_of(dark) > log_of(lit));
+}

@@ -22,7 +22,7 @@ Ranking ranked(const std::vector<Reading>& readings) {
 NextStep step_of(const std::vector<Reading>& readings, const BenchConfiguration& now) {
     PredictionTable& table = shared_table(chained);
     const Ranking ranking = ranked(readings);
-    prepare_candidates(table, ranking, now);
+    prepare_candidates(table, ranking, readings, now);
     return next_acts(table, ranking, readings, now, shipped_costs());
 }
 
