@@ -1,6 +1,7 @@
 #include "core/shop/own_hits.h"
 
 #include <algorithm>
+#include <array>
 #include <cassert>
 #include <cmath>
 
@@ -11,6 +12,17 @@ namespace eh {
 namespace {
 
 constexpr double clear_z = 1.959963984540054;
+
+// Whether what was said is what cured: work on the part itself, of whatever kind, or the very same way of
+// leaving it as it is.
+bool is_what_cured(const SaidRepair& said, const ConfirmedRepair& cured) {
+    constexpr std::array leaving_the_part{"wait", "change_setting", "explain"};
+    const auto leaves_it = [&](const std::string& work) {
+        return std::find(leaving_the_part.begin(), leaving_the_part.end(), work) != leaving_the_part.end();
+    };
+    return said.block == cured.block && (said.work == cured.work || cured.work == "other" ||
+                                         (!leaves_it(said.work) && !leaves_it(cured.work)));
+}
 
 }  // namespace
 
@@ -23,9 +35,9 @@ std::optional<JudgedJob> judge_job(const Job& job) {
     judged.said = job.said.repairs.front();
     judged.cured_block = cured->block;
     judged.cured_work = cured->work;
-    judged.first = judged.said.block == cured->block;
+    judged.first = is_what_cured(judged.said, *cured);
     judged.among_two =
-        judged.first || (job.said.repairs.size() > 1 && job.said.repairs[1].block == cured->block);
+        judged.first || (job.said.repairs.size() > 1 && is_what_cured(job.said.repairs[1], *cured));
     return judged;
 }
 

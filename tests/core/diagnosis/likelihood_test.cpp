@@ -269,6 +269,7 @@ TEST_CASE("the part that gets warm on the supply counts even where its ohms fit 
     reading.configuration.injection = Injection{"x", 3.3, 3.0};
     reading.meter.pattern = MeterPattern::steady;
     reading.meter.volts = 3.3;
+    reading.place = "first";
     reading.value = 130.0;
     const auto advantage = [&](double amps) {
         reading.meter.amps = amps;

@@ -51,6 +51,21 @@ TEST_CASE("only jobs in which something was said and something is proven are jud
     CHECK_THAT(describe(own_hits({})), Catch::Contains("No job yet"));
 }
 
+TEST_CASE("waiting said and a new part cured is no hit, one kind of soldering for another is", "[hits]") {
+    const auto hit = [](const std::string& said, const std::string& cured) {
+        Job job = judged_job(0.7, true);
+        job.said.repairs.front().work = said;
+        job.acts.front().kind = cured;
+        return judge_job(job)->first;
+    };
+    CHECK(hit("replace", "replace"));
+    CHECK(hit("replace", "reflow"));
+    CHECK(hit("change_setting", "change_setting"));
+    CHECK(hit("wait", "other"));
+    CHECK_FALSE(hit("wait", "replace"));
+    CHECK_FALSE(hit("replace", "change_setting"));
+}
+
 TEST_CASE("the interval of a share equals R's score interval", "[hits][r]") {
     // prop.test(x, n, correct = FALSE) gives Wilson's interval (R, package stats).
     const std::unique_ptr<FILE, int (*)(FILE*)> r(
