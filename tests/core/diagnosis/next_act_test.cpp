@@ -299,6 +299,8 @@ TEST_CASE("diode mode is proposed at the pins of the suspect, to whoever has it"
     options.instruments = {ReadingKind::diode};
     const auto count_diode = [&] {
         const NextStep step = next_acts(table, ranking, readings, now, shipped_costs(), options);
+        for (const NextAct& act : step.acts)
+            CHECK_FALSE((act.on_trial && act.reading == ReadingKind::diode));
         return std::count_if(step.acts.begin(), step.acts.end(), [](const NextAct& act) {
             return !act.repair && act.reading == ReadingKind::diode && act.bits > 0.0;
         });
