@@ -136,25 +136,6 @@ std::vector<BenchConfiguration> injection_configurations(const PredictionTable& 
     return configurations;
 }
 
-std::vector<int> nets_for_diode_mode(const Ranking& ranking, const MachinePlan& plan) {
-    constexpr double suspected_enough = 0.3;
-    constexpr std::size_t most = 3;
-    std::vector<int> nets;
-    if (ranking.parts.empty() || ranking.parts.front().kind != HypothesisKind::fault ||
-        ranking.parts.front().probability < suspected_enough)
-        return nets;
-    const PlanBlock& block =
-        plan.blocks[static_cast<std::size_t>(plan.find_block(ranking.parts.front().block))];
-    if (block.is_outside())
-        return nets;
-    for (const auto& [pin, node] : block.pin_nodes) {
-        const auto net = std::find(plan.net_nodes.begin(), plan.net_nodes.end(), node);
-        if (node > 0 && net != plan.net_nodes.end() && nets.size() < most)
-            nets.push_back(static_cast<int>(net - plan.net_nodes.begin()));
-    }
-    return nets;
-}
-
 bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
                         const BenchConfiguration& now, const std::function<bool()>& stop,
                         const std::function<void(double)>& progress) {
@@ -171,12 +152,6 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const st
         if (table.ohms(now, static_cast<int>(n), stop) == nullptr)
             return false;
         advance();
-    }
-    BenchConfiguration standing = unpowered(now);
-    standing.case_open = true;
-    for (const int net : nets_for_diode_mode(ranking, table.plan())) {
-        if (table.drops(standing, net, stop) == nullptr)
-            return false;
     }
     BenchConfiguration other = now;
     other.second_instruments = !other.second_instruments;

@@ -99,16 +99,12 @@ OutcomeShares Foresight::outcomes(const Asked& asked, int net, std::size_t hypot
 
 OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, std::size_t shown,
                                   const NumberColumn& column) const {
-    OutcomeShares shares(outcome_count(asked.kind, table_.plan()), 0.0);
+    OutcomeShares shares(outcome_count(ReadingKind::net_ohms, table_.plan()), 0.0);
     const auto& ohms = column[shown];
     const auto& expected = column.expected()[shown];
     const auto& weights = ranking_.sample_weights[hypothesis];
     for (std::size_t s = 0; s < ohms.size(); ++s) {
-        if (weights[s] <= negligible_weight)
-            continue;
-        if (asked.kind == ReadingKind::diode)
-            add_drop_outcomes(shifted(expected[s], hypothesis, s, asked.channel), weights[s], shares);
-        else
+        if (weights[s] > negligible_weight)
             add_ohms_outcomes(over_limit_probability(ohms[s], accuracy_),
                               shifted(expected[s], hypothesis, s, asked.channel), weights[s], edges_, shares);
     }

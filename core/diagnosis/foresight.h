@@ -31,8 +31,8 @@ class Foresight {
     // index, -1 where it has none.
     [[nodiscard]] OutcomeShares outcomes(const Asked& asked, int net, std::size_t hypothesis,
                                          const PoweredColumn& column) const;
-    // Of net_ohms, through and diode; `shown` is the hypothesis whose ohms are to be expected, where a part
-    // is off the board.
+    // Of net_ohms and through; `shown` is the hypothesis whose ohms are to be expected, where a part is off
+    // the board.
     [[nodiscard]] OutcomeShares outcomes(const Asked& asked, std::size_t hypothesis, std::size_t shown,
                                          const NumberColumn& column) const;
 

@@ -85,8 +85,6 @@ class Proposer {
                 propose_ohms(other);
             }
         }
-        if (wanted(ReadingKind::diode) && options_.case_may_be_opened)
-            propose_diode_mode();
         std::stable_sort(step_.acts.begin(), step_.acts.end(),
                          [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; });
         const auto swap = untried_swap();
@@ -170,9 +168,7 @@ class Proposer {
     // kept.
     void consider_as_trial(const NextAct& act, const Contingency& table, double extra_risk) {
         const double bits = table.bits_on_trial();
-        // At one pin diode mode says what ohms say; as the test of a suspect it lets effects that the
-        // catalogue does not hold pass (six in a hundred more).
-        if (extra_risk > 0.0 || bits < least_trial_bits || act.reading == ReadingKind::diode ||
+        if (extra_risk > 0.0 || bits < least_trial_bits ||
             !is_at_part(act.reading, act.place, act.configuration, plan_, tried_block_))
             return;
         NextAct trial = weighed(act, table);
@@ -352,37 +348,24 @@ class Proposer {
             const auto column = table_.known_ohms(configuration, static_cast<int>(n));
             if (column == nullptr)
                 continue;
-            propose_number(unpowered_act(ReadingKind::net_ohms, nets[n].id, configuration), *column);
+            if (!known_readings_.hold(ReadingKind::net_ohms, nets[n].id, configuration)) {
+                NextAct act = ohms_act(nets[n].id, configuration);
+                const Foresight::Asked asked = foresight_.asked(reading_of(act));
+                Alike known;
+                consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                             table.add(h,
+                                       known.outcomes(asked, (*column)[h], ranking_.sample_weights[h], [&] {
+                                           return foresight_.outcomes(asked, h, h, *column);
+                                       }));
+                         }));
+            }
             propose_removal(n, configuration, *column);
         }
     }
 
-    void propose_diode_mode() {
-        BenchConfiguration configuration = unpowered(now_);
-        configuration.case_open = true;
-        for (const int net : nets_for_diode_mode(ranking_, plan_)) {
-            const std::string& id = plan_.topology().nets[static_cast<std::size_t>(net)].id;
-            if (const auto column = table_.known_drops(configuration, net))
-                propose_number(unpowered_act(ReadingKind::diode, id, configuration), *column);
-        }
-    }
-
-    // A number of a net, read with the machine off.
-    void propose_number(const NextAct& act, const NumberColumn& column) {
-        if (known_readings_.hold(act.reading, act.place, act.configuration))
-            return;
-        const Foresight::Asked asked = foresight_.asked(reading_of(act));
-        Alike known;
-        consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
-                     table.add(h, known.outcomes(asked, column[h], ranking_.sample_weights[h],
-                                                 [&] { return foresight_.outcomes(asked, h, h, column); }));
-                 }));
-    }
-
-    static NextAct unpowered_act(ReadingKind kind, const std::string& net,
-                                 const BenchConfiguration& configuration) {
+    static NextAct ohms_act(const std::string& net, const BenchConfiguration& configuration) {
         NextAct act;
-        act.reading = kind;
+        act.reading = ReadingKind::net_ohms;
         act.place = net;
         act.configuration = configuration;
         return act;
@@ -416,7 +399,7 @@ class Proposer {
                 known_readings_.hold(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))
                 continue;
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
-            NextAct act = unpowered_act(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration);
+            NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
             const Foresight::Asked asked = foresight_.asked(reading_of(act));
             consider(act,
                      tabulate(act,

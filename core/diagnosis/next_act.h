@@ -59,7 +59,7 @@ struct NextOptions {
     std::vector<ReadingKind> instruments{
         ReadingKind::meter,   ReadingKind::net_volts, ReadingKind::net_ohms,  ReadingKind::firmware,
         ReadingKind::wiggle,  ReadingKind::hot_part,  ReadingKind::injection, ReadingKind::look,
-        ReadingKind::through, ReadingKind::talk,      ReadingKind::diode};
+        ReadingKind::through, ReadingKind::talk};
     bool known_good_parts = true;       // jacks, packs and the like to plug in for a reading
     bool reflow_first = false;          // of two schools: warm a chip's joints before replacing it
     std::vector<std::string> reflowed;  // parts that were, since the job began
@@ -88,10 +88,6 @@ std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan);
 std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
                                                          const std::vector<Reading>& taken,
                                                          const BenchConfiguration& now);
-
-// Indices of the nets at the pins of the part that leads, where it is suspected enough to be read in diode
-// mode: a few, since each has to be simulated by itself.
-std::vector<int> nets_for_diode_mode(const Ranking& ranking, const MachinePlan& plan);
 
 // Proposes from columns that are known already (PredictionTable::known_*): never computes predictions. `now`
 // is how the bench stands; readings already taken in the same configuration are not proposed again.

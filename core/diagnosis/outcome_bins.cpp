@@ -22,7 +22,7 @@ constexpr std::array<const char*, 8> meter_amp_names{"almost no current", "0.03 
 constexpr std::array rail_edges{0.15, 0.5, 1.0, 1.6,  2.4,  3.0,  3.6, 4.4,
                                 5.6,  7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
 constexpr std::array ohm_edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5};  // then OL
-constexpr std::array drop_edges{0.05, 0.2, 0.35, 0.45, 0.55, 0.65, 0.8, 1.2, 2.0};     // then OL
+constexpr std::array drop_edges{0.05, 0.2, 0.35, 0.45, 0.55, 0.65, 0.8, 1.2};          // then OL
 constexpr int amp_count = static_cast<int>(meter_amp_names.size());
 constexpr int first_level = 4;  // after the patterns without a level
 constexpr int volt_count = static_cast<int>(meter_volt_names.size());
@@ -132,15 +132,6 @@ void add_ohms_outcomes(double over_limit, const Foreseen& ln_ohms_spread, double
     over_bins(edges.ln_ohms, ln_ohms_spread, [&](int b, double share) {
         shares[static_cast<std::size_t>(b)] += weight * share * (1.0 - over_limit);
     });
-}
-
-void add_drop_outcomes(const Foreseen& volts, double weight, OutcomeShares& shares) {
-    if (!std::isfinite(volts.mean)) {
-        shares.back() += weight;
-        return;
-    }
-    over_bins(drop_edges, volts,
-              [&](int b, double share) { shares[static_cast<std::size_t>(b)] += weight * share; });
 }
 
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,

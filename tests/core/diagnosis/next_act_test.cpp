@@ -276,36 +276,3 @@ TEST_CASE("work of one kind is decided on once", "[next]") {
     CHECK(kind_of_work("wait") == "wait");
     CHECK(kind_of_work("change_setting") != kind_of_work("explain"));
 }
-
-TEST_CASE("diode mode is proposed at the pins of the suspect, to whoever has it", "[next]") {
-    PredictionTable& table = shared_table(chained);
-    const std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vbus1", 3.0)};
-    const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
-    BenchConfiguration now = for_ohms();
-    now.port = "p1";
-    prepare_candidates(table, ranking, readings, now);
-    const auto nets = nets_for_diode_mode(ranking, table.plan());
-    REQUIRE_FALSE(nets.empty());
-    CHECK(nets.size() <= 3);
-    const PlanBlock& leader =
-        table.plan().blocks[static_cast<std::size_t>(table.plan().find_block(ranking.parts.front().block))];
-    for (const int net : nets) {
-        const int node = table.plan().net_nodes[static_cast<std::size_t>(net)];
-        CHECK(std::any_of(leader.pin_nodes.begin(), leader.pin_nodes.end(),
-                          [&](const auto& pin) { return pin.second == node; }));
-    }
-    NextOptions options;
-    options.most = 50;
-    options.instruments = {ReadingKind::diode};
-    const auto count_diode = [&] {
-        const NextStep step = next_acts(table, ranking, readings, now, shipped_costs(), options);
-        for (const NextAct& act : step.acts)
-            CHECK_FALSE((act.on_trial && act.reading == ReadingKind::diode));
-        return std::count_if(step.acts.begin(), step.acts.end(), [](const NextAct& act) {
-            return !act.repair && act.reading == ReadingKind::diode && act.bits > 0.0;
-        });
-    };
-    CHECK(count_diode() > 0);
-    options.instruments = {ReadingKind::look};
-    CHECK(count_diode() == 0);
-}
