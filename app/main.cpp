@@ -1,10 +1,12 @@
 // eager-hound: the window.
 #include <CLI/CLI.hpp>
 #include <QApplication>
+#include <QLocale>
 #include <QStandardPaths>
 #include <cstdio>
 
 #include "app/demo/demo_shop.h"
+#include "app/guarded_application.h"
 #include "app/main_window.h"
 #include "app/models/machine_library.h"
 #include "app/models/preferences.h"
@@ -12,6 +14,9 @@
 #include "app/self_measure.h"
 #include "app/shop_file.h"
 #include "app/style/theme.h"
+#include "core/base/plain_numbers.h"
+#include "core/base/private_files.h"
+#include "core/base/text.h"
 
 namespace {
 
@@ -45,6 +50,7 @@ void start_demo(eh::MainWindow& window, eh::BenchSimulator& bench, eh::BenchSimu
 int main(int argc, char** argv) {
     const eh::SelfMeasure measure;
     CLI::App app{"Eager Hound: repair notebooks that do not charge"};
+    app.set_version_flag("--version", std::string("eager-hound ") + EH_VERSION);
     bool demo = false;
     std::string job_file;
     std::string shop_file;
@@ -58,8 +64,11 @@ int main(int argc, char** argv) {
     app.add_option("--meter", meter_address, "connect the inline meter at host:port");
     // Before Qt looks for a screen, so that --help needs none.
     CLI11_PARSE(app, argc, argv);
+    eh::keep_files_private();
 
-    QApplication application(argc, argv);
+    eh::GuardedApplication application(argc, argv);
+    eh::keep_plain_numbers();
+    eh::set_shown_decimal_mark(QLocale().decimalPoint() == "," ? ',' : '.');
     QApplication::setOrganizationName("Eager Hound");
     QApplication::setApplicationName("eager-hound");
     QApplication::setApplicationVersion(EH_VERSION);
@@ -100,8 +109,8 @@ int main(int argc, char** argv) {
         start_demo(window, bench, camera, data);
     } else {
         auto store = shop_file.empty() ? eh::open_usual_shop(eh::Preferences().shopServer(), shop_folder,
-                                                             eh::offer_copy_in_dialog)
-                                       : eh::open_shop(shop_file, eh::offer_copy_in_dialog);
+                                                             eh::offer_copy_in_dialog, eh::wait_in_dialog)
+                                       : eh::open_shop(shop_file, eh::offer_copy_in_dialog, eh::wait_in_dialog);
         if (!store)
             return fail(store.error().text());
         window.useStore(std::move(store).value());
@@ -110,6 +119,13 @@ int main(int argc, char** argv) {
         window.connectMeter(QString::fromStdString(meter_address));
     for (const eh::Error& refused : knowledge.refused_files)
         window.say(QString::fromStdString(refused.text()));
+    application.setReport([&window](const QString& what) {
+        (void)window.session().saveAgain();
+        window.say(QApplication::translate("eh::MainWindow",
+                                           "Something went wrong inside the program (%1). What was recorded is kept; "
+                                           "if it happens again, close the program and start it anew.")
+                       .arg(what));
+    });
     if (measure_s > 0.0)
         measure.run(window, measure_s);
     window.show();

@@ -9,7 +9,6 @@
 #include <QInputDialog>
 #include <QMimeData>
 #include <QStatusBar>
-#include <QUuid>
 #include <QtConcurrentRun>
 
 #include "app/format/text.h"
@@ -40,8 +39,7 @@
 #include "app/shop_menu.h"
 #include "app/style/theme.h"
 #include "app/widgets/station_button.h"
-#include "core/base/files.h"
-#include "core/job/job_json.h"
+#include "core/trace/trace_csv.h"
 
 namespace eh {
 namespace {
@@ -54,7 +52,7 @@ bool is_trace(const QString& file) {
     constexpr qint64 first_line = 200;
     QFile opened(file);
     return opened.open(QIODevice::ReadOnly) &&
-           opened.readLine(first_line).trimmed().startsWith("t_s,volts,amps");
+           names_trace_columns(opened.readLine(first_line).toStdString());
 }
 
 }  // namespace
@@ -86,6 +84,7 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
       returns_(new ReturnsPanel(knowledge, rework, this)),
       own_hits_(new OwnHitsPanel(knowledge, this)),
       shelf_tabs_(new QTabWidget(this)),
+      unsaved_(new QLabel(this)),
       store_state_(new QLabel(this)),
       talk_(new TalkPage(session_, talk_recording_, knowledge, this)),
       check_(new CheckPage(session_, knowledge, this)),
@@ -110,7 +109,11 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
     shelf_tabs_->addTab(shelf_, tr("Job&s"));
     shelf_tabs_->addTab(returns_, tr("What &comes back"));
     shelf_tabs_->addTab(own_hits_, tr("How often it was ri&ght"));
+    statusBar()->addPermanentWidget(unsaved_);
     statusBar()->addPermanentWidget(store_state_);
+    unsaved_->setProperty("role", "caution");
+    unsaved_->setObjectName("unsaved");
+    unsaved_->hide();
     shelf_tabs_->setDocumentMode(true);
     for (QWidget* page :
          {static_cast<QWidget*>(shelf_tabs_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
@@ -189,9 +192,24 @@ QWidget* MainWindow::makeStations() {
 
 void MainWindow::wire() {
     // The pages have been cleared, so that the same job opened again is asked again.
-    connect(&session_, &JobSession::opened, this, [this] { asked_ = false; });
+    connect(&session_, &JobSession::opened, this, [this] {
+        asked_ = false;
+        // The suspects of the job before are none of this one's.
+        diagnosis_.clear();
+    });
     connect(&session_, &JobSession::changed, this, &MainWindow::jobChanged);
     connect(&session_, &JobSession::trouble, this, &MainWindow::say);
+    if (preferences_.supplyMayBeOn()) {
+        supply_.assumeLeftOn();
+        say(supply_.why_off());
+    }
+    connect(&supply_, &BenchSupply::changed, this, [this] {
+        const bool may_be_on = supply_.output() != BenchSupply::Output::off;
+        if (may_be_on != preferences_.supplyMayBeOn())
+            preferences_.setSupplyMayBeOn(may_be_on);
+    });
+    connect(&session_, &JobSession::unsavedChanged, this, &MainWindow::showUnsaved);
+    connect(&shop_parts_, &ShopParts::unsavedChanged, this, &MainWindow::showUnsaved);
     connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
     connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
     connect(board_, &BoardPage::said, this, &MainWindow::say);
@@ -303,6 +321,8 @@ void MainWindow::useStore(std::unique_ptr<JobStore> store) {
     recording_.keepIn(store_ == nullptr ? std::filesystem::path()
                                         : std::filesystem::path(store_->file().string() + ".traces"));
     session_.setStore(store_.get());
+    if (store_ != nullptr)
+        mendRights(store_->file());
     const std::string beside = store_ == nullptr ? std::string() : store_->file().string();
     shop_parts_.openFolder(beside.empty() ? std::filesystem::path()
                                           : std::filesystem::path(beside + ".parts"));
@@ -407,12 +427,14 @@ void MainWindow::showRates() {
 void MainWindow::openJob(const std::string& id) {
     if (store_ == nullptr)
         return;
-    const auto job = store_->load(id);
+    // What the disk did not take yet is newer than what stands there.
+    const Job* const unsaved = session_.unsavedJob(id);
+    const auto job = unsaved != nullptr ? Result<Job>(*unsaved) : store_->load(id);
     if (!job) {
         say(QString::fromStdString(job.error().text()));
         return;
     }
-    recording_.openJob(id, feed_.now_s());
+    recording_.openJob(job->id, feed_.now_s());
     session_.open(*job);
     switch (job->stage) {
         case JobStage::intake:
@@ -432,23 +454,6 @@ void MainWindow::openJob(const std::string& id) {
             go(HandoverStation);
             break;
     }
-}
-
-Outcome MainWindow::importJob(const QString& file) {
-    const auto text = read_text_file(file.toStdString());
-    if (!text)
-        return text.error();
-    auto job = parse_job(*text, QFileInfo(file).fileName().toStdString());
-    if (!job)
-        return job.error();
-    if (store_ != nullptr) {
-        if (auto saved = store_->save(*job); !saved)
-            return saved;
-    }
-    recording_.openJob(job->id, feed_.now_s());
-    session_.open(*job);
-    go(BenchStation);
-    return Done{};
 }
 
 Outcome MainWindow::openFile(const QString& file) {
@@ -471,7 +476,7 @@ Outcome MainWindow::openFile(const QString& file) {
 
 void MainWindow::newTicket() {
     Job job;
-    job.id = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
+    job.id = freshJobId();
     const QDateTime now = QDateTime::currentDateTime();
     job.created_ms = now.toMSecsSinceEpoch();
     job.ticket.number = now.toString("yyMMdd-HHmm").toStdString();
@@ -491,13 +496,18 @@ void MainWindow::jobChanged() {
     // Typing a name must not set the reasoning to work.
     const bool same = asked_ && job.readings == asked_readings_ && job.bench == asked_bench_ &&
                       job.ticket.topology == asked_ticket_.topology &&
-                      job.ticket.facts == asked_ticket_.facts;
+                      job.ticket.facts == asked_ticket_.facts && job.acts == asked_acts_;
+    if (job.ticket.topology.empty() && asked_) {
+        asked_ = false;
+        diagnosis_.clear();
+    }
     if (same || job.ticket.topology.empty())
         return;
     asked_ = true;
     asked_readings_ = job.readings;
     asked_ticket_ = job.ticket;
     asked_bench_ = job.bench;
+    asked_acts_ = job.acts;
     diagnosis_.ask(job);
 }
 
@@ -542,6 +552,10 @@ void MainWindow::importAsked() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
+    if (!mayLeave()) {
+        event->ignore();
+        return;
+    }
     preferences_.setGeometry(saveGeometry());
     diagnosis_.cancel();
     feed_.close();

@@ -8,7 +8,9 @@
 #include <QStackedWidget>
 #include <QTabWidget>
 #include <memory>
+#include <optional>
 
+#include "app/dialogs/data_questions.h"
 #include "app/models/bench_steering.h"
 #include "app/models/diagnosis_service.h"
 #include "app/models/job_session.h"
@@ -94,6 +96,10 @@ class MainWindow : public QMainWindow {
     [[nodiscard]] Station station() const;
     void say(const QString& sentence);
 
+    // Answers in the place of the dialogs.
+    void setAskImport(AskImport ask) { ask_import_ = std::move(ask); }
+    void setAskUnsaved(AskUnsaved ask) { ask_unsaved_ = std::move(ask); }
+
     [[nodiscard]] JobSession& session() { return session_; }
     // The shop's own kinds of machine; the library must outlive the window.
     void useMachines(MachineLibrary& machines);
@@ -151,6 +157,16 @@ class MainWindow : public QMainWindow {
     // Counts the proven repairs of the shop file.
     void countRepairs();
     void showRates();
+    // What the shop's state and the file's become together; nullopt when the import is given up.
+    std::optional<Job> meet(const Job& known, const Job& file);
+    static JobId freshJobId();
+    void showUnsaved();
+    // Tries once more to bring everything to disk.
+    bool allSaved();
+    // Whether the window may close: everything is on disk, or the user has said what becomes of it.
+    bool mayLeave();
+    Outcome saveElsewhere();
+    static void mendRights(const std::filesystem::path& shop);
     void askMeterAddress();
     void importAsked();
 
@@ -193,6 +209,7 @@ class MainWindow : public QMainWindow {
     ReturnsPanel* returns_;
     OwnHitsPanel* own_hits_;
     QTabWidget* shelf_tabs_;  // the jobs, and what they tell together
+    QLabel* unsaved_;         // in the status bar, while something is not on disk
     QLabel* store_state_;     // in the status bar, while the server is away
     TalkPage* talk_;
     CheckPage* check_;
@@ -205,7 +222,12 @@ class MainWindow : public QMainWindow {
     std::vector<Reading> asked_readings_;
     Ticket asked_ticket_;
     BenchConfiguration asked_bench_;
+    std::vector<Act> asked_acts_;
     bool asked_ = false;
+    AskImport ask_import_ = [this](const Job& known, const std::vector<std::string>& differences) {
+        return ask_import_in_dialog(this, known, differences);
+    };
+    AskUnsaved ask_unsaved_ = [this](const QString& what) { return ask_unsaved_in_dialog(this, what); };
 };
 
 }  // namespace eh

@@ -2,18 +2,22 @@
 
 #include <QMessageBox>
 #include <QPushButton>
+#include <QTimer>
 
 #include "store/server_store.h"
 
 namespace eh {
 
-Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer) {
+Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer,
+                                            const WaitForLock& wait) {
     auto store = JobStore::open(file);
+    while (!store && store.error().kind == ErrorKind::locked && wait && wait(store.error()))
+        store = JobStore::open(file);
     if (store)
         return store;
     const Error why = store.error();
     const auto copies = backups_of(file);
-    const bool replaceable = !copies.empty() && why.kind != ErrorKind::newer_version;
+    const bool replaceable = !copies.empty() && why.kind == ErrorKind::damaged;
     if (!offer(why, replaceable ? copies.front() : std::filesystem::path()) || !replaceable)
         return why;
     if (auto restored = restore_backup(copies.front(), file); !restored)
@@ -22,10 +26,10 @@ Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, c
 }
 
 Result<std::unique_ptr<JobStore>> open_usual_shop(const QString& address, const std::filesystem::path& beside,
-                                                  const OfferCopy& offer) {
+                                                  const OfferCopy& offer, const WaitForLock& wait) {
     if (address.trimmed().isEmpty()) {
         const std::filesystem::path file = beside / "shop.sqlite";
-        return offer ? open_shop(file, offer) : JobStore::open(file);
+        return offer ? open_shop(file, offer, wait) : JobStore::open(file);
     }
     const auto server = parse_server_address(address.trimmed().toStdString());
     if (!server)
@@ -46,9 +50,21 @@ bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy) {
         use_copy = box.addButton(
             QMessageBox::tr("Use the last copy (%1)").arg(QString::fromStdString(copy.filename().string())),
             QMessageBox::AcceptRole);
-    box.addButton(QMessageBox::tr("Quit"), QMessageBox::RejectRole);
+    QPushButton* quit = box.addButton(QMessageBox::tr("Quit"), QMessageBox::RejectRole);
+    box.setDefaultButton(quit);
+    box.setEscapeButton(quit);
     box.exec();
     return use_copy != nullptr && box.clickedButton() == use_copy;
+}
+
+bool wait_in_dialog(const Error& why) {
+    constexpr int look_again_ms = 1000;
+    QMessageBox box(QMessageBox::Information, QMessageBox::tr("Waiting for the shop file"),
+                    QString::fromStdString(why.text()) + QLatin1Char('\n') +
+                        QMessageBox::tr("It is opened as soon as it is free."));
+    box.addButton(QMessageBox::Cancel);
+    QTimer::singleShot(look_again_ms, &box, [&box] { box.done(QMessageBox::Retry); });
+    return box.exec() == QMessageBox::Retry;
 }
 
 }  // namespace eh

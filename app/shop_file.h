@@ -14,19 +14,25 @@ namespace eh {
 // Asks whether the copy may take the place of the shop file, which cannot be used for the reason `why`.
 // `copy` is empty when there is none to offer; then the answer does not matter.
 using OfferCopy = std::function<bool(const Error& why, const std::filesystem::path& copy)>;
+// Told that another program holds the shop file locked; whether to look again. Takes about a second.
+using WaitForLock = std::function<bool(const Error& why)>;
 
-// Opens the shop file; makes it when there is none. When it cannot be used and `offer` agrees, the newest
-// copy takes its place and the damaged file stays beside it under another name. A file of a newer program is
-// never replaced. Fails with the reason when nothing can be opened.
-Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer);
+// Opens the shop file; makes it when there is none. When it is damaged and `offer` agrees, the newest copy
+// takes its place and the damaged file stays beside it under another name. A file that is sound but locked,
+// not readable, or of a newer program is never replaced: a locked one is waited for as long as `wait` says so.
+// Fails with the reason when nothing can be opened.
+Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer,
+                                            const WaitForLock& wait = {});
 
 // The shop that was chosen: the server at `address` (user@host:port/database), or the file shop.sqlite in
 // `beside` when it is empty. A server that does not answer is looked for again while work goes on here, as
 // long as this bench has been there before.
 Result<std::unique_ptr<JobStore>> open_usual_shop(const QString& address, const std::filesystem::path& beside,
-                                                  const OfferCopy& offer = {});
+                                                  const OfferCopy& offer = {}, const WaitForLock& wait = {});
 
-// The offer as a dialog, over no window.
+// The offer as a dialog, over no window; Enter and Escape take no copy.
 bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy);
+// Waiting as a dialog that can be cancelled, over no window.
+bool wait_in_dialog(const Error& why);
 
 }  // namespace eh

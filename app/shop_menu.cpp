@@ -83,6 +83,15 @@ Outcome ShopMenu::importShop(const QString& file) {
     return Done{};
 }
 
+// Another shop forgets what this one could not take.
+Outcome ShopMenu::allKept() {
+    window_.shopParts().flush();
+    if (window_.session().saveAgain() && window_.shopParts().unsaved().isEmpty())
+        return Done{};
+    return Error{ErrorKind::unavailable,
+                 "some entries are not on disk yet and would be lost; make room on the disk first", {}};
+}
+
 Outcome ShopMenu::restore(const std::filesystem::path& copy) {
     JobStore* store = window_.store();
     if (store == nullptr)
@@ -90,6 +99,8 @@ Outcome ShopMenu::restore(const std::filesystem::path& copy) {
     if (dynamic_cast<FileStore*>(store) == nullptr)
         return Error{ErrorKind::unavailable, "this shop is on a server; its copies are put back there",
                      store->place()};
+    if (const Outcome kept = allKept(); !kept)
+        return kept;
     const std::filesystem::path file = store->file();
     window_.useStore(nullptr);
     Outcome restored = restore_backup(copy, file);
@@ -104,6 +115,8 @@ Outcome ShopMenu::restore(const std::filesystem::path& copy) {
 }
 
 Outcome ShopMenu::useServer(const QString& address, const std::filesystem::path& beside) {
+    if (const Outcome kept = allKept(); !kept)
+        return kept;
     auto opened = open_usual_shop(address, beside);
     if (!opened)
         return opened.error();
@@ -118,7 +131,7 @@ Outcome ShopMenu::forgetCustomer() {
     if (!window_.session().hasJob())
         return Error{ErrorKind::not_found, "open the job whose customer is to be forgotten first", {}};
     const std::string customer = window_.session().job().ticket.customer;
-    const std::string open_id = window_.session().job().id;
+    const JobId open_id = window_.session().job().id;
     window_.session().edit(tr("Customer forgotten"), remove_personal_data);
     window_.session().undoStack().clear();
     JobStore* store = window_.store();
@@ -149,10 +162,9 @@ Outcome ShopMenu::forgetCustomer() {
     return Done{};
 }
 
-void ShopMenu::removePictures(const JobStore& store, const std::string& job) {
-    const QString folder = QString::fromStdString(store.file().string() + ".photos/" + job);
-    if (!job.empty())
-        QDir(folder).removeRecursively();
+void ShopMenu::removePictures(const JobStore& store, const JobId& job) {
+    const std::filesystem::path pictures = store.file().string() + ".photos";
+    QDir(QString::fromStdString(inside(pictures, job).string())).removeRecursively();
 }
 
 void ShopMenu::tell(const Outcome& outcome) {

@@ -35,7 +35,8 @@ class ShopMenu : public QMenu {
     void askRestore();
     void askForget();
     void askServer();
-    void removePictures(const JobStore& store, const std::string& job);
+    Outcome allKept();
+    void removePictures(const JobStore& store, const JobId& job);
     void tell(const Outcome& outcome);
 
     MainWindow& window_;

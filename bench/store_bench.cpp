@@ -65,7 +65,7 @@ Job random_job(int number, Random& random) {
     constexpr std::int64_t first_day_ms = 1'500'000'000'000;
     constexpr std::int64_t between_jobs_ms = 2'400'000;
     Job job;
-    job.id = "bench-" + std::to_string(number);
+    job.id = JobId::made("bench-" + std::to_string(number));
     job.created_ms = first_day_ms + between_jobs_ms * number;
     job.ticket.number = "N-" + std::to_string(number);
     job.ticket.customer = std::string(one_of(names, random)) + " " + std::to_string(random.below(5000));

@@ -2,8 +2,9 @@
 
 #include <algorithm>
 #include <charconv>
-#include <fstream>
+#include <filesystem>
 
+#include "core/base/files.h"
 #include "core/board/board_json.h"
 #include "core/board/locate_evaluation.h"
 #include "core/board/millivolt_search.h"
@@ -78,12 +79,11 @@ Result<json> describe_board(const std::string& file, const BoardQuestion& questi
         answer["part"] = part_json(map, part);
     }
     if (!question.out.empty()) {
-        std::ofstream out(question.out, std::ios::binary);
-        out << write_board(map);
-        out.flush();
-        if (!out)
-            return Error{ErrorKind::unavailable,
-                         "the board cannot be written here; check the folder and its rights", question.out};
+        std::error_code none;
+        if (std::filesystem::equivalent(file, question.out, none))
+            return refused("this is the very file that is read; name another one to write", question.out);
+        if (auto written = write_text_file(question.out, write_board(map)); !written)
+            return written.error();
         answer["written"] = question.out;
     }
     return answer;

@@ -2,8 +2,11 @@
 // Exit codes: 0 done, 1 input refused, 2 wrong usage.
 #include <CLI/CLI.hpp>
 #include <QGuiApplication>
+#include <QLocale>
 #include <QStandardPaths>
+#include <csignal>
 #include <iostream>
+#include <sstream>
 
 #include "cli/battery_command.h"
 #include "cli/board_command.h"
@@ -11,6 +14,10 @@
 #include "cli/heat_command.h"
 #include "cli/pd_commands.h"
 #include "cli/trace_command.h"
+#include "core/base/json_text.h"
+#include "core/base/plain_numbers.h"
+#include "core/base/private_files.h"
+#include "core/base/text.h"
 #include "core/machine/machine_profile.h"
 #include "report/handover_pdf.h"
 
@@ -23,15 +30,21 @@ constexpr int exit_refused = 1;
 constexpr int exit_usage = 2;
 
 int fail(const eh::Error& error) {
-    std::cerr << "eager-hound-cli: " << error.text() << "\n";
+    std::cerr << eh::printable("eager-hound-cli: " + error.text()) << "\n";
     return exit_refused;
+}
+
+// A disk that is full or a pipe that nobody reads is no success.
+int print_text(const std::string& text) {
+    std::cout << text << std::flush;
+    return std::cout ? 0 : fail({eh::ErrorKind::unavailable, "the answer could not be written; is the disk full?",
+                                 "standard output"});
 }
 
 int print(const Result<json>& answer) {
     if (!answer)
         return fail(answer.error());
-    std::cout << answer->dump(2) << "\n";
-    return 0;
+    return print_text(eh::json_text(*answer, 2) + "\n");
 }
 
 // Where the window keeps the kinds of machine that the shop described.
@@ -52,6 +65,7 @@ int with_job(const eh::cli::Shop& shop, const std::string& file, Run run) {
 int main(int argc, char** argv) {
     CLI::App app{"Eager Hound without a window"};
     app.require_subcommand(1);
+    app.set_version_flag("--version", std::string("eager-hound-cli ") + EH_VERSION);
     std::string job_file = "-";
     std::string machines_folder = usual_machines_folder();
     app.add_option("--own-machines", machines_folder,
@@ -183,9 +197,15 @@ int main(int argc, char** argv) {
     report->add_option("--for", reader, "who reads it")->check(CLI::IsMember({"customer", "technician"}));
 
     try {
+        eh::keep_files_private();
+        std::signal(SIGPIPE, SIG_IGN);  // a reader that goes is told in words
         app.parse(argc, argv);
     } catch (const CLI::ParseError& problem) {
-        return app.exit(problem) == 0 ? 0 : exit_usage;
+        std::ostringstream out;
+        std::ostringstream usage;
+        const bool asked = app.exit(problem, out, usage) == 0;
+        std::cerr << eh::printable(usage.str());
+        return asked ? print_text(out.str()) : exit_usage;
     }
 
     if (trace->parsed())
@@ -212,7 +232,7 @@ int main(int argc, char** argv) {
     if (!evaluate->parsed() || !evaluated_topology.empty())
         eh::load_profiles(machines_folder, shop.knowledge);
     for (const eh::Error& refused_file : shop.knowledge.refused_files)
-        std::cerr << "eager-hound-cli: " << refused_file.text() << "\n";
+        std::cerr << eh::printable("eager-hound-cli: " + refused_file.text()) << "\n";
     if (diagnose->parsed())
         return with_job(shop, job_file,
                         [](const auto& s, const auto& job) { return print(eh::cli::diagnose(s, job)); });
@@ -246,14 +266,14 @@ int main(int argc, char** argv) {
             qputenv("QT_QPA_PLATFORM", "offscreen");
         int no_arguments = 1;
         const QGuiApplication application(no_arguments, argv);
+        eh::keep_plain_numbers();
+        eh::set_shown_decimal_mark(QLocale().decimalPoint() == "," ? ',' : '.');
         const auto length = reader == "technician" ? eh::SheetLength::technician : eh::SheetLength::customer;
         const auto html = eh::cli::report(s, job, shop_name, length);
         if (!html)
             return fail(html.error());
-        if (pdf_file.empty()) {
-            std::cout << *html;
-            return 0;
-        }
+        if (pdf_file.empty())
+            return print_text(*html);
         const auto written = eh::write_pdf(*html, pdf_file);
         return written ? 0 : fail(written.error());
     });

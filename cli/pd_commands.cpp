@@ -1,8 +1,9 @@
 #include "cli/pd_commands.h"
 
-#include <fstream>
+#include <sstream>
 
 #include "cli/staged_machine.h"
+#include "core/base/files.h"
 #include "core/machine/port_talk.h"
 #include "core/usbc/message_list.h"
 #include "core/usbc/pd_text.h"
@@ -33,7 +34,7 @@ json verdict_json(const pd::Negotiation& negotiation, double wanted_volts) {
         offers.push_back(pd::describe(offer));
     json verdict{{"end", to_text(negotiation.end)},
                  {"sentence", pd::verdict_sentence(negotiation, wanted_volts)},
-                 {"points_at", pd::points_at(negotiation.end)},
+                 {"points_at", pd::points_at(negotiation)},
                  {"offers", std::move(offers)},
                  {"contract_volts", negotiation.contract_volts},
                  {"contract_amps", negotiation.contract_amps},
@@ -41,6 +42,11 @@ json verdict_json(const pd::Negotiation& negotiation, double wanted_volts) {
                  {"reset_period_s", negotiation.reset_period_s},
                  {"messages", negotiation.messages},
                  {"damaged", negotiation.damaged},
+                 {"contract_watts", negotiation.contract_watts},
+                 {"conclusive", negotiation.conclusive},
+                 {"offers_unheard", negotiation.offers_unheard},
+                 {"request_unheard", negotiation.request_unheard},
+                 {"mismatch", negotiation.request && negotiation.request->mismatch},
                  {"cable_asked", negotiation.cable_asked}};
     if (negotiation.cable)
         verdict["cable_amps"] = negotiation.cable->amps;
@@ -73,7 +79,7 @@ Result<json> write_talk(const Shop& shop, const SimulateOptions& options, const 
     DcSolver solver;
     const Course course = run_course(machine.model, machine.configuration, solver);
     const std::vector<pd::Frame> frames = port_talk(machine.model, course, options.seconds);
-    std::ofstream out(file, std::ios::binary);
+    std::ostringstream out;
     if (file.ends_with(".vcd")) {
         pd::write_vcd(out, pd::edges_of(frames), options.seconds);
     } else {
@@ -84,10 +90,8 @@ Result<json> write_talk(const Shop& shop, const SimulateOptions& options, const 
             seen.push_back({frame, line});
         out << pd::write_messages(seen);
     }
-    out.flush();
-    if (!out)
-        return Error{ErrorKind::unavailable, "this file cannot be written; look at the folder and its rights",
-                     file};
+    if (auto written = write_text_file(file, out.str()); !written)
+        return written.error();
     return json{{"packets", frames.size()}, {"end", to_text(course.talk)}, {"file", file}};
 }
 

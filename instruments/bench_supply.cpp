@@ -12,6 +12,8 @@ constexpr double set_tolerance = 0.02;  // of what is set, read back
 constexpr double over_volts_tolerance =
     0.1;                               // volts above the net's own that a supply's meter may be wrong by
 constexpr double limits_below = 0.97;  // of the set volts
+constexpr double limits_from = 0.8;    // of the set amps, as its own meter shows them
+constexpr double gives_nothing = 0.03;  // of what is set
 
 QByteArray number(double value) {
     return QByteArray::number(value, 'f', 3);
@@ -19,6 +21,18 @@ QByteArray number(double value) {
 
 bool near(double value, double wanted) {
     return std::abs(value - wanted) <= set_tolerance * wanted + 0.002;
+}
+
+bool is_on(const QByteArray& answer) {
+    return answer.trimmed() == "1" || answer.trimmed().toUpper() == "ON";
+}
+
+bool is_off(const QByteArray& answer) {
+    return answer.trimmed() == "0" || answer.trimmed().toUpper() == "OFF";
+}
+
+std::optional<double> finite(const std::optional<double>& number) {
+    return number && std::isfinite(*number) ? number : std::nullopt;
 }
 
 }  // namespace
@@ -33,6 +47,7 @@ BenchSupply::BenchSupply(QObject* parent) : QObject(parent) {
             why_off_ = tr("The connection is back, and the output was switched off.");
         output_ = Output::off;
         forget();
+        confirmOff();
         emit changed();
     });
     connect(&line_, &ScpiLine::lost, this, [this] {
@@ -119,9 +134,54 @@ void BenchSupply::goOn(bool as_set) {
         return;
     }
     line_.tell("OUTP ON");
+    const int attempt = attempt_;
+    line_.ask("OUTP?", [this, attempt](const QByteArray& answer) {
+        if (attempt != attempt_ || output_ != Output::switching)
+            return;
+        if (is_on(answer)) {
+            seenOn();
+            return;
+        }
+        switchOff(tr("The supply did not go on."));
+        emit said(why_off_);
+    });
+}
+
+void BenchSupply::seenOn() {
     output_ = Output::on;
     pace_.start();
     emit changed();
+}
+
+void BenchSupply::assumeLeftOn() {
+    if (output_ != Output::off)
+        return;
+    output_ = Output::unknown;
+    why_off_ = tr("When the program ended last, the output was on: look at the supply itself.");
+    emit changed();
+}
+
+void BenchSupply::confirmOff() {
+    const int attempt = attempt_;
+    line_.ask("OUTP?", [this, attempt](const QByteArray& answer) {
+        if (attempt != attempt_ || output_ != Output::off || is_off(answer))
+            return;
+        output_ = Output::unknown;
+        why_off_ = tr("The supply was told to switch off and does not say that it did: switch it off at the "
+                      "supply itself.");
+        emit said(why_off_);
+        emit changed();
+    });
+}
+
+void BenchSupply::unsupervised() {
+    switchOff(tr("Switched off: the supply does not say what it gives, so nobody could watch over it."));
+    emit said(why_off_);
+}
+
+void BenchSupply::tripped() {
+    switchOff(tr("The supply has switched its output off by itself: its protection tripped."));
+    emit said(why_off_);
 }
 
 void BenchSupply::switchOff(const QString& why) {
@@ -132,15 +192,16 @@ void BenchSupply::switchOff(const QString& why) {
     output_ = line_.isOpen() ? Output::off : Output::unknown;
     why_off_ = why;
     forget();
-    if (line_.isOpen())
+    if (line_.isOpen()) {
         line_.tell("OUTP OFF");
+        confirmOff();
+    }
     emit changed();
 }
 
 void BenchSupply::close() {
     switchOff(tr("The connection was closed."));
     line_.close();
-    output_ = Output::off;
     emit changed();
 }
 
@@ -152,17 +213,26 @@ void BenchSupply::putClip(const QByteArray& net) {
 }
 
 bool BenchSupply::limits() const {
-    return output_ == Output::on && volts_ && *volts_ < limits_below * set_volts_;
+    return output_ == Output::on && volts_ && amps_ && *volts_ < limits_below * set_volts_ &&
+           *amps_ > limits_from * set_amps_;
 }
 
 void BenchSupply::measure() {
     if (output_ != Output::on || line_.waiting() > 0)
         return;
     const int attempt = attempt_;
+    line_.ask("OUTP?", [this, attempt](const QByteArray& answer) {
+        if (attempt == attempt_ && is_off(answer))
+            tripped();
+    });
     line_.ask("MEAS:VOLT:DC?", [this, attempt](const QByteArray& answer) {
         if (attempt != attempt_)
             return;
-        volts_ = parse_scpi_number(answer);
+        volts_ = finite(parse_scpi_number(answer));
+        if (!volts_) {
+            unsupervised();
+            return;
+        }
         if (volts_ && *volts_ > bounds_.most_volts + over_volts_tolerance) {
             switchOff(tr("Switched off: %1 V stand where %2 carries %3 V.")
                           .arg(*volts_)
@@ -174,8 +244,13 @@ void BenchSupply::measure() {
     line_.ask("MEAS:CURR?", [this, attempt](const QByteArray& answer) {
         if (attempt != attempt_)
             return;
-        amps_ = parse_scpi_number(answer);
-        emit changed();
+        amps_ = finite(parse_scpi_number(answer));
+        if (!amps_)
+            unsupervised();
+        else if (volts_ && *volts_ < gives_nothing * set_volts_ && *amps_ < gives_nothing * set_amps_)
+            tripped();  // a short would draw the limit, an open net would stand at the set volts
+        else
+            emit changed();
     });
 }
 

@@ -30,7 +30,7 @@ class BenchSupply : public QObject {
         off,
         switching,  // told to go on, not seen on yet
         on,
-        unknown,  // the connection went while it was on: only the supply's own switch is sure
+        unknown,  // nobody has seen it off since it was on: only the supply's own switch is sure
     };
     Q_ENUM(Output)
 
@@ -57,7 +57,10 @@ class BenchSupply : public QObject {
     // As measured by the supply while it is on.
     [[nodiscard]] std::optional<double> volts() const { return volts_; }
     [[nodiscard]] std::optional<double> amps() const { return amps_; }
-    // Whether it is at its limit: the volts stay below what is set.
+    // An earlier run of the program ended while the output was on: unknown until the supply says that it is
+    // off.
+    void assumeLeftOn();
+    // Whether it is at its limit: the volts stay below what is set, while it gives about the amps of its limit.
     [[nodiscard]] bool limits() const;
 
   signals:
@@ -66,7 +69,12 @@ class BenchSupply : public QObject {
 
   private:
     void goOn(bool as_set);
+    void seenOn();
     void measure();
+    void tripped();
+    void unsupervised();
+    // Asks whether the output is off, as it was told; until it says no, it counts as off.
+    void confirmOff();
     void forget();
 
     ScpiLine line_;

@@ -104,7 +104,7 @@ void ScpiLine::tellNow(const QByteArray& order) {
 }
 
 void ScpiLine::askNext() {
-    if (asked_ || questions_.empty())
+    if (asked_ || reading_ || questions_.empty())
         return;
     asked_ = true;
     patience_.start();
@@ -112,6 +112,9 @@ void ScpiLine::askNext() {
 }
 
 void ScpiLine::readLines(const QByteArrayList& lines) {
+    // What is asked by whoever takes an answer is sent after this batch: its further lines were on their way
+    // before and cannot be the answer.
+    reading_ = true;
     for (const QByteArray& line : lines) {
         // Nobody asked: a greeting, or an instrument that talks by itself.
         if (!asked_)
@@ -122,6 +125,7 @@ void ScpiLine::readLines(const QByteArrayList& lines) {
         asked_ = false;
         answered.take(line);
     }
+    reading_ = false;
     askNext();
 }
 

@@ -69,6 +69,7 @@ class ScpiLine : public QObject {
     Wire wire_;
     QTimer patience_;
     std::deque<Question> questions_;
+    bool reading_ = false;  // lines that have arrived are being handed out
     bool asked_ = false;  // the first of them
     QString identity_;
     QString refusal_;

@@ -8,6 +8,7 @@
 #include "core/job/amount.h"
 #include "core/job/proof.h"
 #include "report/trace_picture.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -38,12 +39,13 @@ std::string escaped(const std::string& text) {
     return result;
 }
 
+// The day where the shop is.
 std::string date_of(std::int64_t ms) {
     if (ms == 0)
         return "";
     const auto seconds = static_cast<std::time_t>(ms / 1000);
     std::tm parts{};
-    gmtime_r(&seconds, &parts);
+    localtime_r(&seconds, &parts);
     char text[32];
     std::strftime(text, sizeof text, "%Y-%m-%d", &parts);
     return text;
@@ -70,7 +72,7 @@ const char* act_word(const std::string& kind) {
 }
 
 std::string percent(double share) {
-    return std::to_string(std::lround(100.0 * share)) + " %";
+    return integer_text(std::lround(100.0 * share)) + " %";
 }
 
 class Sheet {
@@ -212,8 +214,8 @@ class Sheet {
             const PictureSize size;
             text_ += "<td>" + std::string(name) + ", " + format_quantity(seconds, Unit::seconds, 2) +
                      "<br/><img src=\"" + trace_picture(trace->samples, seconds, volts, size) +
-                     "\" width=\"" + std::to_string(size.width_pixels) + "\" height=\"" +
-                     std::to_string(size.height_pixels) + "\" alt=\"" + name + "\"/></td>";
+                     "\" width=\"" + integer_text(size.width_pixels) + "\" height=\"" +
+                     integer_text(size.height_pixels) + "\" alt=\"" + name + "\"/></td>";
         }
         text_ += "</tr></table>\n";
     }
@@ -237,7 +239,7 @@ class Sheet {
                 std::string how = act.school;
                 std::replace(how.begin(), how.end(), '_', ' ');
                 cells.push_back(how + (how.empty() || act.solder.empty() ? "" : ", ") + act.solder);
-                cells.push_back(act.minutes > 0.0 ? std::to_string(std::lround(act.minutes)) + " min" : "");
+                cells.push_back(act.minutes > 0.0 ? integer_text(std::lround(act.minutes)) + " min" : "");
             }
             row(cells);
         }
@@ -246,7 +248,7 @@ class Sheet {
             return;
         text_ += "<p>What comes out when it is opened:</p><table>\n";
         for (const OpeningItem& item : job_.rework.opening)
-            row({std::to_string(item.count) + " " + to_text(item.kind), item.place,
+            row({integer_text(item.count) + " " + to_text(item.kind), item.place,
                  item.length_mm > 0.0 ? format_quantity(item.length_mm, Unit::none, 2) + " mm" : "",
                  item.note});
         text_ += "</table>\n";
@@ -264,7 +266,7 @@ class Sheet {
             return step.state == ProofState::passed;
         });
         const bool all = passed == static_cast<std::ptrdiff_t>(job_.proof.size());
-        paragraph(std::to_string(passed) + " of " + std::to_string(job_.proof.size()) +
+        paragraph(integer_text(passed) + " of " + integer_text(job_.proof.size()) +
                   " checks were passed" +
                   (full_ || all ? std::string(".") : std::string("; those that were not:")));
         // The customer is shown what charges, and what does not hold; the rest is in the count.
@@ -308,7 +310,7 @@ class Sheet {
         if (job_.ticket.price_limit && job_.handover.price && *job_.handover.price > *job_.ticket.price_limit)
             line += "This is above the limit of " + format_amount(job_.ticket.price_limit) +
                     " that was agreed on. ";
-        line += "Warranty on the work done: " + std::to_string(job_.handover.warranty_months) + " months.";
+        line += "Warranty on the work done: " + integer_text(job_.handover.warranty_months) + " months.";
         paragraph(line);
         section(
             "Please note",

@@ -7,9 +7,13 @@
 #include <QSaveFile>
 #include <QTextDocument>
 
+#include "core/base/files.h"
+
 namespace eh {
 
 Outcome write_pdf(const std::string& html, const std::filesystem::path& file) {
+    if (auto may = may_be_written(file); !may)
+        return may;
     QSaveFile target(QString::fromStdString(file.string()));
     if (!target.open(QIODevice::WriteOnly))
         return Error{

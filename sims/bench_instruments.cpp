@@ -5,8 +5,9 @@
 #include <cctype>
 #include <charconv>
 #include <cmath>
-#include <cstdio>
 #include <sstream>
+
+#include "core/base/text.h"
 
 namespace eh::sims {
 namespace {
@@ -22,9 +23,7 @@ constexpr double supply_most_volts = 32.0;
 constexpr double supply_most_amps = 10.0;
 
 std::string number(double value) {
-    std::array<char, 32> text{};
-    std::snprintf(text.data(), text.size(), "%+.5E", value);
-    return text.data();
+    return machine_number("%+.5E", value);
 }
 
 std::string trimmed(const std::string& text) {

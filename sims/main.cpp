@@ -5,6 +5,7 @@
 #include <QHostAddress>
 #include <cstdio>
 
+#include "core/base/plain_numbers.h"
 #include "core/board/board_json.h"
 #include "sims/meter_server.h"
 #include "sims/scpi_server.h"
@@ -137,8 +138,10 @@ int look_at_board(const CameraOptions& camera, const Options& options, const Add
 
 int main(int argc, char** argv) {
     QCoreApplication application(argc, argv);
+    eh::keep_plain_numbers();
     CLI::App app{"Simulated instruments of Eager Hound"};
     app.require_subcommand(1);
+    app.set_version_flag("--version", std::string("eager-hound-sim ") + EH_VERSION);
     Options options;
     auto* meter = app.add_subcommand("meter", "an inline meter between charger and machine");
     auto* dmm = app.add_subcommand("dmm", "a multimeter that speaks SCPI");

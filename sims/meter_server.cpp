@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/usbc/message_list.h"
+#include "core/base/json_text.h"
 
 namespace eh::sims {
 namespace {
@@ -66,7 +67,7 @@ void MeterServer::sendTalk(QTcpSocket* client, double seconds) {
     const auto frames = bench_.talk(std::clamp(seconds, 0.0, longest_s));
     const auto list = nlohmann::json::parse(pd::write_messages(frames));
     for (const auto& message : list["messages"])
-        client->write("# talk " + QByteArray::fromStdString(message.dump()) + "\n");
+        client->write("# talk " + QByteArray::fromStdString(json_text(message)) + "\n");
     client->write("# talk end\n");
 }
 

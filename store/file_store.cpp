@@ -8,7 +8,9 @@
 #include <chrono>
 #include <fstream>
 
+#include "core/base/private_files.h"
 #include "store/schema.h"
+#include "core/base/text.h"
 
 namespace eh {
 
@@ -64,6 +66,10 @@ int code_of(const QSqlError& error) {
     return error.nativeErrorCode().toInt() & primary;
 }
 
+Error damaged(const fs::path& file) {
+    return {ErrorKind::damaged, damaged_sentence, file.string()};
+}
+
 // SQLite says only that it cannot open or write; why, the file and its folder tell.
 Error cannot_open(const fs::path& file) {
     const fs::path folder = file.has_parent_path() ? file.parent_path() : fs::path(".");
@@ -81,13 +87,13 @@ Error explained(const QSqlError& error, const fs::path& file) {
         case busy_code:
         case locked_code:
             return {
-                ErrorKind::unavailable,
+                ErrorKind::locked,
                 "another program holds this shop file locked; close it, or wait until it is done, and try "
                 "again",
                 file.string()};
         case corrupt_code:
         case no_database_code:
-            return refused(damaged_sentence, file.string());
+            return damaged(file);
         default:
             return cannot_open(file);
     }
@@ -123,7 +129,7 @@ Result<int> inspect(const fs::path& file, Depth depth = Depth::whole) {
     char header[16] = {};
     stream.read(header, sizeof header);
     if (!stream || std::string(header, 15) != "SQLite format 3")
-        return refused(damaged_sentence, file.string());
+        return damaged(file);
     stream.close();
     ScopedConnection connection(file, "QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=2000");
     if (!connection.database().open())
@@ -133,16 +139,20 @@ Result<int> inspect(const fs::path& file, Depth depth = Depth::whole) {
         if (!check.exec("PRAGMA quick_check") || !check.next())
             return explained(check.lastError(), file);
         if (check.value(0).toString() != "ok")
-            return refused(damaged_sentence, file.string());
+            return damaged(file);
     }
+    // A file that cannot be read is not therefore damaged: another program may hold it.
+    QSqlQuery tables(connection.database());
+    if (!tables.exec("SELECT count(*) FROM sqlite_master"))
+        return explained(tables.lastError(), file);
     auto version = sqlite_dialect().version(connection.database());
     if (!version)
-        return refused(damaged_sentence, file.string());
+        return damaged(file);
     if (*version > newest_schema_version)
         return Error{ErrorKind::newer_version,
                      "this shop file was written by a newer program (its version is " +
-                         std::to_string(*version) + ", this program knows up to " +
-                         std::to_string(newest_schema_version) +
+                         integer_text(*version) + ", this program knows up to " +
+                         integer_text(newest_schema_version) +
                          ") and has not been touched; update this program",
                      file.string()};
     return version;
@@ -284,6 +294,10 @@ Result<std::unique_ptr<FileStore>> FileStore::open_file(const fs::path& file) {
         if (auto copied = store->lay_copy(); !copied)
             return copied.error();
     }
+    for (const char* tail : {"", "-wal", "-shm"})
+        make_private(file.string() + tail);
+    for (const fs::path& copy : backups_of(file))
+        make_private(copy);
     store->care_due_ = large;
     QSqlQuery pragma(store->database());
     for (const char* setting :

@@ -92,7 +92,7 @@ class JobStore {
     // mistake.
     virtual Result<std::vector<Job>> heads(JobStage from) = 0;
     // Writes what differs from what was last written or loaded here. When another window has changed the job
-    // since, its readings are kept, this side's are added, and the error says so (ErrorKind::unavailable);
+    // since, its readings are kept, this side's are added, and the error says so (ErrorKind::conflict);
     // load() again.
     virtual Outcome save(const Job& job) = 0;
     // Adds jobs that are not there yet: all of them, or none where one cannot be written.

@@ -5,6 +5,7 @@
 #include <QUuid>
 
 #include "store/schema.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -14,6 +15,12 @@ constexpr const char* one_at_a_time = "SELECT pg_advisory_xact_lock(7223119)";
 // Made for a new job: no revision of the server is this one.
 constexpr std::int64_t never_sent = -1;
 
+// Begins the marks of readings of a job that were taken back while the server was away. No job's own mark
+// begins so: an id has no space.
+std::string taken_back_of(const std::string& job) {
+    return "taken back " + job + " ";
+}
+
 // A connection of its own, open where the server answers.
 QSqlDatabase connect(const ServerAddress& address) {
     QSqlDatabase database = QSqlDatabase::addDatabase("QPSQL", QUuid::createUuid().toString());
@@ -21,8 +28,12 @@ QSqlDatabase connect(const ServerAddress& address) {
     database.setPort(address.port);
     database.setDatabaseName(QString::fromStdString(address.database));
     database.setUserName(QString::fromStdString(address.user));
-    // A bench does not stand still for a network that swallows packets.
-    database.setConnectOptions("connect_timeout=2;tcp_user_timeout=4000;application_name=eager-hound");
+    // A bench does not stand still for a network that swallows packets, a query that hangs or a lock that
+    // another bench holds.
+    database.setConnectOptions(
+        "connect_timeout=2;tcp_user_timeout=4000;application_name=eager-hound;"
+        "options='-c statement_timeout=15000 -c lock_timeout=2000 "
+        "-c idle_in_transaction_session_timeout=10000'");
     database.open();
     return database;
 }
@@ -45,7 +56,7 @@ class ServerView : public SqlStore {
 }  // namespace
 
 std::string ServerAddress::text() const {
-    return (user.empty() ? std::string() : user + "@") + host + ":" + std::to_string(port) + "/" + database;
+    return (user.empty() ? std::string() : user + "@") + host + ":" + integer_text(port) + "/" + database;
 }
 
 Result<ServerAddress> parse_server_address(const std::string& text) {
@@ -130,8 +141,8 @@ Outcome ServerStore::make_tables_once() {
         if (*version > newest_schema_version)
             return Error{ErrorKind::newer_version,
                          "the shop on this server was written by a newer program (its version is " +
-                             std::to_string(*version) + ", this program knows up to " +
-                             std::to_string(newest_schema_version) + "); update this program",
+                             integer_text(*version) + ", this program knows up to " +
+                             integer_text(newest_schema_version) + "); update this program",
                          place()};
         return *version == 0 ? make_tables(database(), postgres_dialect()) : Outcome(Done{});
     };
@@ -192,12 +203,30 @@ Outcome ServerStore::keep(const Job& job) {
     const auto marked = unsent_->mark(job.id);
     if (!marked)
         return marked.error();
-    if (auto kept = unsent_->save(job); !kept)
-        return kept;
-    if (*marked)
-        return Done{};
-    const std::int64_t seen = seen_revision(job.id);
-    return unsent_->set_mark(job.id, seen == 0 ? never_sent : seen);
+    // The mark first: a job without one would never be sent, a mark without a job harms nobody.
+    if (!*marked) {
+        const std::int64_t seen = seen_revision(job.id);
+        if (auto made = unsent_->set_mark(job.id, seen == 0 ? never_sent : seen); !made)
+            return made;
+    }
+    if (auto noted = note_taken_back(job); !noted)
+        return noted;
+    return unsent_->save(job);
+}
+
+// A reading that was there and is not in the job any more was taken back; one that is again, was not.
+Outcome ServerStore::note_taken_back(const Job& job) {
+    std::vector<std::string> before = seen_readings(job.id);
+    const auto kept = unsent_->seen_readings(job.id);
+    before.insert(before.end(), kept.begin(), kept.end());
+    const std::string prefix = taken_back_of(job.id);
+    for (const std::string& id : before) {
+        const Outcome noted = find_reading(job, id) == nullptr ? unsent_->set_mark(prefix + id, 1)
+                                                               : unsent_->remove_mark(prefix + id);
+        if (!noted)
+            return noted;
+    }
+    return Done{};
 }
 
 Outcome ServerStore::save(const Job& job) {
@@ -238,6 +267,10 @@ bool ServerStore::send_kept(std::vector<std::string>& conflicts) {
         if (!job || !made_from || !*made_from)
             continue;
         set_seen_revision(summary.id, **made_from);
+        const auto gone = unsent_->marks_after(taken_back_of(summary.id));
+        if (!gone)
+            continue;
+        set_taken_back(summary.id, *gone);
         if (auto sent = SqlStore::save(*job); !sent) {
             if (!last_save_conflicted())
                 return answers();
@@ -245,6 +278,8 @@ bool ServerStore::send_kept(std::vector<std::string>& conflicts) {
         }
         (void)unsent_->remove(summary.id);
         (void)unsent_->remove_mark(summary.id);
+        for (const std::string& id : *gone)
+            (void)unsent_->remove_mark(taken_back_of(summary.id) + id);
     }
     return true;
 }

@@ -63,6 +63,7 @@ class ServerStore : public SqlStore {
     bool answers();
     [[nodiscard]] Error away(const std::string& what) const;
     Outcome keep(const Job& job);
+    Outcome note_taken_back(const Job& job);
     // False when the server went away again.
     bool send_kept(std::vector<std::string>& conflicts);
 

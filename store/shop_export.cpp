@@ -1,13 +1,13 @@
 #include "store/shop_export.h"
 
 #include <algorithm>
-#include <fstream>
 #include <nlohmann/json.hpp>
 #include <set>
 
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
 #include "core/job/job_json.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 
@@ -22,23 +22,6 @@ const std::set<std::string>& shared_files() {
     static const std::set<std::string> names{"stock.json", "donor-results.json", "heat-logs.json",
                                              "stopgaps.json", "footprints.json"};
     return names;
-}
-
-Outcome write_file(const fs::path& path, const std::string& text) {
-    const fs::path part = path.string() + ".part";
-    {
-        std::ofstream out(part, std::ios::binary);
-        out << text;
-        if (!out.flush())
-            return Error{ErrorKind::unavailable, "the file could not be written; is the disk full?",
-                         path.string()};
-    }
-    std::error_code problem;
-    fs::rename(part, path, problem);
-    if (problem)
-        return Error{ErrorKind::unavailable, "the file could not be written: " + problem.message(),
-                     path.string()};
-    return Done{};
 }
 
 }  // namespace
@@ -96,8 +79,8 @@ Result<std::string> export_shop(JobStore& store, const fs::path& parts_folder,
                            (parts_folder / name).string());
         parts[name] = content;
     }
-    return json{{"format", "eager-hound.shop/1"}, {"jobs", std::move(written)}, {"parts", std::move(parts)}}
-               .dump(1, ' ', false, json::error_handler_t::replace) +
+    return json_text(
+               {{"format", "eager-hound.shop/1"}, {"jobs", std::move(written)}, {"parts", std::move(parts)}}, 1) +
            "\n";
 }
 
@@ -111,7 +94,7 @@ Result<ShopImport> import_shop(const std::string& text, const std::string& file,
         root.check_format("eager-hound.shop", 1);
         Content content;
         for (const JsonReader& item : root.items("jobs")) {
-            auto job = parse_job(item.raw().dump(), item.path());
+            auto job = parse_job(json_text(item.raw()), item.path());
             if (!job)
                 return job.error();
             content.jobs.push_back(std::move(job).value());
@@ -119,7 +102,7 @@ Result<ShopImport> import_shop(const std::string& text, const std::string& file,
         for (const auto& [name, value] : root.at("parts").members()) {
             if (shared_files().count(name) == 0)
                 value.refuse("“" + name + "” is no file that a shop shares");
-            content.files.emplace_back(name, value.raw().dump(1) + "\n");
+            content.files.emplace_back(name, json_text(value.raw(), 1) + "\n");
         }
         return content;
     });
@@ -152,7 +135,7 @@ Result<ShopImport> import_shop(const std::string& text, const std::string& file,
             ++done.kept;
             continue;
         }
-        if (auto wrote = write_file(parts_folder / name, content); !wrote)
+        if (auto wrote = write_text_file(parts_folder / name, content); !wrote)
             return wrote.error();
         ++done.files;
     }

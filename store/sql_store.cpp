@@ -10,11 +10,14 @@
 #include "store/file_store.h"
 #include "store/packed_text.h"
 #include "store/sql_values.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
 
 const std::string mark_prefix = "mark ";
+// In the place of a document that is not known: of a reading that an earlier run took back.
+const std::string taken_back;
 const QString count_change = "UPDATE shop_marks SET value = value + 1 WHERE name = 'changes'";
 
 QVariant number(std::int64_t value) {
@@ -207,6 +210,28 @@ Outcome SqlStore::write_reading(QSqlQuery& writer, const Reading& reading, std::
                  "Saving a reading failed: " + writer.lastError().text().toStdString(), place_};
 }
 
+Outcome SqlStore::take_back(const std::string& reading, qlonglong key) {
+    const auto gone = run("DELETE FROM readings WHERE job = ? AND id = ?",
+                          {QVariant::fromValue(key), sql_text(reading)}, "Taking a reading back");
+    if (!gone)
+        return gone.error();
+    return Done{};
+}
+
+void SqlStore::set_taken_back(const std::string& job, const std::vector<std::string>& readings) {
+    for (const std::string& reading : readings)
+        written_[job].emplace(reading, taken_back);
+}
+
+std::vector<std::string> SqlStore::seen_readings(const std::string& job) const {
+    std::vector<std::string> ids;
+    if (const auto written = written_.find(job); written != written_.end()) {
+        for (const auto& [id, document] : written->second)
+            ids.push_back(id);
+    }
+    return ids;
+}
+
 Outcome SqlStore::write_readings(const Job& job, qlonglong key) {
     auto& written = written_[job.id];
     std::map<std::string, std::string> now;
@@ -223,10 +248,8 @@ Outcome SqlStore::write_readings(const Job& job, qlonglong key) {
     for (const auto& [id, document] : written) {
         if (now.count(id) != 0)
             continue;
-        if (auto gone = run("DELETE FROM readings WHERE job = ? AND id = ?",
-                            {QVariant::fromValue(key), sql_text(id)}, "Taking a reading back");
-            !gone)
-            return gone.error();
+        if (auto gone = take_back(id, key); !gone)
+            return gone;
     }
     written = std::move(now);
     return Done{};
@@ -240,13 +263,23 @@ Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
     QSqlQuery query = std::move(rows).value();
     std::map<std::string, std::string> there;
     while (query.next()) {
-        const auto document = unpack_text(query.value(1).toByteArray(), "job " + job.id);
+        const auto document = unpack_text(query.value(1).toByteArray(), "job " + job.id.text());
         if (!document)
             return document.error();
         there[query.value(0).toString().toStdString()] = *document;
     }
     query.finish();
-    const auto& written = written_[job.id];
+    auto& written = written_[job.id];
+    // What this side took back goes there, too, unless the other side has changed it meanwhile.
+    for (const auto& [id, document] : written) {
+        const auto other = there.find(id);
+        if (other == there.end() || find_reading(job, id) != nullptr ||
+            (document != taken_back && other->second != document))
+            continue;
+        if (auto gone = take_back(id, key); !gone)
+            return gone;
+        there.erase(other);
+    }
     std::size_t position = there.size();
     QSqlQuery writer = reading_writer();
     for (const Reading& reading : job.readings) {
@@ -262,11 +295,21 @@ Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
             continue;  // both have changed it; the other side's stands, as its other entries do
         Reading added = reading;
         for (int n = 1; own && there.count(added.id) != 0; ++n)
-            added.id = "r" + std::to_string(n);
+            added.id = "r" + integer_text(n);
         there[added.id] = reading_to_text(added);
         if (auto put = write_reading(writer, added, position++, key); !put)
             return put;
     }
+    // Counted as written under the ids of this side: a second edit before the job is loaded again must not add
+    // them once more.
+    written.clear();
+    for (const Reading& reading : job.readings)
+        written[reading.id] = reading_to_text(reading);
+    // So that the other side sees that there is more than it wrote.
+    if (auto counted = run("UPDATE jobs SET revision = revision + 1 WHERE key = ?", {QVariant::fromValue(key)},
+                           "Saving the job");
+        !counted)
+        return counted.error();
     return Done{};
 }
 
@@ -322,10 +365,10 @@ Outcome SqlStore::save_as_of(const Job& job, std::int64_t updated_ms) {
         ++changes_seen_;  // one's own
     conflicted_ = conflict;
     if (conflict)
-        return Error{ErrorKind::unavailable,
+        return Error{ErrorKind::conflict,
                      "another window has changed this job meanwhile; its entries stand, your readings were "
                      "added to them",
-                     job.ticket.number.empty() ? job.id : job.ticket.number};
+                     job.ticket.number.empty() ? job.id.text() : job.ticket.number};
     return Done{};
 }
 
@@ -423,6 +466,21 @@ Outcome SqlStore::remove_mark(const std::string& name) {
     if (!gone)
         return gone.error();
     return Done{};
+}
+
+Result<std::vector<std::string>> SqlStore::marks_after(const std::string& prefix) {
+    const std::string whole = mark_prefix + prefix;
+    auto rows = run("SELECT name FROM shop_marks ORDER BY name", {}, "Reading marks");
+    if (!rows)
+        return rows.error();
+    std::vector<std::string> rest;
+    QSqlQuery query = std::move(rows).value();
+    while (query.next()) {
+        const std::string name = query.value(0).toString().toStdString();
+        if (name.starts_with(whole))
+            rest.push_back(name.substr(whole.size()));
+    }
+    return rest;
 }
 
 Outcome SqlStore::backup_to(const std::filesystem::path& file) {

@@ -43,6 +43,12 @@ class SqlStore : public JobStore {
     [[nodiscard]] std::int64_t seen_revision(const std::string& id) const;
     void set_seen_revision(const std::string& id, std::int64_t revision) { revisions_[id] = revision; }
 
+    // The readings of a job as this store saw them last, by id.
+    [[nodiscard]] std::vector<std::string> seen_readings(const std::string& job) const;
+    // Readings that an earlier run took back while the server was away: the next save of the job takes them
+    // back here.
+    void set_taken_back(const std::string& job, const std::vector<std::string>& readings);
+
     // Whether the last save() met a change of another window.
     [[nodiscard]] bool last_save_conflicted() const { return conflicted_; }
 
@@ -50,6 +56,8 @@ class SqlStore : public JobStore {
     Outcome set_mark(const std::string& name, std::int64_t value);
     Result<std::optional<std::int64_t>> mark(const std::string& name);
     Outcome remove_mark(const std::string& name);
+    // What follows a prefix in the names of marks that begin with it.
+    Result<std::vector<std::string>> marks_after(const std::string& prefix);
 
   protected:
     [[nodiscard]] QSqlDatabase& database() { return database_; }
@@ -72,6 +80,7 @@ class SqlStore : public JobStore {
     Outcome write_signature(const Job& job, qlonglong key);
     QSqlQuery reading_writer();
     Outcome write_reading(QSqlQuery& writer, const Reading& reading, std::size_t position, qlonglong key);
+    Outcome take_back(const std::string& reading, qlonglong key);
     // Writes what differs from what was last seen here.
     Outcome write_readings(const Job& job, qlonglong key);
     // Adds this side's readings to a job that another window has changed; an id that both have given to

@@ -4,6 +4,7 @@
 #include <string>
 
 #include "core/base/random.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -14,11 +15,11 @@ constexpr double follow_days = 420.0;
 
 Job closed_job(int number, std::int64_t created_ms) {
     Job job;
-    job.id = "demo-earlier-" + std::to_string(number);
+    job.id = JobId::made("demo-earlier-" + integer_text(number));
     job.stage = JobStage::closed;
     job.created_ms = created_ms;
     job.technician = number % 3 == 0 ? "Second bench" : "First bench";
-    job.ticket.number = "D-" + std::to_string(2300 + number);
+    job.ticket.number = "D-" + integer_text(2300 + number);
     job.ticket.customer = "earlier customer";
     job.ticket.machine = number % 2 == 0 ? "Heron 13" : "Osier 15";
     job.ticket.topology = number % 2 == 0 ? "usbc-two-chained" : "barrel-id";
@@ -84,7 +85,7 @@ const std::vector<Pattern>& patterns() {
 Reading reading_of(const Pattern::Seen& seen, int number, std::int64_t taken_ms, Random& random) {
     constexpr double spread = 0.04;
     Reading reading;
-    reading.id = "r" + std::to_string(number);
+    reading.id = "r" + integer_text(number);
     reading.kind = seen.kind;
     reading.taken_ms = taken_ms;
     reading.source = "typed";

@@ -4,10 +4,13 @@
 #include <QDir>
 #include <QSaveFile>
 #include <algorithm>
+#include <set>
 
 #include "app/format/text.h"
 #include "app/models/diagnosis_service.h"
 #include "core/base/files.h"
+#include "core/base/fingerprint.h"
+#include "core/base/identifier.h"
 #include "core/board/designator.h"
 #include "core/board/machine_match.h"
 #include "core/board/net_paths.h"
@@ -33,7 +36,7 @@ BoardBench::BoardBench(JobSession& session, DiagnosisService& diagnosis, const B
                        const Knowledge& knowledge, QObject* parent)
     : QObject(parent), session_(session), diagnosis_(diagnosis), supply_(supply), knowledge_(knowledge) {
     connect(&session_, &JobSession::opened, this, &BoardBench::readingsChanged);
-    connect(&session_, &JobSession::changed, this, &BoardBench::readingsChanged);
+    connect(&session_, &JobSession::changed, this, &BoardBench::follow);
 }
 
 const Topology* BoardBench::topology() const {
@@ -153,8 +156,6 @@ void BoardBench::take(NetQuantity quantity, const NetValue& value) {
     kept.value = value;
     kept.job = job();
     kept.taken_ms = QDateTime::currentMSecsSinceEpoch();
-    readings_.add(kept);
-    save();
     if (const Net* known = machineNet()) {
         Reading reading;
         reading.kind = quantity == NetQuantity::ohms ? ReadingKind::net_ohms : ReadingKind::diode;
@@ -163,8 +164,21 @@ void BoardBench::take(NetQuantity quantity, const NetValue& value) {
         reading.over_limit = value.open;
         reading.value = value.open ? 0.0 : std::max(0.0, value.value - value.lead_ohms);
         reading.source = "typed";
-        session_.addReading(reading);
+        kept.reading = session_.addReading(reading);
     }
+    readings_.add(kept);
+    save();
+    emit readingsChanged();
+}
+
+void BoardBench::follow() {
+    std::set<std::string> readings;
+    if (session_.hasJob()) {
+        for (const Reading& reading : session_.job().readings)
+            readings.insert(reading.id);
+    }
+    if (session_.hasJob() && readings_.follow(job(), readings))
+        save();
     emit readingsChanged();
 }
 
@@ -205,7 +219,7 @@ void BoardBench::setSound(NetQuantity quantity, bool sound) {
         const auto value = reading(quantity);
         if (!value)
             return;
-        BoardReading kept{name, quantity, *value, false, job(), QDateTime::currentMSecsSinceEpoch()};
+        BoardReading kept{name, quantity, *value, false, job(), QDateTime::currentMSecsSinceEpoch(), {}};
         readings_.add(kept);
     }
     readings_.set_sound(name, quantity, job(), sound);
@@ -303,8 +317,11 @@ QString BoardBench::takeFound(int part, double certainty, std::optional<double> 
 QString BoardBench::file() const {
     if (folder_.isEmpty() || !board_)
         return {};
-    const std::string name = id_from_title(board_->map.title);
-    return name.empty() ? QString() : folder_ + "/" + format::qt(name) + ".readings.json";
+    // A title without a letter of ASCII has no id; its fingerprint names the file.
+    const std::string& title = board_->map.title;
+    const std::string id = id_from_title(title);
+    const std::string name = fits_identifier(id) ? id : "board-" + fingerprint(title);
+    return format::qt(inside(folder_.toStdString(), FileName::made(name), ".readings.json").string());
 }
 
 void BoardBench::load() {

@@ -85,6 +85,8 @@ class BoardBench : public QObject {
     [[nodiscard]] QString file() const;
     void load();
     void save();
+    // The readings kept here go and come with those of the job.
+    void follow();
     [[nodiscard]] std::string job() const;
 
     JobSession& session_;

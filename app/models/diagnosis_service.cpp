@@ -28,6 +28,12 @@ void DiagnosisService::cancel() {
     busy_ = false;
 }
 
+void DiagnosisService::clear() {
+    cancel();
+    answer_ = {};
+    emit answered();
+}
+
 void DiagnosisService::forget(const std::string& topology_id) {
     cancel();
     engines_.erase(topology_id);

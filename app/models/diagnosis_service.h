@@ -64,6 +64,8 @@ class DiagnosisService : public QObject {
     void keepPredictionsIn(const std::filesystem::path& folder) { cache_.emplace(folder, this_program()); }
     // Forgets the question that is being worked on.
     void cancel();
+    // As before the first question: no answer stands.
+    void clear();
     // The topology is another one from now on: what was worked out about it is forgotten.
     void forget(const std::string& topology_id);
 

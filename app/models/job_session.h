@@ -2,8 +2,11 @@
 #pragma once
 
 #include <QObject>
+#include <QStringList>
+#include <QTimer>
 #include <QUndoStack>
 #include <functional>
+#include <map>
 #include <memory>
 
 #include "core/job/job.h"
@@ -16,8 +19,9 @@ class JobSession : public QObject {
   public:
     explicit JobSession(QObject* parent = nullptr);
 
-    // The store that changes go to; nullptr keeps the job in memory alone.
-    void setStore(JobStore* store) { store_ = store; }
+    // The store that changes go to; nullptr keeps the job in memory alone. What could not be saved into the
+    // store before is given up: ask unsaved() first.
+    void setStore(JobStore* store);
 
     void open(const Job& job);
     void close();
@@ -39,7 +43,18 @@ class JobSession : public QObject {
     using AlsoChange = std::function<void(Job& job, const std::string& reading_id)>;
     std::string addReading(Reading reading, const AlsoChange& also = {});
 
+    // Jobs whose last state is not on disk, because the disk or the server did not take it: by number, or id
+    // where they have none. They are kept here, whatever job is opened meanwhile, and saved again with every
+    // edit and every few seconds.
+    [[nodiscard]] QStringList unsaved() const;
+    // As it is kept here; nullptr when that job is on disk.
+    [[nodiscard]] const Job* unsavedJob(const std::string& id) const;
+    [[nodiscard]] std::vector<Job> unsavedJobs() const;
+    // Tries once more now; whether all is on disk.
+    bool saveAgain();
+
   signals:
+    void unsavedChanged();
     void opened();
     void changed();  // the job differs from before, by an edit, an undo or a redo
     void closed();
@@ -48,11 +63,14 @@ class JobSession : public QObject {
   private:
     friend class EditJobCommand;
     void put(const Job& job);
+    Outcome save(const Job& job);
 
     JobStore* store_ = nullptr;
     QUndoStack undo_;
     Job job_;
     bool has_job_ = false;
+    std::map<JobId, Job> unsaved_;
+    QTimer try_again_;
 };
 
 }  // namespace eh

@@ -7,6 +7,7 @@
 
 #include "app/format/text.h"
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 namespace {
@@ -55,7 +56,7 @@ Outcome MachineLibrary::take(const std::string& text, Result<Topology> topology)
     if (knowledge_.find_topology(topology->id) != nullptr)
         return refused("there is a kind of machine of that name already; choose another name", "name");
     const std::string id = topology->id;
-    const auto path = folder_ / (id + ".json");
+    const auto path = inside(folder_, TopologyId::made(id), ".json");
     if (auto written = write_machine(path, text); !written)
         return written;
     files_[id] = path;
@@ -81,7 +82,7 @@ Outcome MachineLibrary::change(const MachineProfile& profile) {
     nlohmann::json& file = knowledge_.topology_files.at(profile.id);
     const nlohmann::json before = std::exchange(file, nlohmann::json::parse(*text));
     for (const std::string& id : built_on(profile.id, knowledge_)) {
-        auto again = read_profile(knowledge_.topology_files.at(id).dump(), id, knowledge_);
+        auto again = read_profile(json_text(knowledge_.topology_files.at(id)), id, knowledge_);
         if (!again) {
             file = before;
             return refused("“" + knowledge_.find_topology(id)->title +

@@ -1,6 +1,7 @@
 #include "app/models/meter_recording.h"
 
 #include <system_error>
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -33,17 +34,17 @@ void MeterRecording::use(const std::filesystem::path& file) {
     }
 }
 
-void MeterRecording::openJob(const std::string& id, double now_s) {
+void MeterRecording::openJob(const JobId& id, double now_s) {
     if (record_ != nullptr)
         flush();
     if (folder_.empty() || id.empty()) {
         use((temporary_.path() + QStringLiteral("/%1.trace").arg(++unnamed_)).toStdString());
     } else {
-        const std::filesystem::path file = folder_ / (id + ".trace");
+        const std::filesystem::path file = inside(folder_, id, ".trace");
         use(file);
         if (!record_->empty() && record_->last_s() > now_s + later_s) {
             const std::string aside =
-                file.string() + ".before-" + std::to_string(static_cast<long long>(now_s));
+                file.string() + ".before-" + integer_text(static_cast<long long>(now_s));
             std::error_code problem;
             std::filesystem::rename(file, aside, problem);
             use(file);

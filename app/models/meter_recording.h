@@ -9,6 +9,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/base/identifier.h"
 #include "core/trace/meter_summary.h"
 #include "core/trace/trace_record.h"
 
@@ -25,7 +26,7 @@ class MeterRecording : public QObject {
     void keepIn(const std::filesystem::path& folder) { folder_ = folder; }
     // Goes on with the recording of a job, or begins it. now_s is the stream's clock: a recording that claims
     // to be of later (a clock was set back) is put aside under another name.
-    void openJob(const std::string& id, double now_s);
+    void openJob(const JobId& id, double now_s);
 
     void append(const std::vector<MeterSample>& samples);
     void markGap(double t_s);

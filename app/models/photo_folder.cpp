@@ -5,6 +5,8 @@
 #include <QFileInfo>
 #include <QImageReader>
 #include <QSaveFile>
+#include <QUuid>
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -16,12 +18,11 @@ constexpr int most_megabytes_decoded = 512;
 
 }  // namespace
 
-QString PhotoFolder::path(const std::string& job, const std::string& file) const {
-    return base_ + "/" + QString::fromStdString(job) + "/" + QString::fromStdString(file);
+QString PhotoFolder::path(const JobId& job, const FileName& file) const {
+    return QString::fromStdString(inside(inside(base_.toStdString(), job), file).string());
 }
 
-Result<std::string> PhotoFolder::take(const QString& source, const std::string& job,
-                                      const std::string& name) const {
+Result<FileName> PhotoFolder::take(const QString& source, const JobId& job) const {
     const QFileInfo info(source);
     const std::string place = info.fileName().toStdString();
     if (base_.isEmpty())
@@ -30,7 +31,7 @@ Result<std::string> PhotoFolder::take(const QString& source, const std::string& 
         return Error{ErrorKind::not_found, "there is no such file", place};
     if (info.size() > largest_bytes)
         return refused(
-            "a picture of " + std::to_string(info.size() >> 20) +
+            "a picture of " + integer_text(info.size() >> 20) +
                 " MB is more than can be taken in; let the camera or an editor make it smaller than 150 MB",
             place);
     QImageReader reader(source);
@@ -46,7 +47,8 @@ Result<std::string> PhotoFolder::take(const QString& source, const std::string& 
                        place);
     if (std::max(image.width(), image.height()) > longest_side)
         image = image.scaled(longest_side, longest_side, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-    const std::string file = name + ".jpg";
+    const FileName file =
+        FileName::made(QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString() + ".jpg");
     QDir().mkpath(QFileInfo(path(job, file)).path());
     QSaveFile out(path(job, file));
     if (!out.open(QIODevice::WriteOnly) || !image.save(&out, "JPEG", jpeg_quality) || !out.commit())

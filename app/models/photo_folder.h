@@ -4,6 +4,7 @@
 #include <QImage>
 #include <QString>
 
+#include "core/base/identifier.h"
 #include "core/base/result.h"
 
 namespace eh {
@@ -12,13 +13,12 @@ class PhotoFolder {
   public:
     // Pictures of a job lie in `base`/ID.
     void setBase(const QString& base) { base_ = base; }
-    [[nodiscard]] QString path(const std::string& job, const std::string& file) const;
+    [[nodiscard]] QString path(const JobId& job, const FileName& file) const;
 
-    // Reads the picture at `source`, at most 1600 pixels along its longer side, and writes it as JPEG under
-    // `name` for that job; gives the file's name. Refused with a sentence: files above 150 MB, and what is no
+    // Reads the picture at `source`, at most 1600 pixels along its longer side, and writes it as JPEG for
+    // that job, under a name that no other picture has; gives the file's name. Refused with a sentence: files above 150 MB, and what is no
     // picture. Touches no widget: may run beside the window.
-    [[nodiscard]] Result<std::string> take(const QString& source, const std::string& job,
-                                           const std::string& name) const;
+    [[nodiscard]] Result<FileName> take(const QString& source, const JobId& job) const;
 
   private:
     QString base_;

@@ -53,6 +53,12 @@ class Preferences {
     void setExportFolder(const QString& folder) { settings_.setValue("export/folder", folder); }
 
     // Whether the shop's own repairs move the rates.
+    // Whether a supply's output was on, or not known to be off, when this was last written: survives a crash.
+    [[nodiscard]] bool supplyMayBeOn() const { return settings_.value("supply/may_be_on", false).toBool(); }
+    void setSupplyMayBeOn(bool on) {
+        settings_.setValue("supply/may_be_on", on);
+        settings_.sync();
+    }
     [[nodiscard]] bool useShopRates() const { return settings_.value("rates/use_own", true).toBool(); }
     void setUseShopRates(bool use) { settings_.setValue("rates/use_own", use); }
 

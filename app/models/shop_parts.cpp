@@ -13,6 +13,7 @@ namespace eh {
 namespace {
 
 constexpr int save_after_ms = 250;
+constexpr int try_again_ms = 3000;
 
 template <typename T>
 std::shared_ptr<const T> kept(T value) {
@@ -55,6 +56,9 @@ ShopParts::ShopParts(const ReworkBook& book, QUndoStack& undo, QObject* parent)
     save_soon_.setSingleShot(true);
     save_soon_.setInterval(save_after_ms);
     connect(&save_soon_, &QTimer::timeout, this, &ShopParts::save);
+    try_again_.setSingleShot(true);
+    try_again_.setInterval(try_again_ms);
+    connect(&try_again_, &QTimer::timeout, this, &ShopParts::save);
 }
 
 ShopParts::~ShopParts() {
@@ -63,6 +67,8 @@ ShopParts::~ShopParts() {
 
 void ShopParts::openFolder(const std::filesystem::path& folder) {
     flush();
+    try_again_.stop();
+    missing_.clear();
     folder_ = folder;
     unreadable_.clear();
     const auto read = [&](const char* name, auto empty, const auto& parse) {
@@ -171,47 +177,62 @@ void ShopParts::save() {
         save_soon_.start();
         return;
     }
-    const Content now = content_;
-    const Content before = saved_;
-    saved_ = now;
     const QString folder = QString::fromStdString(folder_.string());
-    const std::set<std::string> leave = unreadable_;
-    saving_ = QtConcurrent::run([now, before, folder, leave] {
-        QStringList problems;
-        QDir().mkpath(folder);
-        const auto write = [&](const char* name, bool differs, const auto& text_of) {
-            if (!differs || leave.count(name) != 0)
+    saving_ = QtConcurrent::run([now = content_, before = saved_, folder, leave = unreadable_] {
+        Written done{{}, {}, before};
+        if (!QDir().mkpath(folder))
+            done.problems << tr("The folder %1 cannot be made.").arg(folder);
+        const auto write = [&](const char* name, auto list, const auto& text_of) {
+            if (now.*list == before.*list)
                 return;
-            const QString problem = write_whole(folder + "/" + name, text_of());
-            if (!problem.isEmpty())
-                problems << problem;
+            const QString problem = leave.count(name) != 0 ? QString() : write_whole(folder + "/" + name, text_of());
+            if (problem.isEmpty()) {
+                done.on_disk.*list = now.*list;
+            } else {
+                done.problems << problem;
+                done.missing << QLatin1String(name);
+            }
         };
-        write("stock.json", now.stock != before.stock, [&] { return write_stock(*now.stock); });
-        write("donor-results.json", now.donors != before.donors,
-              [&] { return write_donor_results(*now.donors); });
-        write("heat-logs.json", now.logs != before.logs, [&] { return write_heat_logs(*now.logs); });
-        write("stopgaps.json", now.stopgaps != before.stopgaps,
-              [&] { return write_stopgaps(*now.stopgaps); });
-        write("footprints.json", now.footprints != before.footprints,
-              [&] { return write_footprints(*now.footprints); });
-        return problems;
+        write("stock.json", &Content::stock, [&] { return write_stock(*now.stock); });
+        write("donor-results.json", &Content::donors, [&] { return write_donor_results(*now.donors); });
+        write("heat-logs.json", &Content::logs, [&] { return write_heat_logs(*now.logs); });
+        write("stopgaps.json", &Content::stopgaps, [&] { return write_stopgaps(*now.stopgaps); });
+        write("footprints.json", &Content::footprints, [&] { return write_footprints(*now.footprints); });
+        return done;
     });
-    auto* watcher = new QFutureWatcher<QStringList>(this);
-    connect(watcher, &QFutureWatcher<QStringList>::finished, this, [this, watcher] {
-        for (const QString& problem : watcher->result())
-            emit trouble(problem);
+    auto* watcher = new QFutureWatcher<Written>(this);
+    connect(watcher, &QFutureWatcher<Written>::finished, this, [this, watcher] {
+        takeWritten();
         watcher->deleteLater();
     });
     watcher->setFuture(saving_);
 }
 
+void ShopParts::takeWritten() {
+    if (!saving_.isFinished() || saving_.resultCount() == 0)
+        return;  // flush() was faster than the watcher
+    const Written written = saving_.result();
+    saving_ = {};
+    saved_ = written.on_disk;
+    for (const QString& problem : written.problems)
+        emit trouble(problem);
+    if (!written.missing.isEmpty())
+        try_again_.start();
+    if (written.missing != missing_) {
+        missing_ = written.missing;
+        emit unsavedChanged();
+    }
+}
+
 void ShopParts::flush() {
-    if (saving_.isRunning())
-        saving_.waitForFinished();
-    if (save_soon_.isActive()) {
+    saving_.waitForFinished();
+    takeWritten();
+    if (save_soon_.isActive() || try_again_.isActive()) {
         save_soon_.stop();
+        try_again_.stop();
         save();
         saving_.waitForFinished();
+        takeWritten();
     }
 }
 

@@ -48,11 +48,15 @@ class ShopParts : public QObject {
     void addFootprint(const Footprint& footprint);
     void editStopgaps(const QString& text, const std::function<void(std::vector<Stopgap>&)>& change);
 
-    // Waits until everything is on disk.
+    // Waits until everything is on disk, or was tried.
     void flush();
+    // Names of the files whose last state is not on disk because it did not take it. They are written again
+    // with every edit and every few seconds.
+    [[nodiscard]] QStringList unsaved() const { return missing_; }
 
   signals:
     void changed();
+    void unsavedChanged();
     void trouble(const QString& sentence);
 
   private:
@@ -66,6 +70,12 @@ class ShopParts : public QObject {
         std::shared_ptr<const std::vector<Footprint>> footprints;
     };
 
+    struct Written {
+        QStringList problems;
+        QStringList missing;  // files that could not be written
+        Content on_disk;
+    };
+
     void push(const QString& text, Content after);
     template <typename Item>
     void append(std::shared_ptr<const std::vector<Item>> Content::*list, const Item& item,
@@ -73,6 +83,7 @@ class ShopParts : public QObject {
     void put(const Content& content);
     void calibrate();
     void save();
+    void takeWritten();
 
     const ReworkBook& book_;
     QUndoStack& undo_;
@@ -82,7 +93,9 @@ class ShopParts : public QObject {
     std::set<std::string> unreadable_;  // names of files that are left alone
     HeatCalibration calibration_;
     QTimer save_soon_;
-    QFuture<QStringList> saving_;
+    QTimer try_again_;
+    QFuture<Written> saving_;
+    QStringList missing_;
 };
 
 }  // namespace eh

@@ -1,5 +1,7 @@
 #include "app/style/theme.h"
 
+#include "app/style/plain_text_rule.h"
+
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPalette>
@@ -63,6 +65,8 @@ const Colours& colours() {
 
 void apply(QApplication& application) {
     use_resources();
+    static PlainTextRule rule;  // as long as any label
+    application.installEventFilter(&rule);
     for (const char* file : {"B612-Regular", "B612-Bold"})
         QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(file)));
     application.setStyle("Fusion");

@@ -10,6 +10,7 @@
 #include <QTest>
 #include <cstdio>
 
+#include "core/base/plain_numbers.h"
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
 #include "app/models/machine_library.h"
@@ -189,6 +190,7 @@ void show_board(eh::MainWindow& window, const QString& folder, bool& good) {
 int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
     QApplication application(argc, argv);
+    eh::keep_plain_numbers();
     QApplication::setOrganizationName("Eager Hound");
     QApplication::setApplicationName("eager-hound-screenshots");
     if (argc != 2 && argc != 3)

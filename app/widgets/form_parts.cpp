@@ -74,6 +74,16 @@ QString paragraphs(const QStringList& sentences) {
     return text;
 }
 
+void show_html(QLabel* label, const QString& html) {
+    label->setTextFormat(Qt::RichText);
+    label->setText(html);
+}
+
+void show_plain(QLabel* label, const QString& text) {
+    label->setTextFormat(Qt::PlainText);
+    label->setText(text);
+}
+
 void dress(QCustomPlot& plot, const QString& x, const QString& y) {
     const auto& c = theme::colours();
     plot.setBackground(c.surface);

@@ -28,6 +28,11 @@ enum class Weight { fine, note, problem };
 QString paragraph(Weight weight, const QString& says);
 QString paragraphs(const QStringList& sentences);
 
+// The only two ways a label changes between HTML of our own making and text as it stands. In the HTML
+// everything that comes from outside is escaped (QString::toHtmlEscaped).
+void show_html(QLabel* label, const QString& html);
+void show_plain(QLabel* label, const QString& text);
+
 // Paper, fonts and grid of the house on a plot.
 void dress(QCustomPlot& plot, const QString& x, const QString& y);
 

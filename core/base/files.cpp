@@ -30,6 +30,42 @@ Result<std::string> read_text_file(const std::filesystem::path& path, std::size_
     return text;
 }
 
+Outcome may_be_written(const std::filesystem::path& path) {
+    std::error_code problem;
+    const auto found = std::filesystem::status(path, problem);
+    if (std::filesystem::exists(found) && !std::filesystem::is_regular_file(found))
+        return refused("this is a folder or a device, not a file to be written; name another file", path.string());
+    return Done{};
+}
+
+Outcome write_text_file(const std::filesystem::path& path, std::string_view text) {
+    if (auto may = may_be_written(path); !may)
+        return may;
+    // A link is followed, so that it goes on pointing at the file.
+    std::error_code problem;
+    const std::filesystem::path target =
+        std::filesystem::is_symlink(path, problem) ? std::filesystem::canonical(path, problem) : path;
+    const std::filesystem::path part = target.string() + ".part";
+    const auto fail = [&] {
+        std::error_code ignored;
+        std::filesystem::remove(part, ignored);
+        return Error{ErrorKind::unavailable,
+                     "the file could not be written; check the folder's rights, and whether the disk is full",
+                     path.string()};
+    };
+    {
+        std::ofstream out(part, std::ios::binary | std::ios::trunc);
+        out.write(text.data(), static_cast<std::streamsize>(text.size()));
+        out.close();
+        if (!out)
+            return fail();
+    }
+    std::filesystem::rename(part, target, problem);
+    if (problem)
+        return fail();
+    return Done{};
+}
+
 std::vector<std::filesystem::path> files_of(const std::filesystem::path& folder, const std::string& ending) {
     std::vector<std::filesystem::path> files;
     std::error_code problem;

@@ -1,6 +1,9 @@
 #include "core/base/json_reader.h"
 
+#include <charconv>
 #include <cmath>
+#include "core/base/text.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 
@@ -20,20 +23,23 @@ std::string place_in(const std::string& text, std::size_t byte) {
             ++column;
         }
     }
-    return "line " + std::to_string(line) + ", column " + std::to_string(column);
+    return "line " + integer_text(line) + ", column " + integer_text(column);
 }
 
 }  // namespace
 
 JsonReader JsonReader::parse(const std::string& text, const std::string& file, json& storage) {
     try {
-        storage = json::parse(text);
+        // Bytes that are no UTF-8 are Latin-1: an old editor's file is read, not refused.
+        storage = is_utf8(text) ? json::parse(text) : json::parse(as_utf8(text));
     } catch (const json::parse_error& problem) {
         const bool cut = problem.byte >= text.size();
         throw JsonRefused{
             refused(cut ? "the file ends in the middle; it was cut off or not written completely"
                         : "this is not valid JSON from here on",
                     file + ", " + place_in(text, problem.byte))};
+    } catch (const json::out_of_range&) {
+        throw JsonRefused{refused("a number in this file is too large for any program; correct it", file)};
     }
     return {storage, file};
 }
@@ -43,7 +49,9 @@ void JsonReader::refuse(const std::string& sentence) const {
 }
 
 bool JsonReader::has(const std::string& key) const {
-    return value_->is_object() && value_->contains(key);
+    if (!value_->is_object())
+        refuse("an object { … } is wanted here");
+    return value_->contains(key);
 }
 
 JsonReader JsonReader::at(const std::string& key) const {
@@ -61,7 +69,7 @@ std::vector<JsonReader> JsonReader::items(const std::string& key) const {
         list.refuse("a list [ … ] is wanted here");
     std::vector<JsonReader> readers;
     for (std::size_t i = 0; i < list.raw().size(); ++i)
-        readers.emplace_back(list.raw()[i], list.path() + "[" + std::to_string(i) + "]");
+        readers.emplace_back(list.raw()[i], list.path() + "[" + integer_text(i) + "]");
     return readers;
 }
 
@@ -120,7 +128,7 @@ double JsonReader::number_between(const std::string& key, double low, double hig
     const JsonReader field = at(key);
     const double value = field.number();
     if (value < low || value > high)
-        field.refuse("the value must lie between " + json(low).dump() + " and " + json(high).dump());
+        field.refuse("the value must lie between " + json_text(json(low)) + " and " + json_text(json(high)));
     return value;
 }
 
@@ -139,13 +147,12 @@ void JsonReader::check_format(const std::string& name, int newest) const {
     const std::string format = text("format");
     const auto slash = format.rfind('/');
     if (slash == std::string::npos || format.substr(0, slash) != name)
-        refuse("this is “" + format + "”, not a file of the format “" + name + "”");
+        refuse("this is " + in_quotes(format) + ", not a file of the format “" + name + "”");
     int version = 0;
-    try {
-        version = std::stoi(format.substr(slash + 1));
-    } catch (const std::exception&) {
-        refuse("the format “" + format + "” has no version number");
-    }
+    const char* end = format.data() + format.size();
+    const auto [rest, problem] = std::from_chars(format.data() + slash + 1, end, version);
+    if (problem != std::errc() || rest != end || version < 1)
+        refuse("the format " + in_quotes(format) + " has no version number");
     if (version > newest)
         throw JsonRefused{
             {ErrorKind::newer_version,

@@ -10,6 +10,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/identifier.h"
 #include "core/base/result.h"
 
 namespace eh {
@@ -25,6 +26,7 @@ class JsonReader {
 
     JsonReader(const nlohmann::json& value, std::string path) : value_(&value), path_(std::move(path)) {}
 
+    // Refuses what is no object: a text where an object is due is a mistake, not an object without members.
     [[nodiscard]] bool has(const std::string& key) const;
     [[nodiscard]] JsonReader at(const std::string& key) const;                  // required member
     [[nodiscard]] std::vector<JsonReader> items(const std::string& key) const;  // required array
@@ -43,6 +45,16 @@ class JsonReader {
     [[nodiscard]] double number_between(const std::string& key, double low, double high) const;
     [[nodiscard]] bool boolean(const std::string& key, bool fallback) const;
     [[nodiscard]] std::vector<std::string> texts(const std::string& key) const;  // empty when absent
+
+    // A required member that is an id: see core/base/identifier.h.
+    template <typename Id>
+    [[nodiscard]] Id identifier(const std::string& key) const {
+        const JsonReader field = at(key);
+        auto id = Id::from(field.text(), field.path());
+        if (!id)
+            throw JsonRefused{id.error()};
+        return std::move(id).value();
+    }
 
     [[nodiscard]] const nlohmann::json& raw() const { return *value_; }
     [[nodiscard]] const std::string& path() const { return path_; }

@@ -18,6 +18,9 @@ enum class ErrorKind {
     not_found,      // something named does not exist here
     unavailable,    // disk, network or device does not answer: try again later
     newer_version,  // written by a newer program: leave it alone
+    damaged,        // what is stored is broken: go back to a copy
+    locked,         // another program holds it: wait, or close that one
+    conflict,       // somebody else has changed it meanwhile: load it again
     no_solution,    // the computation has no answer for these values
 };
 

@@ -67,8 +67,7 @@ class Reader {
             return std::nullopt;
         const auto value = number_of(found->second);
         if (!value) {
-            remarks_.push_back(std::string(key) + " is no number (“" +
-                               std::string(found->second.substr(0, 20)) + "”)");
+            remarks_.push_back(std::string(key) + " is no number (" + in_quotes(found->second) + ")");
             return std::nullopt;
         }
         const double scaled = *value * scale;
@@ -108,7 +107,8 @@ Result<BatteryReport> parse_uevent(std::string_view text) {
     constexpr double most_volts = 60.0;
     constexpr double most_amps = 50.0;
     constexpr double most_wh = 300.0;
-    Reader reader(text);
+    const std::string readable = as_utf8(text);
+    Reader reader(readable);
     BatteryReport report;
     report.name = reader.text("NAME");
     report.technology = reader.text("TECHNOLOGY");
@@ -140,6 +140,8 @@ Result<BatteryReport> parse_uevent(std::string_view text) {
     if (report.full_wh && report.design_wh && *report.design_wh > 0.0)
         report.health = *report.full_wh / *report.design_wh;
     report.remarks = reader.remarks();
+    if (!is_utf8(text))
+        report.remarks.emplace_back("The report holds bytes that are no UTF-8; they are read as Latin-1.");
     if (!report.volts && !report.percent && !report.full_wh && !report.now_wh)
         return refused(
             "this is no battery's report: paste the whole text of /sys/class/power_supply/BAT0/uevent, lines "
@@ -158,7 +160,7 @@ std::vector<std::string> findings(const BatteryReport& report) {
                                                        : health + ".");
     }
     if (report.cycles && *report.cycles > 0)
-        list.push_back(std::to_string(*report.cycles) + " full cycles" +
+        list.push_back(integer_text(*report.cycles) + " full cycles" +
                        (*report.cycles > many_cycles ? ", more than packs are made for." : "."));
     if (report.limit_percent && *report.limit_percent < 100.0)
         list.push_back("Charging is set to stop at " + number_text("%.0f %%", *report.limit_percent) +

@@ -6,6 +6,8 @@
 
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
+#include "core/base/text.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 namespace {
@@ -64,7 +66,7 @@ BoardPicture read_picture(const JsonReader& item) {
 }  // namespace
 
 std::string write_board(const BoardMap& map, const std::vector<BoardPicture>& pictures) {
-    nlohmann::json root{{"format", std::string(format_name) + "/" + std::to_string(newest_format)},
+    nlohmann::json root{{"format", std::string(format_name) + "/" + integer_text(newest_format)},
                         {"title", map.title}};
     auto& unfitted = root["not_fitted"] = nlohmann::json::array();
     for (const BoardPart& part : map.parts()) {
@@ -102,7 +104,7 @@ std::string write_board(const BoardMap& map, const std::vector<BoardPicture>& pi
         }
         pads.push_back(std::move(one));
     }
-    return root.dump(1);
+    return json_text(root, 1);
 }
 
 Result<BoardImport> parse_board(const std::string& text, const std::string& file) {

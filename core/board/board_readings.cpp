@@ -4,6 +4,8 @@
 #include <set>
 
 #include "core/base/json_reader.h"
+#include "core/base/text.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 namespace {
@@ -28,6 +30,7 @@ BoardReading read_one(const JsonReader& item) {
         reading.value.lead_ohms = item.number_between("lead_ohms", 0.0, 10.0);
     reading.sound = item.boolean("sound", false);
     reading.job = item.text("job", "");
+    reading.reading = item.text("reading", "");
     reading.taken_ms = static_cast<std::int64_t>(item.number("taken_ms", 0.0));
     return reading;
 }
@@ -56,6 +59,23 @@ std::vector<NetValue> BoardReadings::sound_boards(const std::string& net, NetQua
     return values;
 }
 
+bool BoardReadings::follow(const std::string& job, const std::set<std::string>& readings) {
+    const auto linked = [&](const BoardReading& kept) { return kept.job == job && !kept.reading.empty(); };
+    const auto gone = std::stable_partition(readings_.begin(), readings_.end(), [&](const BoardReading& kept) {
+        return !linked(kept) || readings.count(kept.reading) != 0;
+    });
+    const auto back = std::stable_partition(aside_.begin(), aside_.end(), [&](const BoardReading& kept) {
+        return !linked(kept) || readings.count(kept.reading) == 0;
+    });
+    const std::vector<BoardReading> undone(gone, readings_.end());
+    const std::vector<BoardReading> redone(back, aside_.end());
+    readings_.erase(gone, readings_.end());
+    aside_.erase(back, aside_.end());
+    readings_.insert(readings_.end(), redone.begin(), redone.end());
+    aside_.insert(aside_.end(), undone.begin(), undone.end());
+    return !undone.empty() || !redone.empty();
+}
+
 bool BoardReadings::set_sound(const std::string& net, NetQuantity quantity, const std::string& job,
                               bool sound) {
     const BoardReading* const reading = newest(net, quantity, job);
@@ -66,7 +86,7 @@ bool BoardReadings::set_sound(const std::string& net, NetQuantity quantity, cons
 }
 
 std::string write_board_readings(const BoardReadings& readings) {
-    nlohmann::json root{{"format", std::string(format_name) + "/" + std::to_string(newest_format)},
+    nlohmann::json root{{"format", std::string(format_name) + "/" + integer_text(newest_format)},
                         {"board", readings.board}};
     auto& list = root["readings"] = nlohmann::json::array();
     for (const BoardReading& reading : readings.all()) {
@@ -76,13 +96,15 @@ std::string write_board_readings(const BoardReadings& readings) {
             {"sound", reading.sound},
             {"job", reading.job},
             {"taken_ms", reading.taken_ms}};
+        if (!reading.reading.empty())
+            one["reading"] = reading.reading;
         if (reading.value.open)
             one["open"] = true;
         if (reading.value.lead_ohms > 0.0)
             one["lead_ohms"] = reading.value.lead_ohms;
         list.push_back(std::move(one));
     }
-    return root.dump(1);
+    return json_text(root, 1);
 }
 
 Result<BoardReadings> parse_board_readings(const std::string& text, const std::string& file) {

@@ -5,6 +5,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -20,6 +21,7 @@ struct BoardReading {
     bool sound = false;  // the technician took this net for sound: it counts as reference
     std::string job;     // whose board it was; one reading of a net a job counts
     std::int64_t taken_ms = 0;
+    std::string reading;  // id of the job's reading that was taken with it; empty: there is none
 };
 
 class BoardReadings {
@@ -36,9 +38,13 @@ class BoardReadings {
     [[nodiscard]] std::vector<NetValue> sound_boards(const std::string& net, NetQuantity quantity,
                                                      const std::string& but_job) const;
     // Makes the newest reading of a net in a job a reference, or none; false when there is none.
+    // Puts aside those of this job whose reading the job has no more, and takes back those whose reading it
+    // has again: what is undone and redone there goes and comes here. True when something changed.
+    bool follow(const std::string& job, const std::set<std::string>& readings);
     bool set_sound(const std::string& net, NetQuantity quantity, const std::string& job, bool sound);
 
   private:
+    std::vector<BoardReading> aside_;     // undone in the job that is open
     std::vector<BoardReading> readings_;  // in the order in which they were taken
 };
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <string>
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -69,8 +70,8 @@ DrawnBoard draw_board(Random& random, const DrawnBoardOptions& options) {
     };
     const int capacitors = 6 + random.below(9);
     for (int c = 0; c < capacitors; ++c)
-        add_part("C" + std::to_string(c + 1), place(), board.net, ground_net);
-    board.shorted = board.map.find_part("C" + std::to_string(1 + random.below(capacitors)));
+        add_part("C" + integer_text(c + 1), place(), board.net, ground_net);
+    board.shorted = board.map.find_part("C" + integer_text(1 + random.below(capacitors)));
     board.fed_at = place();
     const int elsewhere = options.other_parts > 0 ? board.map.net_named("other") : no_index;
     for (int i = 0; i < options.other_parts; ++i) {
@@ -78,7 +79,7 @@ DrawnBoard draw_board(Random& random, const DrawnBoardOptions& options) {
         if (!is_free(at))
             continue;
         taken.push_back(at);
-        add_part("R" + std::to_string(i + 1), at, elsewhere, ground_net);
+        add_part("R" + integer_text(i + 1), at, elsewhere, ground_net);
     }
     board.map.index();
 

@@ -8,6 +8,7 @@
 #include <string_view>
 
 #include "core/base/lines.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -69,6 +70,10 @@ class NetlistReader {
 
     void line(std::string_view text, std::uint64_t number) {
         number_ = number;
+        if (!told_bytes_ && !is_utf8(text)) {
+            told_bytes_ = true;
+            remark("here and perhaps further on stand bytes that are no UTF-8; they are read as Latin-1");
+        }
         if (trimmed(text).empty() || text.front() == 'C')
             return;
         if (text.front() == 'P') {
@@ -97,6 +102,14 @@ class NetlistReader {
                    "” fills its field: names that begin the same may have become one net");
             found_.map.mark_net_as_several(found_.map.net_named(net));
         }
+        for (const auto& [part, line] : cut_parts_) {
+            number_ = line;
+            remark("the reference " + in_quotes(part) +
+                   " fills its field: parts whose references begin the same may have become one part");
+        }
+        number_ = 0;
+        if (!units_told_)
+            remark("no line says in what units the places are; ten-thousandths of an inch are taken");
         found_.map.index();
         return std::move(found_);
     }
@@ -109,7 +122,7 @@ class NetlistReader {
 
     void remark(std::string text) {
         if (found_.remarks.size() < most_remarks)
-            found_.remarks.push_back({number_, std::move(text)});
+            found_.remarks.push_back({number_, as_utf8(text)});
         else
             ++found_.further_remarks;
     }
@@ -117,6 +130,7 @@ class NetlistReader {
     // "UNITS CUST 0", "NNAME1   LONG_NAME_OF_A_NET", "JOB ...".
     void parameter(std::string_view text) {
         if (text.substr(0, 5) == "UNITS") {
+            units_told_ = true;
             const std::string_view units = trimmed(text.substr(5));
             if (units == "CUST 0" || units == "CUST" || units == "CUST 2")
                 unit_mm_ = inch_unit_mm;
@@ -132,37 +146,40 @@ class NetlistReader {
             if (blank == std::string_view::npos)
                 remark("an alias without the name that it stands for");
             else
-                aliases_[std::string(text.substr(0, blank))] = std::string(trimmed(text.substr(blank)));
+                aliases_[as_utf8(text.substr(0, blank))] = as_utf8(trimmed(text.substr(blank)));
             return;
         }
         if (text.substr(0, 3) == "JOB" || text.substr(0, 5) == "TITLE") {
             const auto blank = text.find(' ');
             if (blank != std::string_view::npos && found_.map.title.empty())
-                found_.map.title = std::string(trimmed(text.substr(blank)));
+                found_.map.title = as_utf8(trimmed(text.substr(blank)));
         }
     }
 
     int net_of(std::string_view field) {
-        const std::string name(trimmed(field));
+        const std::string name = as_utf8(trimmed(field));
         if (name.empty() || name == "N/C")
             return no_index;
         if (const auto alias = aliases_.find(name); alias != aliases_.end())
             return found_.map.net_named(alias->second);
-        if (name.size() >= net_width)
+        if (trimmed(field).size() >= net_width)
             cut_names_.try_emplace(name, number_);
         return found_.map.net_named(name);
     }
 
     void record(std::string_view text, std::string_view type) {
         if (text.size() < least_length) {
-            remark("the record ends after " + std::to_string(text.size()) +
+            remark("the record ends after " + integer_text(text.size()) +
                    " columns, before its pin; left out");
             return;
         }
         Pad pad;
         pad.net = net_of(columns(text, net_column, net_width));
-        const std::string part(trimmed(columns(text, part_column, part_width)));
-        pad.pin = std::string(trimmed(columns(text, pin_column, pin_width)));
+        const std::string_view reference = trimmed(columns(text, part_column, part_width));
+        const std::string part = as_utf8(reference);
+        pad.pin = as_utf8(trimmed(columns(text, pin_column, pin_width)));
+        if (reference.size() >= part_width)
+            cut_parts_.try_emplace(part, number_);
         if (!part.empty() && part != "VIA") {
             pad.part = found_.map.part_named(part);
             if (!pad.pin.empty() && !pins_.insert(part + '-' + pad.pin).second)
@@ -224,7 +241,10 @@ class NetlistReader {
     bool ended_ = false;
     std::map<std::string, std::string> aliases_;
     std::map<std::string, std::uint64_t> cut_names_;  // and the line of the first
+    std::map<std::string, std::uint64_t> cut_parts_;
     std::set<std::string> pins_;
+    bool units_told_ = false;
+    bool told_bytes_ = false;
 };
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/electrics/engineering.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -237,7 +238,7 @@ Result<SearchAnswer> MillivoltSearch::answer(const std::vector<SheetReading>& re
                                       [](const ShortCandidate& one) { return one.probability > negligible; });
     const std::string best = map_.part(answer.candidates.front().part).name;
     answer.says = likely == 1 ? "The current leaves at " + best + "."
-                              : best + " is the likeliest of " + std::to_string(likely) + " parts that fit.";
+                              : best + " is the likeliest of " + integer_text(likely) + " parts that fit.";
     return answer;
 }
 

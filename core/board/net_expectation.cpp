@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "core/electrics/engineering.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -209,7 +210,7 @@ std::optional<NetEvidence> own_evidence(NetQuantity quantity, const std::vector<
     evidence.source = EvidenceSource::own_readings;
     evidence.from = sound_boards.size() == 1
                         ? "one sound board like this"
-                        : std::to_string(sound_boards.size()) + " sound boards like this";
+                        : integer_text(sound_boards.size()) + " sound boards like this";
     evidence.value = unscaled(quantity, mean);
     evidence.open = 2 * open > static_cast<int>(sound_boards.size());
     const double prior = quantity == NetQuantity::drop ? few_spread_volts

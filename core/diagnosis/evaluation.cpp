@@ -10,6 +10,7 @@
 #include "core/diagnosis/drawn_machines.h"
 #include "core/diagnosis/reasoner.h"
 #include "core/diagnosis/simulated_bench.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -79,7 +80,7 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
         }
         played.minutes += act.minutes;
         readings.push_back(bench.take(act));
-        readings.back().id = "r" + std::to_string(readings.size());
+        readings.back().id = "r" + integer_text(readings.size());
         now = act.configuration;
         // Parts taken off for a measurement go back before power returns, those of the shop come out.
         if (act.reading == ReadingKind::net_ohms)

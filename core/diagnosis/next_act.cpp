@@ -489,7 +489,8 @@ class Proposer {
 
     void put_first(const NextAct& act) {
         const auto same = [&](const NextAct& other) {
-            return other.reading == act.reading && other.configuration == act.configuration;
+            return other.reading == act.reading && other.place == act.place &&
+                   other.configuration == act.configuration;
         };
         step_.acts.erase(std::remove_if(step_.acts.begin(), step_.acts.end(), same), step_.acts.end());
         step_.acts.insert(step_.acts.begin(), act);

@@ -8,6 +8,7 @@
 #include "core/base/files.h"
 #include "core/base/fingerprint.h"
 #include "core/diagnosis/prediction_archive.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -42,8 +43,8 @@ std::filesystem::path PredictionCache::file_of(const PredictionStore& store) con
     if (knowledge.empty() || topology.empty())
         return {};
     const PredictionOptions& options = store.options();
-    const std::string name = knowledge + ' ' + topology + ' ' + std::to_string(options.samples) + ' ' +
-                             std::to_string(options.seed) + ' ' + std::to_string(options.tolerance_factor) +
+    const std::string name = knowledge + ' ' + topology + ' ' + integer_text(options.samples) + ' ' +
+                             integer_text(options.seed) + ' ' + machine_number("%.9g", options.tolerance_factor) +
                              ' ' + program_;
     return directory_ / (fingerprint(name) + ending);
 }
@@ -107,7 +108,7 @@ std::string this_program() {
     const auto program = std::filesystem::read_symlink("/proc/self/exe", problem);
     const auto bytes = std::filesystem::file_size(program, problem);
     const auto written = std::filesystem::last_write_time(program, problem).time_since_epoch().count();
-    return program.string() + ' ' + std::to_string(bytes) + ' ' + std::to_string(written);
+    return program.string() + ' ' + integer_text(bytes) + ' ' + integer_text(written);
 }
 
 }  // namespace eh

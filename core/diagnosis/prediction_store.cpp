@@ -11,6 +11,7 @@
 #include <tuple>
 
 #include "core/machine/fault_reach.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -60,11 +61,11 @@ std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
     std::string name;
     for (std::size_t f = 0; f < faults.size(); ++f) {
         const FaultInstance& fault = faults[f];
-        name += fault.fault + '@' + fault.block + '#' + std::to_string(streams[f]);
+        name += fault.fault + '@' + fault.block + '#' + integer_text(streams[f]);
         if (fault.ohms)
-            name += '=' + std::to_string(*fault.ohms);
+            name += '=' + machine_number("%f", *fault.ohms);
         if (fault.knee_volts)
-            name += '/' + std::to_string(*fault.knee_volts);
+            name += '/' + machine_number("%f", *fault.knee_volts);
         name += ' ';
     }
     return name;

@@ -14,6 +14,7 @@
 #include "core/diagnosis/repeats.h"
 #include "core/diagnosis/unknown_effect.h"
 #include "core/machine/fault_reach.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -145,7 +146,7 @@ std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector
             parts[place->second].probability += suspicion.probability;
         };
         if (hypothesis.faults.empty())
-            count_for("", "", std::to_string(static_cast<int>(hypothesis.kind)));
+            count_for("", "", integer_text(static_cast<int>(hypothesis.kind)));
         for (auto fault = hypothesis.faults.begin(); fault != hypothesis.faults.end(); ++fault) {
             // A part that was at fault and then fitted badly is one part all the same.
             const std::string work = work_for(*fault, catalogue);

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/machine/fault_reach.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -89,7 +90,7 @@ Reading SimulatedBench::take(const NextAct& act) {
     const AccuracyOptions accuracy;
     const MachinePlan& plan = model_.plan();
     Reading reading;
-    reading.id = "s" + std::to_string(++serial_);
+    reading.id = "s" + integer_text(++serial_);
     reading.kind = act.reading;
     reading.place = act.place;
     reading.configuration = act.configuration;

@@ -41,14 +41,14 @@ class SpiceWriter {
 
     std::string write() {
         for (int i = 0; i < circuit_.element_count(); ++i) {
-            serial_ = std::to_string(i);
+            serial_ = integer_text(i);
             std::visit([this](const auto& element) { line(element); }, circuit_.element(ElementId{i}));
         }
         return text_ + ".control\nset numdgt=12\nop\nprint all\n.endc\n.end\n";
     }
 
   private:
-    std::string at(NodeId node) const { return node == ground ? "0" : "n" + std::to_string(node.index); }
+    std::string at(NodeId node) const { return node == ground ? "0" : "n" + integer_text(node.index); }
     std::string volts(NodeId a, NodeId b) const { return "(V(" + at(a) + ")-V(" + at(b) + "))"; }
     void behavioural(const std::string& tag, NodeId from, NodeId to, const std::string& amps) {
         text_ += "B" + tag + serial_ + " " + at(from) + " " + at(to) + " I=" + amps + "\n";

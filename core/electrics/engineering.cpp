@@ -5,7 +5,6 @@
 #include <cctype>
 #include <charconv>
 #include <cmath>
-#include <cstdio>
 #include <optional>
 
 #include "core/base/text.h"
@@ -42,14 +41,6 @@ std::string lower_trimmed(std::string_view text) {
 
 bool is_digit(char c) {
     return c >= '0' && c <= '9';
-}
-
-std::string in_quotes(std::string_view text) {
-    constexpr std::size_t longest_shown = 40;
-    std::string shown(text.substr(0, longest_shown));
-    if (text.size() > longest_shown)
-        shown += "…";
-    return "“" + shown + "”";
 }
 
 // The digits of a number, before a prefix or unit; `rest` receives what follows.
@@ -270,9 +261,7 @@ Outcome check_plausible(double value, Unit unit, const std::string& place) {
         if (limits.unit != unit)
             continue;
         if (value < limits.lowest || value > limits.highest) {
-            char shown[48];
-            std::snprintf(shown, sizeof shown, "%.6g %s", value, std::string(symbol(unit)).c_str());
-            return refused(std::string(shown) + " cannot be right: " + limits.sentence, place);
+            return refused(number_text("%.6g ", value) + std::string(symbol(unit)) + " cannot be right: " + limits.sentence, place);
         }
     }
     return Done{};
@@ -330,9 +319,8 @@ std::string format_quantity(double value, Unit unit, int digits) {
     if (std::abs(scaled) >= 1e-15)
         decimals = digits - 1 - static_cast<int>(std::floor(std::log10(std::abs(scaled)) + 1e-9));
     decimals = std::clamp(decimals, 0, std::max(0, digits - 1));
-    char buffer[64];
-    std::snprintf(buffer, sizeof buffer, "%.*f", decimals, scaled);
-    std::string text = buffer;
+    const std::string format = "%." + integer_text(decimals) + "f";
+    std::string text = number_text(format.c_str(), scaled);
     const std::string tail = std::string(chosen.text) + std::string(symbol(unit));
     return tail.empty() ? text : text + " " + tail;
 }

@@ -1,7 +1,7 @@
 #include "core/job/amount.h"
 
-#include <cstdio>
 
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -24,9 +24,7 @@ Result<std::optional<double>> parse_amount(const std::string& text, const std::s
 std::string format_amount(const std::optional<double>& amount) {
     if (!amount)
         return {};
-    char text[32];
-    std::snprintf(text, sizeof text, "%.2f", *amount);
-    return text;
+    return number_text("%.2f", *amount);
 }
 
 }  // namespace eh

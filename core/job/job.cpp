@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -56,7 +57,7 @@ std::string fresh_id(const Job& job, const std::string& prefix) {
     look(job.rework.opening);
     look(job.rework.photos);
     look(job.proof);
-    return prefix + std::to_string(last + 1);
+    return prefix + integer_text(last + 1);
 }
 
 const Reading* find_reading(const Job& job, const std::string& id) {

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/identifier.h"
 #include "core/battery/battery_log.h"
 #include "core/diagnosis/reading.h"
 #include "core/job/rework_record.h"
@@ -92,7 +93,7 @@ struct Handover {
 };
 
 struct Job {
-    std::string id;  // unique for ever
+    JobId id;  // unique for ever
     JobStage stage = JobStage::intake;
     std::int64_t created_ms = 0;
     std::string technician;  // who works on it

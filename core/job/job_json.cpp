@@ -4,6 +4,8 @@
 
 #include "core/base/json_reader.h"
 #include "core/electrics/engineering.h"
+#include "core/base/text.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 
@@ -351,7 +353,8 @@ Reading read_reading(const JsonReader& field) {
 
 Ticket read_ticket(const JsonReader& field) {
     Ticket t;
-    t.topology = field.text("topology");
+    if (!field.text("topology").empty())
+        t.topology = field.identifier<TopologyId>("topology");
     t.number = field.text("number", "");
     t.customer = field.text("customer", "");
     t.machine = field.text("machine", "");
@@ -416,7 +419,7 @@ Handover read_handover(const JsonReader& field) {
 Job read_job(const JsonReader& root) {
     root.check_format(job_format, job_format_version);
     Job job;
-    job.id = root.text("id");
+    job.id = root.identifier<JobId>("id");
     job.stage = root.has("stage") ? read_word(root.at("stage"), &job_stage_from) : JobStage::intake;
     job.created_ms = root.integer("created_ms", 0);
     job.technician = root.text("technician", "");
@@ -452,8 +455,8 @@ Job read_job(const JsonReader& root) {
 }  // namespace
 
 std::string job_to_text(const Job& job) {
-    json j{{"format", std::string(job_format) + "/" + std::to_string(job_format_version)},
-           {"id", job.id},
+    json j{{"format", std::string(job_format) + "/" + integer_text(job_format_version)},
+           {"id", job.id.text()},
            {"stage", to_text(job.stage)},
            {"created_ms", job.created_ms},
            {"ticket", write(job.ticket)},
@@ -472,7 +475,7 @@ std::string job_to_text(const Job& job) {
         j["said"] = write_said(job.said);
     if (job.waiting != Waiting{})
         j["waiting"] = write_waiting(job.waiting);
-    return j.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
+    return json_text(j, 2) + "\n";
 }
 
 Result<Job> parse_job(const std::string& text, const std::string& file) {
@@ -480,11 +483,11 @@ Result<Job> parse_job(const std::string& text, const std::string& file) {
 }
 
 std::string configuration_to_text(const BenchConfiguration& configuration) {
-    return write(configuration).dump(-1, ' ', false, json::error_handler_t::replace);
+    return json_text(write(configuration));
 }
 
 std::string reading_to_text(const Reading& reading) {
-    return write(reading).dump(-1, ' ', false, json::error_handler_t::replace);
+    return json_text(write(reading));
 }
 
 Result<Reading> parse_reading(const std::string& text, const std::string& place) {

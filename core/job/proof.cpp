@@ -5,6 +5,7 @@
 
 #include "core/diagnosis/ranking.h"
 #include "core/electrics/engineering.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -78,7 +79,7 @@ std::vector<ProofStep> plan_proof(const Topology& topology, const Job& job,
     const auto add = [&](ReadingKind kind, const BenchConfiguration& configuration,
                          const std::string& place = {}) {
         ProofStep step;
-        step.id = "p" + std::to_string(steps.size() + 1);
+        step.id = "p" + integer_text(steps.size() + 1);
         step.kind = kind;
         step.configuration = configuration;
         step.place = place;

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <array>
-#include <cstdio>
 #include <map>
 #include <optional>
 #include <set>
@@ -10,6 +9,7 @@
 
 #include "core/base/json_reader.h"
 #include "core/electrics/engineering.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -24,9 +24,7 @@ std::string pieces(const OpeningItem& item) {
     if (item.count != 1)
         text += "s";
     if (item.length_mm > 0.0) {
-        char length[32];
-        std::snprintf(length, sizeof length, ", %g mm", item.length_mm);
-        text += length;
+        text += number_text(", %g mm", item.length_mm);
     }
     return item.place.empty() ? text : text + ", " + item.place;
 }
@@ -105,7 +103,7 @@ json write_rework(const ReworkRecord& record) {
     json photos = json::array();
     for (const StepPhoto& photo : record.photos)
         photos.push_back(
-            {{"id", photo.id}, {"step", photo.step}, {"file", photo.file}, {"caption", photo.caption}});
+            {{"id", photo.id}, {"step", photo.step}, {"file", photo.file.text()}, {"caption", photo.caption}});
     return {{"runs", std::move(runs)}, {"opening", std::move(opening)}, {"photos", std::move(photos)}};
 }
 
@@ -121,7 +119,7 @@ ReworkRecord read_rework(const JsonReader& field) {
         record.opening.push_back(read_opening(item));
     for (const JsonReader& item : field.items_or_none("photos"))
         record.photos.push_back(
-            {item.text("id"), item.text("step", ""), item.text("file"), item.text("caption", "")});
+            {item.text("id"), item.text("step", ""), item.identifier<FileName>("file"), item.text("caption", "")});
     return record;
 }
 
@@ -170,17 +168,16 @@ ClosingCheck check_closing(const std::vector<OpeningItem>& opening) {
         check.back += item.back;
         if (item.back < item.count)
             check.missing.push_back(item.count == 1 ? pieces(item)
-                                                    : std::to_string(item.count - item.back) + " of " +
-                                                          std::to_string(item.count) + " " + pieces(item));
+                                                    : integer_text(item.count - item.back) + " of " +
+                                                          integer_text(item.count) + " " + pieces(item));
         if (item.kind == OpeningKind::screw && item.length_mm > 0.0)
             lengths[item.place].insert(item.length_mm);
     }
     for (const auto& [place, several] : lengths) {
         if (several.size() < 2)
             continue;
-        char text[96];
-        std::snprintf(text, sizeof text, "Screws of %g to %g mm", *several.begin(), *several.rbegin());
-        check.mind.push_back(std::string(text) + " came from one place (" + place +
+        check.mind.push_back("Screws of " + number_text("%g", *several.begin()) +
+                             number_text(" to %g mm", *several.rbegin()) + " came from one place (" + place +
                              "): a long one in a short hole cracks the board.");
     }
     return check;

@@ -6,6 +6,8 @@
 #include <string>
 #include <vector>
 
+#include "core/base/identifier.h"
+
 namespace eh {
 
 class JsonReader;
@@ -36,7 +38,7 @@ struct StepDone {
 struct StepPhoto {
     std::string id;
     std::string step;
-    std::string file;  // name in the folder of the job's pictures
+    FileName file;  // name in the folder of the job's pictures
     std::string caption;
     friend bool operator==(const StepPhoto&, const StepPhoto&) = default;
 };

@@ -4,6 +4,7 @@
 #include <cassert>
 
 #include "core/electrics/engineering.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -18,7 +19,7 @@ std::string sentence(const SoakReading& soak, double seconds) {
                               format_quantity(soak.mean_amps, Unit::amps) + " on average";
     if (!soak.held)
         return "Dropped out " +
-               (soak.drop_outs == 1 ? std::string("once") : std::to_string(soak.drop_outs) + " times") +
+               (soak.drop_outs == 1 ? std::string("once") : integer_text(soak.drop_outs) + " times") +
                " in " + length + ", away for up to " + format_quantity(soak.longest_out_s, Unit::seconds, 2) +
                "; " + level + ".";
     if (!soak.recorded)

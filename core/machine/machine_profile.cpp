@@ -10,6 +10,8 @@
 #include "core/machine/bench_configuration.h"
 #include "core/machine/known_ohms.h"
 #include "core/machine/observation.h"
+#include "core/base/text.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 namespace {
@@ -58,7 +60,7 @@ json charger_file(const ChargerSpec& like, const std::string& id, const MachineP
                                 {profile.adapter_volts, profile.adapter_watts / profile.adapter_volts}};
     for (const ChargerOffer& offer : own)
         offers.push_back({{"volts", offer.volts}, {"amps", offer.amps}});
-    const auto watts = std::to_string(std::lround(profile.adapter_watts));
+    const auto watts = integer_text(std::lround(profile.adapter_watts));
     return {{"id", id},
             {"family", like.family},
             {"title", (usbc ? "USB-C charger, " : "Adapter, ") + watts + " W"},
@@ -79,9 +81,9 @@ std::optional<Error> problem_with(const MachineProfile& profile, const Topology*
     if (base == nullptr)
         return wrong("there is no kind of machine “" + profile.base + "” to build on; choose one", "like");
     if (profile.ports.empty() || profile.ports.size() > most_ports)
-        return wrong("a machine has between one and " + std::to_string(most_ports) + " ports", "ports");
+        return wrong("a machine has between one and " + integer_text(most_ports) + " ports", "ports");
     if (profile.ports.size() != base->ports.size() && !ports_may_vary(*base))
-        return wrong("machines like “" + base->title + "” have " + std::to_string(base->ports.size()) +
+        return wrong("machines like “" + base->title + "” have " + integer_text(base->ports.size()) +
                          " ports; choose a kind with a chain of ports for another number",
                      "ports");
     for (const ProfilePort& port : profile.ports) {
@@ -118,7 +120,7 @@ json ports_file(const MachineProfile& profile, const Topology& base, const std::
         const bool other = !same_number && i + others.size() >= profile.ports.size();
         const std::size_t kept = i + others.size() - std::min(i + others.size(), profile.ports.size());
         const Port& like = same_number ? base.ports[i] : other ? *others[kept] : *usbc.front();
-        const std::string number = std::to_string(i + 1);
+        const std::string number = integer_text(i + 1);
         json port{{"id", same_number ? like.id : "p" + number},
                   {"title", profile.ports[i].title},
                   {"family", like.family},
@@ -275,8 +277,8 @@ Result<std::string> write_profile(const MachineProfile& profile, const Knowledge
         {"id", profile.id.empty() ? id_from_title(profile.title) : profile.id},
         {"based_on", profile.base},
         {"title", profile.title},
-        {"about", std::to_string(profile.cells_in_series) + " cells in series, " +
-                      std::to_string(std::lround(profile.adapter_watts)) + " W; like “" + base->title + "”."},
+        {"about", integer_text(profile.cells_in_series) + " cells in series, " +
+                      integer_text(std::lround(profile.adapter_watts)) + " W; like “" + base->title + "”."},
         {"wanted_volts", wanted},
         {"ports", ports_file(profile, *base, changed)},
         {"chargers", std::move(chargers)},
@@ -284,7 +286,7 @@ Result<std::string> write_profile(const MachineProfile& profile, const Knowledge
         {"net_volts", std::move(net_volts)}};
     if (!profile.net_ohms.empty())
         file["net_ohms"] = profile.net_ohms;
-    return file.dump(2) + "\n";
+    return json_text(file, 2) + "\n";
 }
 
 Result<Topology> read_profile(const std::string& text, const std::string& file, const Knowledge& knowledge) {

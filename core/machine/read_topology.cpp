@@ -5,6 +5,7 @@
 #include "core/base/fingerprint.h"
 #include "core/machine/knowledge.h"
 #include "core/machine/read_common.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 namespace {
@@ -80,8 +81,8 @@ Result<Topology> parse_topology(const std::string& text, const std::string& file
         const nlohmann::json written_out = expand_topology(source.raw(), file, find);
         const JsonReader root(written_out, source.path());
         Topology topology;
-        topology.fingerprint = fingerprint(written_out.dump());
-        topology.id = root.text("id");
+        topology.fingerprint = fingerprint(json_text(written_out));
+        topology.id = root.identifier<TopologyId>("id");
         topology.title = root.text("title");
         topology.about = root.text("about", "");
         topology.order = root.number("order", topology.order);

@@ -4,6 +4,7 @@
 #include <cctype>
 
 #include "core/base/json_reader.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -38,7 +39,7 @@ std::vector<PortWords> words_of_ports(const json& topology) {
     if (!topology.contains("ports") || !topology["ports"].is_array())
         return words;
     for (const json& port : topology["ports"]) {
-        PortWords w{std::to_string(words.size() + 1),
+        PortWords w{integer_text(words.size() + 1),
                     text_of(port, "id"),
                     text_of(port, "title"),
                     {},

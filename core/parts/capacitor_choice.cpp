@@ -179,7 +179,7 @@ LeftOff leave_one_off(int n) {
     result.capacitance_share = static_cast<double>(n - 1) / n;
     result.ripple_factor = static_cast<double>(n) / (n - 1);
     result.ripple_volts_factor = result.ripple_factor;
-    const std::string lost = "Of " + std::to_string(n) + " alike, " + percent_text(result.capacitance_share) +
+    const std::string lost = "Of " + integer_text(n) + " alike, " + percent_text(result.capacitance_share) +
                              " of the capacitance stays; each remaining one takes " +
                              percent_text(result.ripple_factor - 1.0) + " more ripple current.";
     result.says = n >= 4 ? lost + " One school leaves it off; the other refits for the sake of the warranty."

@@ -7,6 +7,7 @@
 #include <sstream>
 
 #include "core/base/json_reader.h"
+#include "core/base/json_text.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -155,7 +156,7 @@ std::string write_donor_results(const std::vector<DonorResult>& results) {
             item["job"] = result.job;
         list.push_back(std::move(item));
     }
-    return json{{"format", "eager-hound.donor-results/1"}, {"results", std::move(list)}}.dump(1) + "\n";
+    return json_text(json{{"format", "eager-hound.donor-results/1"}, {"results", std::move(list)}}, 1) + "\n";
 }
 
 DonorAdvice advise_donor(const std::vector<DonorResult>& results, const std::string& from_board,

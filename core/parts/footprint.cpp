@@ -7,6 +7,7 @@
 #include <sstream>
 
 #include "core/base/json_reader.h"
+#include "core/base/json_text.h"
 #include "core/base/text.h"
 
 namespace eh {
@@ -254,8 +255,7 @@ std::string write_footprints(const std::vector<Footprint>& footprints) {
                         {"mid_mount", f.mid_mount},
                         {"pads", std::move(pads)}});
     }
-    return nlohmann::json{{"format", "eager-hound.footprints/1"}, {"footprints", std::move(list)}}.dump(1) +
-           "\n";
+    return json_text(nlohmann::json{{"format", "eager-hound.footprints/1"}, {"footprints", std::move(list)}}, 1) + "\n";
 }
 
 Result<Footprint> parse_measured_footprint(const std::string& text) {
@@ -270,13 +270,16 @@ Result<Footprint> parse_measured_footprint(const std::string& text) {
         std::string first;
         if (!(words >> first))
             continue;
-        const std::string place = "line " + std::to_string(number);
+        const std::string place = "line " + integer_text(number);
         if (footprint.family.empty()) {
             const auto comma = line.find(',');
             if (comma == std::string::npos)
                 return refused("begin with family and name, as in “usb-c, my receptacle”", place);
+            const auto title = line.find_first_not_of(" ,", comma);
+            if (title == std::string::npos)
+                return refused("write a name behind the comma, as in “usb-c, my receptacle”", place);
             footprint.family = first.substr(0, first.find(','));
-            footprint.title = line.substr(line.find_first_not_of(" ,", comma));
+            footprint.title = line.substr(title);
         } else if (first == "shell") {
             std::string out;
             std::string high;

@@ -100,8 +100,8 @@ void find_contradictions(HarnessAnswer& answer, const Wiring& wiring,
         std::string others;
         for (const std::size_t i : *path)
             others += (others.empty() ? "" : " and ") +
-                      ("reading " + std::to_string(i + 1) + " (" + pair_text(readings[i]) + ")");
-        found.says = "Reading " + std::to_string(open + 1) + " (" + pair_text(readings[open]) +
+                      ("reading " + integer_text(i + 1) + " (" + pair_text(readings[i]) + ")");
+        found.says = "Reading " + integer_text(open + 1) + " (" + pair_text(readings[open]) +
                      ") contradicts " + others + ". Take them again.";
         answer.contradictions.push_back(std::move(found));
     }
@@ -175,7 +175,7 @@ Result<HarnessAnswer> map_harness(const HarnessFacts& facts, const std::vector<C
     std::set<std::string> names(facts.pins.begin(), facts.pins.end());
     names.insert(facts.contacts.begin(), facts.contacts.end());
     for (std::size_t i = 0; i < readings.size(); ++i) {
-        const std::string place = "reading " + std::to_string(i + 1);
+        const std::string place = "reading " + integer_text(i + 1);
         for (const std::string& name : {readings[i].a, readings[i].b})
             if (names.count(name) == 0)
                 return refused("“" + name + "” is neither a pin of the harness nor a contact of the jack",

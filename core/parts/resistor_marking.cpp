@@ -4,9 +4,10 @@
 #include <array>
 #include <cctype>
 #include <cmath>
-#include <cstdio>
 
 #include "core/parts/preferred_values.h"
+#include "core/base/text.h"
+#include "core/base/lines.h"
 
 namespace eh {
 namespace {
@@ -19,11 +20,16 @@ bool same(double a, double b) {
     return std::abs(a - b) <= exact * std::abs(b);
 }
 
+// Of digits with a point; 0 for none.
+double decimal(std::string_view digits) {
+    return take_number(digits).value_or(0.0);
+}
+
 std::optional<double> digits_value(const std::string& text) {
     if (!std::all_of(text.begin(), text.end(), [](unsigned char c) { return std::isdigit(c) != 0; }))
         return std::nullopt;
     const int exponent = text.back() - '0';
-    return std::stod(text.substr(0, text.size() - 1)) * std::pow(10.0, exponent);
+    return decimal(text.substr(0, text.size() - 1)) * std::pow(10.0, exponent);
 }
 
 std::optional<double> eia96_value(const std::string& text) {
@@ -58,7 +64,7 @@ std::optional<double> letter_value(const std::string& text) {
     };
     if (factor == letters.end() || !is_number(number) || !is_number(after) || (number + after).empty())
         return std::nullopt;
-    return std::stod("0" + number + "." + after + "0") * factor->second;
+    return decimal("0" + number + "." + after + "0") * factor->second;
 }
 
 std::string letter_text(double ohms) {
@@ -67,9 +73,7 @@ std::string letter_text(double ohms) {
     const auto chosen = std::find_if(letters.begin(), letters.end(), [&](const auto& entry) {
         return ohms >= entry.second * (1.0 - exact) || entry.first == 'R';
     });
-    char text[32];
-    std::snprintf(text, sizeof text, "%.4g", ohms / chosen->second);
-    std::string number = text;
+    std::string number = machine_number("%.4g", ohms / chosen->second);
     const auto point = number.find('.');
     if (point == std::string::npos)
         return number + chosen->first;
@@ -87,7 +91,7 @@ std::optional<std::string> digits_text(double ohms, int significant) {
     }
     if (!same(std::round(mantissa), mantissa) || std::round(mantissa) < least)
         return std::nullopt;
-    return std::to_string(std::lround(mantissa)) + std::to_string(exponent);
+    return integer_text(std::lround(mantissa)) + integer_text(exponent);
 }
 
 std::optional<std::string> eia96_text(double ohms) {
@@ -96,7 +100,7 @@ std::optional<std::string> eia96_text(double ohms) {
         for (std::size_t i = 0; i < values.size(); ++i) {
             if (!same(values[i] * 100.0 * factor, ohms))
                 continue;
-            const std::string code = std::to_string(i + 1);
+            const std::string code = integer_text(i + 1);
             return (code.size() == 1 ? "0" + code : code) + letter;
         }
     }

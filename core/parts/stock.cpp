@@ -6,6 +6,8 @@
 #include <set>
 
 #include "core/base/json_reader.h"
+#include "core/base/json_text.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -162,11 +164,11 @@ std::string write_stock(const Stock& stock) {
             j["arrived"] = true;
         orders.push_back(std::move(j));
     }
-    return json{{"format", "eager-hound.stock/1"},
-                {"parts", std::move(parts)},
-                {"donors", std::move(donors)},
-                {"orders", std::move(orders)}}
-               .dump(1) +
+    return json_text({{"format", "eager-hound.stock/1"},
+                      {"parts", std::move(parts)},
+                      {"donors", std::move(donors)},
+                      {"orders", std::move(orders)}},
+                     1) +
            "\n";
 }
 
@@ -200,9 +202,9 @@ std::string fresh_stock_id(const Stock& stock, const std::string& prefix) {
     for (const auto& order : stock.orders)
         ids.insert(order.id);
     int number = 1;
-    while (ids.count(prefix + std::to_string(number)) != 0)
+    while (ids.count(prefix + integer_text(number)) != 0)
         ++number;
-    return prefix + std::to_string(number);
+    return prefix + integer_text(number);
 }
 
 }  // namespace eh

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/rework/heat_course.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -56,7 +57,7 @@ double moving_s(const HeatSetup& setup) {
 
 Result<HeatCalibration> calibrate_heat(const std::vector<HeatLog>& logs) {
     for (std::size_t i = 0; i < logs.size(); ++i) {
-        const std::string place = "log " + std::to_string(i + 1);
+        const std::string place = "log " + integer_text(i + 1);
         if (auto checked = check_heat_setup(logs[i].setup); !checked)
             return refused(checked.error().text(), place);
         if (!(logs[i].moved_after_s >= shortest_log_s && logs[i].moved_after_s <= longest_log_s))

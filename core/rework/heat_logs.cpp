@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/json_reader.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 namespace {
@@ -83,7 +84,7 @@ std::string write_heat_logs(const std::vector<KeptHeatLog>& logs) {
     json list = json::array();
     for (const KeptHeatLog& kept : logs)
         list.push_back(written(kept));
-    return json{{"format", "eager-hound.heat-logs/1"}, {"logs", std::move(list)}}.dump(1) + "\n";
+    return json_text(json{{"format", "eager-hound.heat-logs/1"}, {"logs", std::move(list)}}, 1) + "\n";
 }
 
 }  // namespace eh

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/json_reader.h"
+#include "core/base/json_text.h"
 
 namespace eh {
 
@@ -34,7 +35,7 @@ std::string write_stopgaps(const std::vector<Stopgap>& stopgaps) {
                         {"made_ms", s.made_ms},
                         {"due_ms", s.due_ms},
                         {"done", s.done}});
-    return nlohmann::json{{"format", "eager-hound.stopgaps/1"}, {"stopgaps", std::move(list)}}.dump(1) + "\n";
+    return json_text(nlohmann::json{{"format", "eager-hound.stopgaps/1"}, {"stopgaps", std::move(list)}}, 1) + "\n";
 }
 
 }  // namespace eh

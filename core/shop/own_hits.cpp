@@ -100,7 +100,7 @@ std::string describe(const OwnHits& hits) {
         return "No job yet in which the program had named a part before the work and the proof told which "
                "one it was.";
     const std::string right = "The part named first was the one in " + percent_text(hits.first.share) +
-                              " of " + std::to_string(hits.judged) + (hits.judged == 1 ? " job" : " jobs") +
+                              " of " + integer_text(hits.judged) + (hits.judged == 1 ? " job" : " jobs") +
                               " (with 95 % confidence " + percent_text(hits.first.low) + " to " +
                               percent_text(hits.first.high) + "), among the first two in " +
                               percent_text(hits.among_two.share) + ".";

@@ -1,8 +1,8 @@
 #include "core/shop/returns.h"
 
 #include <algorithm>
-#include <cstdio>
 #include <map>
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -106,15 +106,14 @@ std::vector<ReturnGroup> group_returns(const std::vector<HandedRepair>& repairs,
 std::string compare_returns(const ReturnGroup& a, const ReturnGroup& b) {
     if (too_few(a.cases) || too_few(b.cases)) {
         const ReturnGroup& few = too_few(a.cases) ? a : b;
-        return "Too few: “" + few.name + "” has " + std::to_string(few.cases.size()) + " cases and " +
-               std::to_string(few.returns()) + " returns; " + std::to_string(least_cases) + " and " +
-               std::to_string(least_returns) + " are the least to compare.";
+        return "Too few: “" + few.name + "” has " + integer_text(few.cases.size()) + " cases and " +
+               integer_text(few.returns()) + " returns; " + integer_text(least_cases) + " and " +
+               integer_text(least_returns) + " are the least to compare.";
     }
     const auto test = log_rank(a.cases, b.cases);
     if (!test)
         return test.error().text();
-    char p[32];
-    std::snprintf(p, sizeof p, "p = %.2g", test->p);
+    const std::string p = number_text("p = %.2g", test->p);
     if (test->p > shown_p)
         return std::string("No difference is shown (log-rank, ") + p + ").";
     const bool a_holds = test->observed[0] < test->expected[0];

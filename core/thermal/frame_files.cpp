@@ -1,5 +1,7 @@
 #include "core/thermal/frame_files.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <charconv>
 #include <cmath>
@@ -10,6 +12,7 @@
 #include "core/base/lines.h"
 #include "core/thermal/frame_notes.h"
 #include "core/thermal/png_counts.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -18,7 +21,7 @@ constexpr int most_side = 8192;
 constexpr std::size_t most_head = 4096;  // bytes before a PGM's pixels
 
 std::string line_place(const std::string& name, std::uint64_t line) {
-    return name + ", line " + std::to_string(line);
+    return name + ", line " + integer_text(line);
 }
 
 ThermalFrame frame_of(const CountPicture& picture, const ThermalScale& usual, bool& guessed) {
@@ -73,7 +76,7 @@ Result<PgmHead> read_pgm_head(const std::string& text) {
     if (std::isspace(static_cast<unsigned char>(text[at])) == 0)
         return refused("the head of this picture does not end as it should");
     if (head.width < 1 || head.height < 1 || head.width > most_side || head.height > most_side)
-        return refused("a picture of " + std::to_string(head.width) + " x " + std::to_string(head.height) +
+        return refused("a picture of " + integer_text(head.width) + " x " + integer_text(head.height) +
                        " pixels is no thermal frame");
     if (head.most < 256 || head.most > 65535)
         return refused("this picture has 8 bits a pixel; a thermal frame needs 16 (highest value 65535)");
@@ -85,10 +88,10 @@ Result<PgmHead> read_pgm_head(const std::string& text) {
 // Drops a frame of another size than the first; says so.
 void take_frame(FrameFile& file, ThermalFrame frame, const std::string& place) {
     if (!file.frames.empty() && !frame.same_size(file.frames.front())) {
-        file.remarks.push_back(place + ": a frame of " + std::to_string(frame.width) + " x " +
-                               std::to_string(frame.height) + " among frames of " +
-                               std::to_string(file.frames.front().width) + " x " +
-                               std::to_string(file.frames.front().height) + " was left out");
+        file.remarks.push_back(place + ": a frame of " + integer_text(frame.width) + " x " +
+                               integer_text(frame.height) + " among frames of " +
+                               integer_text(file.frames.front().width) + " x " +
+                               integer_text(file.frames.front().height) + " was left out");
         return;
     }
     file.frames.push_back(std::move(frame));
@@ -119,8 +122,8 @@ class CsvFrames {
         if (!numbers)
             bad_ = line_place(name_, number) + ": a value here is no number; its frame was left out";
         else if (columns != frame_.width)
-            bad_ = line_place(name_, number) + ": " + std::to_string(columns) +
-                   " columns where the frame has " + std::to_string(frame_.width) + "; it was left out";
+            bad_ = line_place(name_, number) + ": " + integer_text(columns) +
+                   " columns where the frame has " + integer_text(frame_.width) + "; it was left out";
         else if (frame_.width > most_side || frame_.height > most_side)
             bad_ = line_place(name_, number) + ": too large for a thermal frame; it was left out";
     }
@@ -213,11 +216,11 @@ Result<FrameFile> read_frames(const std::string& bytes, const std::string& name,
         const auto read = stream.feed(bytes.data(), bytes.size());
         int number = 0;
         for (ThermalFrame& frame : stream.frames())
-            take_frame(file, std::move(frame), name + ", frame " + std::to_string(++number));
+            take_frame(file, std::move(frame), name + ", frame " + integer_text(++number));
         if (!read && file.frames.empty())
             return refused(read.error().message, name);
         if (!read || stream.in_the_middle())
-            file.remarks.push_back(name + ": after frame " + std::to_string(number) +
+            file.remarks.push_back(name + ": after frame " + integer_text(number) +
                                    " the file is cut or holds something else; the rest was left out");
         guessed = stream.guessed_scale();
     } else {
@@ -263,7 +266,7 @@ std::string write_pgm(const ThermalFrame& frame, const ThermalScale& scale) {
     std::istringstream notes(picture.notes);
     for (std::string note; std::getline(notes, note);)
         text += "# " + note + "\n";
-    text += std::to_string(frame.width) + " " + std::to_string(frame.height) + "\n65535\n";
+    text += integer_text(frame.width) + " " + integer_text(frame.height) + "\n65535\n";
     for (const std::uint16_t count : picture.counts) {
         text += static_cast<char>(count >> 8U);
         text += static_cast<char>(count & 0xFFU);
@@ -283,9 +286,7 @@ std::string write_frame_csv(const std::vector<ThermalFrame>& frames) {
             text += "# " + note + "\n";
         for (int y = 0; y < frame.height; ++y) {
             for (int x = 0; x < frame.width; ++x) {
-                char number[32];
-                const int length = std::snprintf(number, sizeof number, "%.3f", double{frame.at(x, y)});
-                text.append(x > 0 ? "," : "").append(number, static_cast<std::size_t>(length));
+                fmt::format_to(std::back_inserter(text), "{}{:.3f}", x > 0 ? "," : "", frame.at(x, y));
             }
             text += '\n';
         }

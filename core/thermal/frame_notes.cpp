@@ -1,18 +1,15 @@
 #include "core/thermal/frame_notes.h"
 
-#include <array>
-#include <cstdio>
 #include <sstream>
 
 #include "core/base/lines.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
 
 std::string line_of(const char* name, double value) {
-    std::array<char, 64> text{};
-    std::snprintf(text.data(), text.size(), "%s %.9g\n", name, value);
-    return text.data();
+    return name + machine_number(" %.9g\n", value);
 }
 
 }  // namespace

@@ -9,6 +9,7 @@
 #include "core/thermal/heat_search.h"
 #include "core/thermal/lock_in.h"
 #include "core/thermal/rhythm.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -66,7 +67,7 @@ HeatScore evaluate_heat(const HeatEvaluationOptions& options) {
         const CameraStand stand = stand_over(board, camera, options.marks_sigma_mm, random);
         // Beside the short, a part of another net that is warm all the time.
         std::vector<HeatSource> sources{{board.shorted, 1.0, true}};
-        const int bystander = board.map.find_part("R" + std::to_string(1 + random.below(other_parts)));
+        const int bystander = board.map.find_part("R" + integer_text(1 + random.below(other_parts)));
         const std::uint64_t scene_seed = random.next();
         const double a_watt = swing_kelvin(
             HeatScene(board.map, BoardSide::top, sources, stand.view, scene_seed, camera), options.period_s);

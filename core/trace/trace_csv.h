@@ -18,11 +18,16 @@ struct TraceFile {
     std::uint64_t odd_lines = 0;  // left out because they are no sample: text in the middle, cut lines
 };
 
-// Reads a whole file. Refused: no sample at all, times that go back or lie
+// Reads a whole file. The first line says which columns hold what: t_s, t_ms or t_us; volts or millivolts;
+// amps, milliamps or microamps; others are read past. Without these names they are time in seconds, volts,
+// amps. Refused: a first line that names some of them only, values beyond a bench's, no sample at all, times that go back or lie
 // beyond 1e12 s. `stop` is asked now and then; true ends
 // the reading with an error of kind unavailable.
 Result<TraceFile> read_trace_csv(std::istream& file, const std::string& name,
                                  const std::function<bool()>& stop = {});
+
+// Whether the first line of a file names the columns of a recording.
+bool names_trace_columns(std::string_view first_line);
 
 // How a long file gets on: bytes read so far; false stops the reading.
 using TraceProgress = std::function<bool(std::uint64_t bytes)>;

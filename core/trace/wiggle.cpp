@@ -7,6 +7,7 @@
 
 #include "core/electrics/engineering.h"
 #include "core/trace/time_blocks.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -190,7 +191,7 @@ std::string to_text(WiggleDirection direction) {
 }
 
 std::string describe(const WiggleReport& report) {
-    const auto percent = [](double share) { return std::to_string(std::lround(100.0 * share)) + " %"; };
+    const auto percent = [](double share) { return integer_text(std::lround(100.0 * share)) + " %"; };
     const std::string length = format_quantity(report.seconds, Unit::seconds, 2) + " of pushing";
     const std::string worst = report.worst ? to_text(*report.worst) : "";
     switch (report.verdict) {
@@ -200,7 +201,7 @@ std::string describe(const WiggleReport& report) {
                    "then push.";
         case WiggleVerdict::drops_out: {
             std::string text = report.drop_outs == 1 ? std::string("1 drop-out")
-                                                     : std::to_string(report.drop_outs) + " drop-outs";
+                                                     : integer_text(report.drop_outs) + " drop-outs";
             text += " in " + length + ", away for " + format_quantity(report.gone_s, Unit::seconds, 2);
             text += worst.empty() ? ", all of them at rest." : ", most when pushed " + worst + ".";
             return text + " A contact or the anchors give way, or the plug does: try another plug.";

@@ -180,7 +180,7 @@ Result<std::array<std::string, 2>> choose_wires(const VcdHeader& header, const C
 
 Error going_back(const std::string& file, std::uint64_t line) {
     return refused("time goes back here; the capture is damaged or was put together from several",
-                   file + ", line " + std::to_string(line));
+                   file + ", line " + integer_text(line));
 }
 
 }  // namespace
@@ -202,7 +202,7 @@ Result<CaptureReport> read_vcd(std::istream& file, const std::string& name, cons
                 break;
             line.remove_prefix(from);
             const std::size_t length = std::min(line.find_first_of(" \t"), line.size());
-            const auto over = header.word(line.substr(0, length), name + ", line " + std::to_string(number));
+            const auto over = header.word(line.substr(0, length), name + ", line " + integer_text(number));
             if (!over)
                 return over.error();
             defined = *over;

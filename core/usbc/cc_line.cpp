@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "core/electrics/engineering.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -88,7 +89,7 @@ CcFinding read_cc(double cc1_volts, double cc2_volts) {
     }
     found.line = cc1_volts >= cc2_volts ? 1 : 2;
     const double volts = std::max(cc1_volts, cc2_volts);
-    const std::string pin = "CC" + std::to_string(found.line) + " at " + format_quantity(volts, Unit::volts);
+    const std::string pin = "CC" + integer_text(found.line) + " at " + format_quantity(volts, Unit::volts);
     if (volts > open_from_volts) {
         found.state = CcState::open;
         found.says =
@@ -101,7 +102,7 @@ CcFinding read_cc(double cc1_volts, double cc2_volts) {
     if (found.current) {
         found.state = CcState::attached;
         found.says = pin + ": the charger is seen and offers " + to_text(*found.current) +
-                     " without a contract; the plug lies on line " + std::to_string(found.line) + ".";
+                     " without a contract; the plug lies on line " + integer_text(found.line) + ".";
         return found;
     }
     if (volts < sink_range(SourceCurrent::usb_default).least) {

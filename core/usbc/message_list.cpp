@@ -8,6 +8,8 @@
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
 #include "core/usbc/pd_text.h"
+#include "core/base/text.h"
+#include "core/base/json_text.h"
 
 namespace eh::pd {
 namespace {
@@ -92,9 +94,9 @@ std::string write_messages(const std::vector<SeenFrame>& frames) {
             item["damaged"] = true;
         list.push_back(std::move(item));
     }
-    const nlohmann::json root{{"format", std::string(format_name) + "/" + std::to_string(newest_format)},
+    const nlohmann::json root{{"format", std::string(format_name) + "/" + integer_text(newest_format)},
                               {"messages", std::move(list)}};
-    return root.dump(1) + "\n";
+    return json_text(root, 1) + "\n";
 }
 
 Result<std::vector<SeenFrame>> parse_messages(const std::string& text, const std::string& file) {

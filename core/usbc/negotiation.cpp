@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <array>
 
+#include "core/usbc/chunks.h"
+
 namespace eh {
 namespace {
 
@@ -38,6 +40,7 @@ class Follower {
     void hear(const Frame& frame) {
         if (!frame.good()) {
             ++found_.damaged;
+            damaged_since_step_ = true;
             return;
         }
         ++found_.messages;
@@ -65,6 +68,7 @@ class Follower {
             found_.reset_period_s = *middle;
         }
         found_.hard_resets = static_cast<int>(reset_s_.size());
+        found_.conclusive = conclusive();
         return std::move(found_);
     }
 
@@ -72,6 +76,7 @@ class Follower {
     enum class Step { nothing, offered, acknowledged, requested, refused, accepted, ready };
 
     void reach(Step step) {
+        damaged_since_step_ = false;
         step_ = step;
         furthest_ = std::max(furthest_, step);
     }
@@ -84,7 +89,17 @@ class Follower {
         reset_s_.push_back(t_s);
         torn_ += step_ == Step::ready ? 1 : 0;
         step_ = Step::nothing;
-        found_.contract_volts = found_.contract_amps = 0.0;
+        // A source resets because it heard no answer: what was damaged before was none.
+        damaged_since_step_ = false;
+        before_request_ready_ = false;
+        found_.request.reset();
+        found_.requested.reset();
+        forget_contract();
+    }
+
+    void forget_contract() {
+        found_.contract_volts = found_.contract_least_volts = 0.0;
+        found_.contract_amps = found_.contract_watts = 0.0;
     }
 
     void hear_partner(const Message& message) {
@@ -92,25 +107,40 @@ class Follower {
         if (is(message, DataType::source_capabilities) && from_source) {
             take_offers(objects_of(message));
         } else if (is(message, ExtendedType::epr_source_capabilities) && from_source) {
-            Message data = message;
-            data.payload = extended_data_of(message);
-            take_offers(objects_of(data));
+            if (auto whole = chunks_.hear(message)) {
+                Message data = message;
+                data.payload = std::move(*whole);
+                take_offers(objects_of(data));
+            }
         } else if (is(message, ControlType::good_crc)) {
             if (!from_source && step_ == Step::offered)
                 reach(Step::acknowledged);
         } else if ((is(message, DataType::request) || is(message, DataType::epr_request)) && !from_source) {
             take_request(message);
         } else if ((is(message, ControlType::reject) || is(message, ControlType::wait)) && from_source) {
-            if (step_ == Step::requested)
-                step_ = before_request_ready_ ? Step::ready : Step::refused;
-            furthest_ = std::max(furthest_, step_);
+            if (step_ == Step::requested || request_missed())
+                reach(before_request_ready_ ? Step::ready : Step::refused);
         } else if (is(message, ControlType::accept) && from_source) {
-            if (step_ == Step::requested)
+            if (step_ == Step::requested || request_missed())
                 reach(Step::accepted);
-        } else if (is(message, ControlType::ps_rdy) && from_source && step_ == Step::accepted) {
-            reach(Step::ready);
-            settle();
+        } else if (is(message, ControlType::ps_rdy) && from_source) {
+            if (step_ == Step::accepted || step_ == Step::requested || request_missed()) {
+                reach(Step::ready);
+                settle();
+            }
         }
+    }
+
+    // A charger answers only what it was asked: an answer to a request that was not heard says that there was
+    // one. Nothing is concluded from an answer while a contract stands: swaps are answered alike.
+    bool request_missed() {
+        if (step_ >= Step::requested)
+            return false;
+        found_.request_unheard = true;
+        found_.offers_unheard = found_.offers_unheard || found_.offers.empty();
+        found_.request.reset();
+        found_.requested.reset();
+        return true;
     }
 
     void take_offers(const std::vector<std::uint32_t>& objects) {
@@ -121,6 +151,7 @@ class Follower {
         if (offers.empty())
             return;
         found_.offers = std::move(offers);
+        found_.offers_unheard = false;
         before_request_ready_ = step_ == Step::ready;
         reach(Step::offered);
     }
@@ -139,21 +170,33 @@ class Follower {
             found_.requested = unpack_offer(objects[1]);  // an extended-range request repeats the offer
             request = unpack_request(objects.front(), *found_.requested);
         }
+        found_.offers_unheard = !found_.requested.has_value();
+        found_.request_unheard = false;
         found_.request = request;
         before_request_ready_ = before_request_ready_ || step_ == Step::ready;
         reach(Step::requested);
     }
 
+    // What was agreed, as far as offer and request were heard.
     void settle() {
+        forget_contract();
+        last_known_ = found_.request.has_value() && found_.requested.has_value() &&
+                      !std::holds_alternative<UnknownSupply>(*found_.requested);
         if (!found_.request)
             return;
         const Request& request = *found_.request;
-        found_.contract_volts = request.volts;
-        if (request.volts <= 0.0 && found_.requested)
-            found_.contract_volts = most_volts(*found_.requested);
         found_.contract_amps = request.most_amps > 0.0 ? request.most_amps : request.amps;
-        if (request.watts > 0.0 && found_.contract_volts > 0.0)
-            found_.contract_amps = request.watts / found_.contract_volts;
+        if (!last_known_)
+            return;
+        found_.contract_volts = request.volts > 0.0 ? request.volts : most_volts(*found_.requested);
+        found_.contract_least_volts = found_.contract_volts;
+        if (const auto* battery = std::get_if<BatterySupply>(&*found_.requested)) {
+            found_.contract_least_volts = battery->least_volts;
+            found_.contract_watts = std::max(request.watts, request.most_watts);
+            found_.contract_amps = 0.0;
+        } else if (const auto* variable = std::get_if<VariableSupply>(&*found_.requested)) {
+            found_.contract_least_volts = variable->least_volts;
+        }
         last_volts_ = found_.contract_volts;
     }
 
@@ -165,6 +208,28 @@ class Follower {
             found_.cable = identity;
         else
             found_.cable_asked = true;
+    }
+
+    // A step that is missing counts only where nothing unreadable stands in its place, and a contract only
+    // where it was heard what it is.
+    [[nodiscard]] bool conclusive() const {
+        switch (found_.end) {
+            case NegotiationEnd::silent:
+                return found_.messages == 0;
+            case NegotiationEnd::garbled:
+            case NegotiationEnd::torn:
+                return true;
+            case NegotiationEnd::unanswered:
+            case NegotiationEnd::unrequested:
+            case NegotiationEnd::refused:
+            case NegotiationEnd::unready:
+                return !damaged_since_step_ && !found_.request_unheard;
+            case NegotiationEnd::asked_less:
+            case NegotiationEnd::short_offer:
+            case NegotiationEnd::contract:
+                return last_known_;
+        }
+        return true;
     }
 
     [[nodiscard]] NegotiationEnd ending() const {
@@ -190,11 +255,16 @@ class Follower {
         }
         if (torn_ > 1 || (torn_ > 0 && step_ != Step::ready))
             return NegotiationEnd::torn;
+        if (!last_known_)
+            return NegotiationEnd::contract;
         if (last_volts_ >= (1.0 - same_volts_share) * wanted_volts_)
             return NegotiationEnd::contract;
         double best = 0.0;
         for (const Offer& offer : found_.offers)
             best = std::max(best, std::min(most_volts(offer), wanted_volts_));
+        // A machine that says it needs more than is offered has asked for what suits it best.
+        if (found_.request && found_.request->mismatch)
+            return NegotiationEnd::short_offer;
         const bool took_the_best = last_volts_ >= (1.0 - same_volts_share) * best;
         return took_the_best ? NegotiationEnd::short_offer : NegotiationEnd::asked_less;
     }
@@ -203,6 +273,9 @@ class Follower {
     Negotiation found_;
     Step step_ = Step::nothing;
     Step furthest_ = Step::nothing;
+    ChunkJoiner chunks_;
+    bool damaged_since_step_ = false;
+    bool last_known_ = false;            // what the last contract is was heard
     bool before_request_ready_ = false;  // a contract stood when this round of offers began
     double last_volts_ = 0.0;
     int torn_ = 0;

@@ -39,14 +39,25 @@ struct Negotiation {
     std::vector<Offer> offers;  // the last that were heard, standard and extended range in one list
     std::optional<Request> request;
     std::optional<Offer> requested;  // the offer that it names
-    double contract_volts = 0.0;     // the last that stood, 0 when none did
+    // Of the last contract that stood; 0 where there was none, or where it was not heard what it is. A battery
+    // contract is of watts between two volts; others have least_volts = volts.
+    double contract_volts = 0.0;
+    double contract_least_volts = 0.0;
     double contract_amps = 0.0;
+    double contract_watts = 0.0;  // of a battery contract
     int hard_resets = 0;
     double reset_period_s = 0.0;  // median from one hard reset to the next, 0 below two
     bool cable_asked = false;     // the charger asked the cable for its marker
     std::optional<CableIdentity> cable;
     int messages = 0;  // that could be read
     int damaged = 0;
+    // What must have been said, since later packets build on it, but was not heard: the recording began late,
+    // or packets were damaged.
+    bool offers_unheard = false;
+    bool request_unheard = false;
+    // Whether `end` follows from what was heard. False: it is only as far as the hearing went, and accuses
+    // nobody.
+    bool conclusive = true;
 };
 
 // Reads a conversation in the order of time. wanted_volts: what the machine runs on. Frames of both lines may

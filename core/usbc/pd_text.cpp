@@ -105,7 +105,7 @@ struct OfferText {
 std::string list_of(const std::vector<Offer>& offers) {
     std::string text;
     for (std::size_t i = 0; i < offers.size(); ++i)
-        text += (i == 0 ? "" : "; ") + std::to_string(i + 1) + ") " + describe(offers[i]);
+        text += (i == 0 ? "" : "; ") + integer_text(i + 1) + ") " + describe(offers[i]);
     return text;
 }
 
@@ -151,7 +151,7 @@ std::string name_of(const Message& message) {
         const auto found = names.find(message.header.type);
         return found != names.end()
                    ? std::string(found->second)
-                   : "reserved " + std::string(what) + " message " + std::to_string(message.header.type);
+                   : "reserved " + std::string(what) + " message " + integer_text(message.header.type);
     };
     switch (class_of(message.header)) {
         case MessageClass::control:
@@ -219,14 +219,18 @@ std::string Interpreter::message_sentence(const Message& message) {
             return who + " says " + name_of(message) + ".";
         std::string text = who + found->second;
         if (is(message, ControlType::good_crc))
-            text += std::to_string(message.header.id) + ".";
+            text += integer_text(message.header.id) + ".";
         return text;
     }
     const bool epr_offers = is(message, ExtendedType::epr_source_capabilities);
     if (is(message, DataType::source_capabilities) || epr_offers) {
         Message data = message;
-        if (epr_offers)
-            data.payload = extended_data_of(message);
+        if (epr_offers) {
+            auto whole = chunks_.hear(message);
+            if (!whole)
+                return who + " sends a part of its offers in the extended range.";
+            data.payload = std::move(*whole);
+        }
         offers_.clear();
         for (const std::uint32_t bits : objects_of(data))
             offers_.push_back(unpack_offer(bits));
@@ -253,10 +257,10 @@ std::string Interpreter::request_sentence(const Message& message) const {
     const int position = unpack_request(objects.front(), Offer{FixedSupply{}}).position;
     const auto index = static_cast<std::size_t>(position - 1);
     if (position < 1 || index >= offers_.size())
-        return who + " asks for offer " + std::to_string(position) + ", which was not heard here.";
+        return who + " asks for offer " + integer_text(position) + ", which was not heard here.";
     const Offer& offer = offers_[index];
     const Request request = unpack_request(objects.front(), offer);
-    std::string text = who + " asks for offer " + std::to_string(position) + " (" + describe(offer) + "): ";
+    std::string text = who + " asks for offer " + integer_text(position) + " (" + describe(offer) + "): ";
     if (request.watts > 0.0)
         text += number(request.watts) + " W";
     else
@@ -284,6 +288,65 @@ std::string Interpreter::vendor_sentence(const Message& message) {
         return who + " says who it is.";
     return who + " sends a vendor message" + (header.answer == VendorAnswer::refused ? " of refusal." : ".");
 }
+
+namespace {
+
+// "20 V and 3 A", "a battery's 11 to 14 V, 45 W".
+std::string contract_text(const Negotiation& negotiation) {
+    const bool one_volt = negotiation.contract_least_volts >= negotiation.contract_volts;
+    const std::string volts = one_volt ? volts_text(negotiation.contract_volts)
+                                       : number(negotiation.contract_least_volts) + " to " +
+                                             volts_text(negotiation.contract_volts);
+    return negotiation.contract_watts > 0.0 ? volts + " and up to " + number(negotiation.contract_watts) + " W"
+                                            : volts + " and " + amps_text(negotiation.contract_amps);
+}
+
+// What can be said where something was not heard: first that, then how far it went.
+std::string unheard_sentence(const Negotiation& negotiation, const std::string& verdict) {
+    const std::string again = " Record again from before the plug goes in.";
+    if (negotiation.end == NegotiationEnd::contract)
+        return std::string("A contract was made, but not what it is: the ") +
+               (negotiation.offers_unheard && negotiation.request_unheard ? "offers and the request were"
+                : negotiation.offers_unheard                              ? "offers were"
+                                                                          : "request was") +
+               " not heard." + again;
+    if (negotiation.end == NegotiationEnd::silent)
+        return "Packets were heard, but no offer among them: the recording begins late, or only one side is "
+               "heard." +
+               again;
+    return "This is as far as it was heard; what came next is damaged or missing, so nobody is to blame yet. " +
+           verdict + again;
+}
+
+// Why a charger may hold back, or a machine not get what it asks for.
+std::string limits_sentence(const Negotiation& negotiation) {
+    constexpr double marked_amps = 3.05;  // above it a cable has to be marked
+    constexpr double rounding_amps = 0.005;
+    std::string text;
+    const bool unmarked = (negotiation.cable_asked && !negotiation.cable) ||
+                          (negotiation.cable && negotiation.cable->amps < marked_amps);
+    double offered_amps = 0.0;
+    for (const Offer& offer : negotiation.offers)
+        offered_amps = std::max(offered_amps, amps_at_most_volts(offer));
+    if (negotiation.request && negotiation.request->mismatch) {
+        text += " The machine says that it needs more than it is offered.";
+        if (unmarked && offered_amps <= marked_amps && offered_amps >= 3.0 - rounding_amps)
+            text += " The charger offers 3 A, as it must over this cable: try a cable marked for 5 A before "
+                    "another charger.";
+    }
+    if (negotiation.end == NegotiationEnd::refused && negotiation.request && negotiation.requested) {
+        const double offered = amps_at_most_volts(*negotiation.requested);
+        if (offered > 0.0 && negotiation.request->amps > offered + rounding_amps)
+            text += " It asked for " + amps_text(negotiation.request->amps) + " where " + amps_text(offered) +
+                    " is offered.";
+        else if (unmarked && negotiation.request->amps > marked_amps)
+            text += " It asked for " + amps_text(negotiation.request->amps) +
+                    " over a cable that is not marked for it.";
+    }
+    return text;
+}
+
+}  // namespace
 
 std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts) {
     std::string text;
@@ -319,23 +382,28 @@ std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts
             text = "A contract is made and torn down again.";
             break;
         case NegotiationEnd::contract:
-            text = "There is a contract of " + volts_text(negotiation.contract_volts) + " and " +
-                   amps_text(negotiation.contract_amps) + ".";
+            text = "There is a contract of " + contract_text(negotiation) + ".";
             break;
     }
+    if (!negotiation.conclusive)
+        text = unheard_sentence(negotiation, text);
     if (loops)
-        text += " It starts anew by hard reset, " + std::to_string(negotiation.hard_resets) +
+        text += " It starts anew by hard reset, " + integer_text(negotiation.hard_resets) +
                 " times, every " + format_quantity(negotiation.reset_period_s, Unit::seconds, 2) + ".";
+    text += limits_sentence(negotiation);
     if (negotiation.cable_asked && !negotiation.cable)
         text += " The cable did not say what it carries: such a cable gets 3 A at most.";
     if (negotiation.damaged > 0)
-        text += " " + std::to_string(negotiation.damaged) + " of " +
-                std::to_string(negotiation.damaged + negotiation.messages) + " packets were damaged.";
+        text += " " + integer_text(negotiation.damaged) + " of " +
+                integer_text(negotiation.damaged + negotiation.messages) + " packets were damaged.";
     return text;
 }
 
-std::vector<std::string> points_at(NegotiationEnd end) {
-    switch (end) {
+std::vector<std::string> points_at(const Negotiation& negotiation) {
+    if (!negotiation.conclusive)
+        return {"the recording: begin it before the plug goes in, on the CC pin of this plug side"};
+    const bool asks_for_more = negotiation.request && negotiation.request->mismatch;
+    switch (negotiation.end) {
         case NegotiationEnd::silent:
             return {"CC contact or line of this plug side: open, dirty or shorted",
                     "the charger or its cable", "the controller's Rd: no termination at all"};
@@ -362,6 +430,8 @@ std::vector<std::string> points_at(NegotiationEnd end) {
                 "resets",
                 "the charger's overload protection"};
         case NegotiationEnd::contract:
+            if (asks_for_more)
+                return {"the charger: too few watts for this machine", "the cable: not marked for the amps"};
             return {"not the negotiation: look behind the controller"};
     }
     return {};

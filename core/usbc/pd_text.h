@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "core/usbc/chunks.h"
 #include "core/usbc/negotiation.h"
 
 namespace eh::pd {
@@ -29,10 +30,12 @@ class Interpreter {
     static std::string vendor_sentence(const Message& message);
 
     std::vector<Offer> offers_;
+    ChunkJoiner chunks_;
 };
 
 // What the conversation came to, and what that points at.
 std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts = 20.0);
-std::vector<std::string> points_at(NegotiationEnd end);
+// Nobody is accused where the end does not follow from what was heard.
+std::vector<std::string> points_at(const Negotiation& negotiation);
 
 }  // namespace eh::pd

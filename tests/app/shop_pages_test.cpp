@@ -68,10 +68,10 @@ TEST_CASE("a shop is exported, imported, put back from a copy, and a customer fo
     w.window.session().edit("customer", [](Job& job) { job.ticket.customer = "Somebody Known"; });
     const std::string id = w.job().id;
     Job same = w.job();
-    same.id = "same customer";
+    same.id = "same-customer";
     REQUIRE(w.window.store()->save(same).ok());
     Job other = same;
-    other.id = "other customer";
+    other.id = "other-customer";
     other.ticket.customer = "Somebody Else";
     REQUIRE(w.window.store()->save(other).ok());
     const QString file = w.folder.filePath("export.json");
@@ -79,8 +79,8 @@ TEST_CASE("a shop is exported, imported, put back from a copy, and a customer fo
     REQUIRE(w.window.store()->backup_to(w.folder.filePath("shop.sqlite.copy-1").toStdString()).ok());
     REQUIRE(w.window.shopMenu().forgetCustomer().ok());
     CHECK(w.job().ticket.customer.empty());
-    CHECK(w.window.store()->load("same customer")->ticket.customer.empty());
-    CHECK(w.window.store()->load("other customer")->ticket.customer == "Somebody Else");
+    CHECK(w.window.store()->load("same-customer")->ticket.customer.empty());
+    CHECK(w.window.store()->load("other-customer")->ticket.customer == "Somebody Else");
     CHECK(w.window.store()->search("Known", 5)->empty());
     CHECK_FALSE(w.window.session().undoStack().canUndo());
     CHECK_FALSE(w.job().readings.empty());

@@ -84,6 +84,24 @@ TEST_CASE("a reading is judged by its twin, goes into the job, and serves the ne
     CHECK(panel.verdict().startsWith("Normal"));
 }
 
+TEST_CASE("undoing a reading taken on the board takes the board's copy, too, and redo brings both", "[app][board][keep]") {
+    OpenBoard b;
+    ExpectedPanel& panel = b.page.expected();
+    b.pick("vbus1");
+    OpenBoard::type(panel.entry(), "8");
+    b.pick("vbus2");
+    CHECK(panel.evidence().contains("twin net vbus1"));
+    b.w.window.session().undoStack().undo();
+    CHECK(b.job().readings.empty());
+    b.pick("vbus1");
+    b.pick("vbus2");
+    CHECK_FALSE(panel.evidence().contains("twin net vbus1"));
+    b.w.window.session().undoStack().redo();
+    b.pick("vbus1");
+    b.pick("vbus2");
+    CHECK(panel.evidence().contains("twin net vbus1"));
+}
+
 TEST_CASE("a part taken off: what to expect, and what it was", "[app][board]") {
     OpenBoard b;
     ExpectedPanel& panel = b.page.expected();

@@ -37,7 +37,7 @@ Started start(const QStringList& arguments, const QString& folder, const char* p
 
 Job named_job(const std::string& id) {
     Job job;
-    job.id = id;
+    job.id = JobId::made(id);
     job.ticket.customer = "A customer";
     return job;
 }

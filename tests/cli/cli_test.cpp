@@ -353,3 +353,52 @@ TEST_CASE("kinds of machine that the shop described are known on the command lin
     CHECK_THAT(known.err, Catch::Contains("broken.json"));
     CHECK(json::parse(known.out).is_object());
 }
+
+TEST_CASE("the version is asked like that of any program", "[cli]") {
+    const Run result = run({"--version"});
+    CHECK(result.code == 0);
+    CHECK_THAT(result.out, Catch::Contains("eager-hound-cli "));
+}
+
+TEST_CASE("an answer that cannot be written is an error", "[cli]") {
+    QProcess process;
+    process.setStandardOutputFile("/dev/full");
+    process.start(EH_CLI, {"trace", demo("none")});
+    REQUIRE(process.waitForFinished(60000));
+    CHECK(process.exitCode() == 1);
+    process.setStandardOutputFile("/dev/full");
+    process.start(EH_CLI, {"next", demo("2-D-2602.hound.json")});
+    REQUIRE(process.waitForFinished(60000));
+    CHECK(process.exitCode() == 1);
+    CHECK_THAT(process.readAllStandardError().toStdString(), Catch::Contains("could not be written"));
+}
+
+TEST_CASE("control characters of inputs reach no terminal", "[cli]") {
+    const auto clean = [](const std::string& text) {
+        return std::none_of(text.begin(), text.end(), [](char c) {
+            return (static_cast<unsigned char>(c) < 0x20 && c != '\n') || c == 0x7F;
+        });
+    };
+    const Run job = run({"diagnose", "-"}, R"({"format":"eager-hound.job/1","id":"\u001b]0;x\u0007","ticket":{"topology":""}})");
+    CHECK(job.code == 1);
+    CHECK(clean(job.err));
+    const Run option = run({"diagnose", "--\x1b[31mred"});
+    CHECK(option.code == 2);
+    CHECK(clean(option.err));
+    const Run longest = run({"diagnose", "-"}, "{\"format\": \"" + QByteArray(100000, 'x') + "\"}");
+    CHECK(longest.code == 1);
+    CHECK(longest.err.size() < 5000);
+}
+
+TEST_CASE("no command takes the place of a device, or of what it reads", "[cli]") {
+    const QTemporaryDir folder;
+    const Run pdf = run({"report", demo("5-D-2605.hound.json"), "--pdf", "/dev/null"});
+    CHECK(pdf.code == 1);
+    CHECK(std::filesystem::is_character_file("/dev/null"));
+    const QString board = folder.filePath("board.json");
+    REQUIRE(QFile::copy(EH_SOURCE_DIR "/data/boards/demo-board.json", board));
+    const auto size = std::filesystem::file_size(board.toStdString());
+    CHECK(run({"board", board, "--out", board}).code == 1);
+    CHECK(std::filesystem::file_size(board.toStdString()) == size);
+    CHECK(run({"board", board, "--out", folder.filePath("again.json")}).code == 0);
+}

@@ -51,6 +51,8 @@ struct PlainSupply {
     QByteArray volts = "0";
     QByteArray amps = "0";
     bool on = false;
+    bool deaf = false;    // does not do what it is told
+    QByteArray measures;  // when set, all that its meters say
     QByteArray takes_volts;  // when set, it stands at these whatever it is told
 
     QByteArray operator()(const QByteArray& line) {
@@ -60,8 +62,12 @@ struct PlainSupply {
             volts = takes_volts.isEmpty() ? line.mid(5) : takes_volts;
         if (line.startsWith("CURR "))
             amps = line.mid(5);
-        if (line.startsWith("OUTP "))
+        if (line.startsWith("OUTP ") && !deaf)
             on = line == "OUTP ON";
+        if (line == "OUTP?")
+            return on ? "1" : "0";
+        if (line.startsWith("MEAS") && !measures.isEmpty())
+            return measures;
         if (line == "VOLT?" || line == "MEAS:VOLT:DC?")
             return volts;
         if (line == "CURR?" || line == "MEAS:CURR?")
@@ -340,4 +346,105 @@ TEST_CASE("a serial line that is not there is said so, and an address that is no
     dmm.line().open("/dev/ttyUSB0@fast");
     CHECK_THAT(dmm.line().problem().toStdString(), Catch::Contains("no serial line"));
     CHECK(dmm.line().state() == Wire::State::closed);
+}
+
+namespace {
+
+// A supply that is on at 1 V.
+struct RunningSupply {
+    PlainSupply plain;
+    Odd odd{[this](const QByteArray& line) { return plain(line); }};
+    BenchSupply supply;
+    QSignalSpy said{&supply, &BenchSupply::said};
+
+    RunningSupply() {
+        supply.line().open(odd.address());
+        REQUIRE(eventually([&] { return supply.line().ready(); }));
+        REQUIRE(supply.switchOn(1.0, 1.0, free_rail).ok());
+        REQUIRE(eventually([&] { return supply.amps().has_value(); }));
+    }
+};
+
+}  // namespace
+
+TEST_CASE("a trip is a trip: asked, said, and not taken for the limit", "[instruments]") {
+    RunningSupply r;
+    SECTION("the supply says that it is off") { r.plain.on = false; }
+    SECTION("it gives nothing and says that it is on") { r.plain.measures = "0.000"; }
+    REQUIRE(eventually([&] { return r.supply.output() == BenchSupply::Output::off; }));
+    CHECK_FALSE(r.supply.limits());
+    CHECK_THAT(r.supply.why_off().toStdString(), Catch::Contains("tripped"));
+    CHECK(r.said.count() == 1);
+}
+
+TEST_CASE("a supply without a number is not left on unwatched", "[instruments]") {
+    RunningSupply r;
+    r.plain.measures = GENERATE("", "what?", "9.91E37", "9.9E37");
+    if (r.plain.measures.isEmpty())
+        r.plain.measures = " ";
+    REQUIRE(eventually([&] { return r.supply.output() == BenchSupply::Output::off; }));
+    CHECK_THAT(r.supply.why_off().toStdString(), Catch::Contains("watch"));
+    REQUIRE(eventually([&] { return !r.plain.on; }));
+}
+
+TEST_CASE("a supply that does not do what it is told is not believed to", "[instruments]") {
+    RunningSupply r;
+    SECTION("off") {
+        r.plain.deaf = true;
+        r.supply.switchOff("enough");
+        REQUIRE(eventually([&] { return r.supply.output() == BenchSupply::Output::unknown; }));
+        CHECK_THAT(r.supply.why_off().toStdString(), Catch::Contains("itself"));
+        // Letting the connection go does not make it off.
+        r.supply.close();
+        CHECK(r.supply.output() == BenchSupply::Output::unknown);
+    }
+    SECTION("on") {
+        r.supply.switchOff("enough");
+        REQUIRE(eventually([&] { return r.supply.line().waiting() == 0; }));
+        r.plain.deaf = true;
+        REQUIRE(r.supply.switchOn(1.0, 1.0, free_rail).ok());
+        REQUIRE(eventually([&] { return r.supply.output() == BenchSupply::Output::off; }));
+        CHECK_THAT(r.supply.why_off().toStdString(), Catch::Contains("did not go on"));
+    }
+}
+
+TEST_CASE("an output that an earlier run left on is unknown until the supply says otherwise", "[instruments]") {
+    PlainSupply plain;
+    plain.on = true;
+    Odd odd([&](const QByteArray& line) { return plain(line); });
+    BenchSupply supply;
+    supply.assumeLeftOn();
+    CHECK(supply.output() == BenchSupply::Output::unknown);
+    supply.line().open(odd.address());
+    REQUIRE(eventually([&] { return supply.output() == BenchSupply::Output::off && odd.count("OUTP?") > 0; }));
+    CHECK_FALSE(plain.on);
+}
+
+TEST_CASE("a second line in one batch is not the answer to what is asked meanwhile", "[instruments]") {
+    QTcpServer server;
+    REQUIRE(server.listen(QHostAddress::LocalHost));
+    ScpiLine line;
+    QByteArrayList answers;
+    QObject::connect(&line, &ScpiLine::identified, [&] {
+        line.ask("FIRST?", [&](const QByteArray& first) {
+            answers << first;
+            line.ask("SECOND?", [&](const QByteArray& second) { answers << second; });
+        });
+    });
+    line.open(QStringLiteral("127.0.0.1:%1").arg(server.serverPort()));
+    REQUIRE(eventually([&] { return server.hasPendingConnections(); }));
+    QTcpSocket* client = server.nextPendingConnection();
+    QObject::connect(client, &QTcpSocket::readyRead, [client] {
+        while (client->canReadLine()) {
+            const QByteArray asked = client->readLine().trimmed();
+            if (asked == "*IDN?")
+                client->write("Somebody,meter,0,1\n");
+            else if (asked == "FIRST?")
+                client->write("first\nlate and unasked\n");
+            else if (asked == "SECOND?")
+                client->write("second\n");
+        }
+    });
+    REQUIRE(eventually([&] { return answers.size() == 2; }));
+    CHECK(answers == QByteArrayList{"first", "second"});
 }

@@ -122,3 +122,17 @@ TEST_CASE("a PDF that cannot be written is an error in words", "[report]") {
     REQUIRE_FALSE(written.ok());
     CHECK_THAT(written.error().message, Catch::Contains("another folder"));
 }
+
+TEST_CASE("the days on the sheet are those of the shop's clock, not of Greenwich", "[report]") {
+    const QByteArray before = qgetenv("TZ");
+    Job job = demo_job("5");
+    job.handover.handed_ms = 1767222000000;  // 2025-12-31 23:00 UTC
+    qputenv("TZ", "Asia/Tokyo");
+    tzset();
+    CHECK_THAT(handover_html(job, shipped_knowledge(), for_technician("Shop")), Catch::Contains("2026-01-01"));
+    qputenv("TZ", "UTC");
+    tzset();
+    CHECK_THAT(handover_html(job, shipped_knowledge(), for_technician("Shop")), Catch::Contains("2025-12-31"));
+    before.isEmpty() ? qunsetenv("TZ") : qputenv("TZ", before);
+    tzset();
+}

@@ -208,3 +208,42 @@ TEST_CASE("a copy is a whole shop file, from either database", "[store][copy]") 
     REQUIRE(store->backup_to(shop.path("copy.sqlite")).ok());
     CHECK_FALSE(store->save(sample_job("one")).ok());
 }
+
+TEST_CASE("two edits after a conflict add no reading twice, and the other window sees what was added",
+          "[store]") {
+    ShopOnDisk shop(GENERATE(false, true));
+    auto first = shop.window();
+    auto second = shop.window();
+    REQUIRE(first->save(sample_job("one")).ok());
+    Job mine = *first->load("one");
+    Job theirs = *second->load("one");
+    theirs.readings.push_back(ohms_reading("r3", for_ohms(), "main", 5.0));
+    REQUIRE(second->save(theirs).ok());
+    // The same id for another reading, so that it is added under an id of its own.
+    mine.readings.push_back(ohms_reading("r3", for_ohms(), "vin", 6.0));
+    for (int edit = 0; edit < 3; ++edit) {
+        mine.ticket.customer += "x";
+        const auto saved = first->save(mine);
+        REQUIRE_FALSE(saved.ok());
+        CHECK(saved.error().kind == ErrorKind::conflict);
+    }
+    CHECK(first->load("one")->readings.size() == 4);
+    CHECK_FALSE(second->is_current("one"));
+    CHECK(second->load("one")->readings.size() == 4);
+}
+
+TEST_CASE("a reading taken back beside another window's edit is taken back", "[store]") {
+    ShopOnDisk shop(GENERATE(false, true));
+    auto first = shop.window();
+    auto second = shop.window();
+    REQUIRE(first->save(sample_job("one")).ok());
+    Job mine = *first->load("one");
+    Job theirs = *second->load("one");
+    theirs.ticket.customer = "Theirs";
+    REQUIRE(second->save(theirs).ok());
+    mine.readings.pop_back();
+    REQUIRE_FALSE(first->save(mine).ok());
+    const Job met = *second->load("one");
+    CHECK(met.readings.size() == 1);
+    CHECK(met.ticket.customer == "Theirs");
+}

@@ -87,7 +87,7 @@ TEST_CASE("the server goes in the middle of a capture: readings are kept here an
     CHECK(bench->search("N-one", 5)->size() == 1);
     CHECK(bench->load("one")->readings.size() == 5);
     CHECK_FALSE(bench->remove("one").ok());
-    Job begun_here = sample_job("begun here");
+    Job begun_here = sample_job("begun-here");
     REQUIRE(bench->save(begun_here).ok());
     CHECK(bench->news().unsent == 2);
 
@@ -106,7 +106,7 @@ TEST_CASE("the server goes in the middle of a capture: readings are kept here an
     }
     auto other = bench_at(shop, "other bench");
     CHECK(*other->load("one") == job);
-    CHECK(*other->load("begun here") == begun_here);
+    CHECK(*other->load("begun-here") == begun_here);
     CHECK(bench->save(*bench->load("one")).ok());
     // Another view of the same shop, as the statistics take it in their thread.
     const auto view = bench->another()();
@@ -141,4 +141,46 @@ TEST_CASE("what was kept here meets a change on the server: said, and no reading
     const Job merged = *bench->load("one");
     CHECK(merged.ticket.customer == "Theirs");
     CHECK(merged.readings.size() == 4);
+}
+
+TEST_CASE("a reading undone while the server is away does not come back with it", "[store][server]") {
+    ShopOnDisk shop(true);
+    auto bench = bench_at(shop, "unsent");
+    Job job = sample_job("one");
+    REQUIRE(bench->save(job).ok());
+    PostgresCluster::shared().kill();
+    Job undone = job;
+    undone.readings.pop_back();
+    const bool redone = GENERATE(false, true);
+    REQUIRE(bench->save(undone).ok());
+    if (redone)
+        REQUIRE(bench->save(job).ok());
+    // The same window sends it, or one that is opened later and knows nothing of what stood there.
+    if (GENERATE(false, true)) {
+        bench.reset();
+        PostgresCluster::shared().start();
+        bench = bench_at(shop, "unsent");
+    }
+    PostgresCluster::shared().start();
+    CHECK(bench->news().unsent == 0);
+    CHECK(*bench->load("one") == (redone ? job : undone));
+    auto other = bench_at(shop, "other bench");
+    CHECK(*other->load("one") == (redone ? job : undone));
+}
+
+TEST_CASE("a bench that ends between marking and keeping a job still sends it later", "[store][server]") {
+    ShopOnDisk shop(true);
+    { REQUIRE(bench_at(shop, "unsent")->save(sample_job("other")).ok()); }
+    {
+        // As an end of the process right after the mark, and before the job: a mark without a job.
+        auto kept = FileStore::open_file(shop.path("unsent"));
+        REQUIRE(kept.ok());
+        REQUIRE((*kept)->set_mark("one", -1).ok());
+    }
+    auto bench = bench_at(shop, "unsent");
+    PostgresCluster::shared().kill();
+    REQUIRE(bench->save(sample_job("one")).ok());
+    PostgresCluster::shared().start();
+    CHECK(bench->news().unsent == 0);
+    CHECK(bench_at(shop, "other bench")->load("one").ok());
 }

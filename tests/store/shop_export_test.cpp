@@ -19,7 +19,7 @@ std::filesystem::path path_in(const QTemporaryDir& folder, const char* name) {
 
 Job shop_job(const std::string& id) {
     Job job;
-    job.id = id;
+    job.id = JobId::made(id);
     job.ticket.number = "N-" + id;
     job.ticket.topology = chained;
     job.ticket.customer = "Äusserst \"private\"";

@@ -44,7 +44,7 @@ struct ShopOnDisk {
 
 inline Job sample_job(const std::string& id) {
     Job job;
-    job.id = id;
+    job.id = JobId::made(id);
     job.ticket.number = "N-" + id;
     job.ticket.topology = chained;
     job.ticket.customer = "Ämilie \"Ω\" O'Neil";

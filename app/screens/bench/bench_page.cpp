@@ -95,19 +95,19 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
         progress_->setValue(static_cast<int>(share * 1000.0));
     });
     connect(&diagnosis_, &DiagnosisService::finished, progress_, &QWidget::hide);
-    connect(&diagnosis_, &DiagnosisService::refused, this, [this] {
-        path_->clear();
-        suspects_->clear();
-        next_->clear();
-        progress_->hide();
-    });
+    connect(&diagnosis_, &DiagnosisService::refused, this, &BenchPage::clearAnswer);
     connect(&session_, &JobSession::changed, this, &BenchPage::noteBenchChange);
     connect(&session_, &JobSession::opened, this, [this] {
         path_->select({});
-        path_->clear();
-        suspects_->clear();
-        next_->clear();
+        clearAnswer();
     });
+}
+
+void BenchPage::clearAnswer() {
+    path_->clear();
+    suspects_->clear();
+    next_->clear();
+    progress_->hide();
 }
 
 void BenchPage::noteBenchChange() {
@@ -121,6 +121,10 @@ void BenchPage::showAnswer() {
     if (!session_.hasJob())
         return;
     const Answer& answer = diagnosis_.answer();
+    if (answer.engine == nullptr) {
+        clearAnswer();
+        return;
+    }
     path_->show(answer, session_.job().bench);
     suspects_->show(answer);
     next_->show(answer);

@@ -45,6 +45,7 @@ class BenchPage : public QWidget {
   private:
     void takeEntry(const QuickEntry& entry);
     void showAnswer();
+    void clearAnswer();
     void noteBenchChange();
 
     JobSession& session_;

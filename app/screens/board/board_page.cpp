@@ -15,6 +15,7 @@
 #include "app/screens/board/millivolt_panel.h"
 #include "app/screens/board/photo_panel.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/board/board_json.h"
 #include "core/board/machine_match.h"
 #include "core/electrics/engineering.h"
@@ -438,7 +439,7 @@ void BoardPage::showDetails() {
             tr("<p>Click a pad, or type a name above. A picked net is ringed; nets that it goes on to over "
                "inductors, "
                "beads, fuses and sense resistors are hatched.</p>");
-    details_->setText(text);
+    form::show_html(details_, text);
 }
 
 }  // namespace eh

@@ -152,7 +152,7 @@ QWidget* CheckPage::makeCcPins() {
                      .arg(range.most, 0, 'f', 2);
     }
     auto* known = form::wrapped(side, tr("What CC volts are usual"));
-    known->setText(table + QStringLiteral("</table>"));
+    form::show_html(known, table + QStringLiteral("</table>"));
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(form::title(tr("Volts at the CC pins"), side));
@@ -222,7 +222,7 @@ void CheckPage::workOut() {
         return;
     }
     contract_->setText(tr("–"));
-    expected_->setText(format::qt(check.error().text()));
+    form::show_plain(expected_, format::qt(check.error().text()));
     notes_->clear();
     for (int g = 0; g < plot_->graphCount(); ++g)
         plot_->graph(g)->data()->clear();
@@ -232,7 +232,7 @@ void CheckPage::workOut() {
 void CheckPage::show(const SupplyCheck& check) {
     const double volts = check.contract.most_volts;
     contract_->setText(tr("%1: %2 W").arg(format::qt(describe(check.contract))).arg(check.watts, 0, 'g', 3));
-    expected_->setText(tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging "
+    form::show_html(expected_, tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging "
                           "hard: <b>%2 V, %3 A</b> "
                           "(%4 W). The cable takes %5 V on VBUS and %6 V on ground, %7 W; its loop has %8.")
                            .arg(volts, 0, 'f', 1)
@@ -246,7 +246,7 @@ void CheckPage::show(const SupplyCheck& check) {
     QString notes;
     for (const CheckNote& note : check.notes)
         notes += form::paragraph(weight_of(note.weight), format::qt(note.says));
-    notes_->setText(notes);
+    form::show_html(notes_, notes);
     QVector<double> amps;
     QVector<double> at_plug;
     for (int i = 0; i <= plot_points; ++i) {
@@ -271,7 +271,7 @@ void CheckPage::show(const SupplyCheck& check) {
 }
 
 void CheckPage::readCc() {
-    cc_finding_->setText(QStringLiteral("<b>%1</b>")
+    form::show_html(cc_finding_, QStringLiteral("<b>%1</b>")
                              .arg(format::qt(read_cc(cc1_->value(), cc2_->value()).says).toHtmlEscaped()));
 }
 

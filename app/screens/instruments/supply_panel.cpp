@@ -189,8 +189,10 @@ void SupplyPanel::refresh() {
                                              : tr("On."));
             break;
         case BenchSupply::Output::unknown:
-            state_->setText(
-                tr("The connection dropped while the output was on: switch it off at the supply itself."));
+            state_->setText(supply_.why_off().isEmpty()
+                                ? tr("The connection dropped while the output was on: switch it off at the "
+                                     "supply itself.")
+                                : supply_.why_off());
             break;
     }
 }

@@ -13,6 +13,7 @@
 #include "app/format/text.h"
 #include "app/widgets/answer_table.h"
 #include "app/widgets/form_parts.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -103,7 +104,7 @@ void OwnMachinesDialog::refresh() {
     if (!ids_.empty())
         table_->selectRow(row_before);
     choose();
-    says_->setText(ids_.empty()
+    form::show_html(says_, ids_.empty()
                        ? tr("None yet. Describe one that the shop sees often: like a known kind, with its "
                             "own ports, charger, cells and resistances known from sound ones. Or drop "
                             "the file of one from another bench here.")
@@ -134,7 +135,7 @@ void OwnMachinesDialog::removeChosen() {
         tell(jobs.error());
     else if (*jobs > 0)
         tell(refused(
-            (*jobs == 1 ? "one job of the shop is" : std::to_string(*jobs) + " jobs of the shop are") +
+            (*jobs == 1 ? "one job of the shop is" : integer_text(*jobs) + " jobs of the shop are") +
                 std::string(" on it; choose another kind at their intake first"),
             title));
     else
@@ -149,7 +150,7 @@ void OwnMachinesDialog::tell(const Outcome& outcome) {
     if (outcome)
         refresh();
     else
-        says_->setText(form::paragraph(form::Weight::problem, format::qt(outcome.error().text())));
+        form::show_html(says_, form::paragraph(form::Weight::problem, format::qt(outcome.error().text())));
 }
 
 void OwnMachinesDialog::dragEnterEvent(QDragEnterEvent* event) {

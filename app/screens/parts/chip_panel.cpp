@@ -166,7 +166,7 @@ void ChipPanel::advise() {
     if (!asked) {
         verdict_->setText(tr("Name boards and positions"));
         verdict_->setStyleSheet({});
-        why_->setText(
+        form::show_plain(why_, 
             tr("Programs differ between models, and between the sides of one machine: only a donor from the "
                "same board and position is safe until proven."));
         return;
@@ -189,7 +189,7 @@ void ChipPanel::advise() {
                      .arg(format::percent(advice.lowest_chance), format::percent(advice.highest_chance));
     for (const std::string& why : advice.why)
         lines << format::qt(why);
-    why_->setText(form::paragraphs(lines));
+    form::show_html(why_, form::paragraphs(lines));
 }
 
 void ChipPanel::record() {

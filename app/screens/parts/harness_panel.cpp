@@ -167,7 +167,7 @@ void HarnessPanel::solve() {
         problems += form::paragraph(form::Weight::problem, format::qt(change));
     for (const std::string& shorted : answer->shorts)
         problems += form::paragraph(form::Weight::problem, format::qt(shorted));
-    problems_->setText(problems);
+    form::show_html(problems_, problems);
     problems_->setVisible(!problems.isEmpty());
     rows_->show(std::move(rows));
     compare(*answer);
@@ -177,7 +177,7 @@ void HarnessPanel::compare(const HarnessAnswer& answer) {
     const auto order = words_of(replacement_->text());
     const auto pins = facts().pins;
     if (order.size() != pins.size()) {
-        moves_->setText(
+        form::show_html(moves_, 
             tr("Write what each pin of the replacement goes to, from the first to the last (%1 words); "
                "“none” for an unused one. An outside continuity pass says nothing about worn inner contacts.")
                 .arg(pins.size()));
@@ -193,7 +193,7 @@ void HarnessPanel::compare(const HarnessAnswer& answer) {
     QStringList moves;
     for (const std::string& move : moved.moves)
         moves << format::qt(move);
-    moves_->setText(moved.fits
+    form::show_html(moves_, moved.fits
                         ? tr("<b>Same order: it plugs in as it is.</b>")
                         : (moved.possible ? tr("<b>Move wires:</b>") : tr("<b>It does not serve:</b>")) +
                               form::paragraphs(moves));

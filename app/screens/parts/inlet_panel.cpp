@@ -9,6 +9,7 @@
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
 #include "core/parts/receptacle_pins.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -151,7 +152,7 @@ void InletPanel::compare() {
     QStringList reasons;
     for (const std::string& reason : comparison_->reasons)
         reasons << format::qt(reason);
-    reasons_->setText(form::paragraphs(reasons));
+    form::show_html(reasons_, form::paragraphs(reasons));
     drawing_->show(board, part, *comparison_);
     judgePads();
     judgeOld();
@@ -161,7 +162,7 @@ void InletPanel::judgePads() {
     drawing_->setTorn(torn_);
     const Footprint& board = footprints_[static_cast<std::size_t>(std::max(0, board_->currentIndex()))];
     if (board.family != "usb-c") {
-        pads_->setText(tr("A jack lives only with all its legs: rebuild each torn pad."));
+        form::show_plain(pads_, tr("A jack lives only with all its legs: rebuild each torn pad."));
         return;
     }
     std::vector<std::string> fitted;
@@ -176,7 +177,7 @@ void InletPanel::judgePads() {
         const ReceptaclePin* pin = map.find(name);
         return joined && pin != nullptr &&
                        (pin->function == PinFunction::power_return || pin->function == PinFunction::bus_power)
-                   ? (name[0] == 'A' ? "B" : "A") + std::to_string(13 - std::stoi(name.substr(1)))
+                   ? (name[0] == 'A' ? "B" : "A") + integer_text(13 - std::stoi(name.substr(1)))
                    : std::string();
     };
     std::vector<std::string> twins;
@@ -192,7 +193,7 @@ void InletPanel::judgePads() {
         }
     const auto loss = judge_pads(map, missing, fitted, amps_->value());
     if (!loss) {
-        pads_->setText(format::qt(loss.error().text()));
+        form::show_plain(pads_, format::qt(loss.error().text()));
         return;
     }
     QString text;
@@ -204,7 +205,7 @@ void InletPanel::judgePads() {
     if (std::any_of(torn_.begin(), torn_.end(), [](const std::string& name) { return name[0] == 'S'; }))
         text += form::paragraph(form::Weight::problem,
                                 tr("A torn anchor carries no force: glue, or a wire through the board."));
-    pads_->setText(text);
+    form::show_html(pads_, text);
 }
 
 void InletPanel::judgeOld() {
@@ -224,7 +225,7 @@ void InletPanel::judgeOld() {
     for (const std::string& reason : advice.reasons)
         lines << format::qt(reason);
     lines << format::qt(advice.warranty);
-    advice_->setText(QStringLiteral("<b>%1</b>")
+    form::show_html(advice_, QStringLiteral("<b>%1</b>")
                          .arg(advice.reuse     ? tr("Put the original back.")
                               : advice.neither ? tr("Neither: order one.")
                                                : tr("Fit the part in hand.")) +
@@ -245,7 +246,7 @@ void InletPanel::keepMeasured() {
         return;
     }
     Footprint own = *footprint;
-    own.id = "own" + std::to_string(footprints_.size() + 1);
+    own.id = "own" + integer_text(footprints_.size() + 1);
     parts_.addFootprint(own);
     part_->setCurrentIndex(part_->findData(format::qt(own.id)));
     measured_->clear();

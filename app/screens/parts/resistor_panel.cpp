@@ -91,7 +91,7 @@ ResistorPanel::ResistorPanel(ShopParts& parts, QWidget* parent)
 void ResistorPanel::readMarking() {
     const auto meanings = read_marking(marking_->text().toStdString());
     if (!meanings) {
-        meaning_->setText(format::qt(meanings.error().text()));
+        form::show_plain(meaning_, format::qt(meanings.error().text()));
         return;
     }
     QStringList lines;
@@ -102,7 +102,7 @@ void ResistorPanel::readMarking() {
                             .arg(ohms_text(meaning.ohms), format::qt(describe(meaning.scheme)),
                                  meaning.tolerance ? tr(", %1 %").arg(100.0 * *meaning.tolerance)
                                                    : QString()));
-    meaning_->setText(QStringLiteral("<b>%1</b>").arg(lines.join(tr("</b> or <b>"))));
+    form::show_html(meaning_, QStringLiteral("<b>%1</b>").arg(lines.join(tr("</b> or <b>"))));
     if (meanings->front().ohms > 0.0)
         wanted_->setText(format::qt(*write_marking(meanings->front().ohms, MarkingScheme::letter)));
 }

@@ -149,7 +149,7 @@ void StockPanel::refresh() {
                                  .arg(format::qt(job.job), format::qt(job.what), due);
         parked += form::paragraph(job.late ? form::Weight::problem : form::Weight::note, text);
     }
-    parked_->setText(parked.isEmpty() ? tr("No job waits for a part.") : parked);
+    form::show_html(parked_, parked.isEmpty() ? tr("No job waits for a part.") : parked);
     QStringList donors;
     for (const DonorBoard& donor : stock.donors) {
         QStringList taken;
@@ -160,7 +160,7 @@ void StockPanel::refresh() {
                        : tr("%1, %2: without %3")
                              .arg(format::qt(donor.title), format::qt(donor.place), taken.join(", ")));
     }
-    donors_->setText(donors.isEmpty() ? tr("None is kept.") : form::paragraphs(donors));
+    form::show_html(donors_, donors.isEmpty() ? tr("None is kept.") : form::paragraphs(donors));
 }
 
 void StockPanel::addDonor() {

@@ -261,7 +261,7 @@ void BatteryPanel::takeReport() {
     const auto report = parse_uevent(text);
     if (!report) {
         emit said(format::qt(report.error().text()));
-        findings_->setText(form::paragraph(form::Weight::problem, format::qt(report.error().text())));
+        form::show_html(findings_, form::paragraph(form::Weight::problem, format::qt(report.error().text())));
         return;
     }
     editLog(tr("The machine's report"),
@@ -311,7 +311,7 @@ void BatteryPanel::refresh() {
         text += form::paragraph(form::Weight::note, format::qt(finding));
     for (const std::string& remark : report->remarks)
         text += form::paragraph(form::Weight::problem, format::qt(remark));
-    findings_->setText(text);
+    form::show_html(findings_, text);
 }
 
 void BatteryPanel::drawVolts(const BatteryLog& log, const ChargingVerdict& verdict) {
@@ -388,7 +388,7 @@ void BatteryPanel::drawCourse(const BatteryLog& log, const ChargingVerdict& verd
     const auto time =
         setup.watts > 0.0 ? time_to_full(setup) : Result<ChargeTime>(refused("nothing goes in"));
     if (!course || !time) {
-        time_->setText(tr("No time to full: nothing goes into the pack."));
+        form::show_plain(time_, tr("No time to full: nothing goes into the pack."));
         course_plot_->replot(QCustomPlot::rpQueuedReplot);
         return;
     }
@@ -402,7 +402,7 @@ void BatteryPanel::drawCourse(const BatteryLog& log, const ChargingVerdict& verd
                 tr(" The real course is %1 %2 the estimate.")
                     .arg(format::duration(std::abs(*behind)), *behind > 0.0 ? tr("behind") : tr("ahead of"));
     }
-    time_->setText(tr("%1 in <b>%2</b> (%3 to %4) with %5 W into the pack, %6 of it at held volts.%7")
+    form::show_html(time_, tr("%1 in <b>%2</b> (%3 to %4) with %5 W into the pack, %6 of it at held volts.%7")
                        .arg(setup.stop_at < 1.0 ? tr("To the limit") : tr("Full"),
                             format::minutes(time->expected_s / 60.0), format::minutes(time->least_s / 60.0),
                             format::minutes(time->most_s / 60.0))

@@ -134,7 +134,7 @@ void QuotePanel::workOut() {
                         .arg(format::percent(std::min(*quote->within_limit, never_certain)));
     for (const std::string& line : quote->left_out)
         left_out << format::qt(line);
-    left_out_->setText(left_out.isEmpty() ? tr("No price limit is agreed: write it at intake.")
+    form::show_html(left_out_, left_out.isEmpty() ? tr("No price limit is agreed: write it at intake.")
                                           : form::paragraphs(left_out));
     QStringList ways;
     for (const QuoteCase& each : cases) {
@@ -145,7 +145,7 @@ void QuotePanel::workOut() {
                          format::minutes(each.minutes))
                     .arg(each.part_cost, 0, 'f', 0);
     }
-    ways_->setText(form::paragraphs(ways));
+    form::show_html(ways_, form::paragraphs(ways));
     double minutes = 0.0;
     double parts = 0.0;
     for (const Act& act : session_.job().acts) {
@@ -155,10 +155,10 @@ void QuotePanel::workOut() {
     const double spent = now.an_hour / 60.0 * minutes + now.part_factor * parts;
     const bool over = now.limit && spent > *now.limit;
     if (minutes == 0.0 && parts == 0.0) {
-        spent_->setText(tr("Nothing is recorded yet."));
+        form::show_plain(spent_, tr("Nothing is recorded yet."));
         return;
     }
-    spent_->setText(
+    form::show_html(spent_, 
         form::paragraph(over ? form::Weight::problem : form::Weight::fine,
                         now.limit
                             ? tr("%1 of the accepted %2 (%3 and parts).")

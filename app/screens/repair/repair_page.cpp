@@ -12,6 +12,7 @@
 #include "app/format/text.h"
 #include "app/models/acts_model.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/diagnosis/likely_repairs.h"
 #include "core/electrics/engineering.h"
 #include "core/machine/machine_plan.h"
@@ -199,7 +200,7 @@ void RepairPage::showCautions() {
     if (kind == "reset" || kind == "change_setting")
         lines << tr("Some resets wipe data or ask for a key: ask the customer first.");
     lines << tr("Local rules for electrical safety and waste, and licensed practice, come first.");
-    cautions_->setText(lines.join("<br/><br/>"));
+    form::show_html(cautions_, lines.join("<br/><br/>"));
 }
 
 void RepairPage::propose(const std::string& block, const std::string& remedy) {

@@ -100,7 +100,7 @@ void ReturnsPanel::show(const std::vector<Job>& jobs, std::int64_t now_ms) {
         const RepairStep* step = rework_.repairs.find_step(id);
         return step == nullptr ? format::qt(id) : format::qt(step->says);
     });
-    minutes_->setText(lines.isEmpty() ? tr("None yet: write the minutes down on the repair page, or let the "
+    form::show_html(minutes_, lines.isEmpty() ? tr("None yet: write the minutes down on the repair page, or let the "
                                            "timers of the step lists run.")
                                       : form::paragraphs(lines));
     regroup();

@@ -11,6 +11,7 @@
 #include "app/screens/rework/room_drawing.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -269,7 +270,7 @@ void ConversionPanel::workOut() {
         verdict_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
         expected_->clear();
         checklist_->clear();
-        notes_->setText(form::paragraph(form::Weight::problem, format::qt(sentence)));
+        form::show_html(notes_, form::paragraph(form::Weight::problem, format::qt(sentence)));
     };
     if (!label)
         return refuse(label.error().text());
@@ -289,7 +290,7 @@ void ConversionPanel::show(const ConversionPlan& plan) {
     verdict[0] = verdict[0].toUpper();
     verdict_->setText(verdict);
     verdict_->setStyleSheet(QStringLiteral("color: %1").arg(ink.name()));
-    expected_->setText(
+    form::show_html(expected_, 
         plan.contract_volts == 0.0
             ? tr("No volts arrive at the machine.")
             : tr("The meter should show <b>%1 V, %2 A</b> idle and <b>%3 V, %4 A</b> (%5 W) charging. The "
@@ -314,11 +315,11 @@ void ConversionPanel::show(const ConversionPlan& plan) {
         notes += form::paragraph(weight_of(note.weight), format::qt(note.says));
     notes += form::paragraph(form::Weight::fine, tr("ID: %1").arg(format::qt(plan.id_how)));
     notes += form::paragraph(form::Weight::fine, tr("Label for the case: “%1”").arg(format::qt(plan.label)));
-    notes_->setText(notes);
+    form::show_html(notes_, notes);
     QStringList list;
     for (const std::string& item : plan.checklist)
         list << QStringLiteral("☐ ") + format::qt(item);
-    checklist_->setText(form::paragraphs(list));
+    form::show_html(checklist_, form::paragraphs(list));
 }
 
 void ConversionPanel::showStopgaps() {
@@ -345,7 +346,7 @@ void ConversionPanel::addStopgap() {
     stopgap.made_ms = QDateTime::currentMSecsSinceEpoch();
     stopgap.due_ms = stopgap.made_ms + static_cast<std::int64_t>(days_->value() * ms_a_day);
     parts_.editStopgaps(tr("Stopgap"), [&](std::vector<Stopgap>& list) {
-        stopgap.id = "g" + std::to_string(list.size() + 1);
+        stopgap.id = "g" + integer_text(list.size() + 1);
         list.push_back(stopgap);
     });
     emit said(tr("Noted: due %1.").arg(format::dateTime(stopgap.due_ms)));

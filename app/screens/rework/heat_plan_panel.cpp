@@ -284,7 +284,7 @@ void HeatPlanPanel::workOut() {
         return refuse(format::qt(joint.error().text()));
     now.solidus_c = joint->solidus_c;
     now.liquidus_c = joint->liquidus_c;
-    solder_->setText(form::paragraphs({format::qt(joint->says),
+    form::show_html(solder_, form::paragraphs({format::qt(joint->says),
                                        tr("%1. %2").arg(format::qt(added->title), format::qt(added->gains)),
                                        tr("But: %1").arg(format::qt(added->costs))}));
     const auto plan = plan_heat(now);
@@ -300,8 +300,8 @@ void HeatPlanPanel::workOut() {
 void HeatPlanPanel::refuse(const QString& sentence) {
     plan_.reset();
     verdict_->setText(tr("Not like this"));
-    facts_->setText(QString());
-    notes_->setText(form::paragraph(form::Weight::problem, sentence));
+    form::show_plain(facts_, QString());
+    form::show_html(notes_, form::paragraph(form::Weight::problem, sentence));
     for (QCustomPlot* plot : {course_plot_, window_plot_}) {
         for (int g = 0; g < plot->graphCount(); ++g)
             plot->graph(g)->data()->clear();
@@ -316,7 +316,7 @@ void HeatPlanPanel::showPlan(const HeatSetup& now) {
                       : plan.possible ? tr("Lift after %1 s of air").arg(*plan.lift_s, 0, 'f', 0)
                                       : tr("Not with this air"));
     verdict_->setStyleSheet(QStringLiteral("color: %1").arg((plan.possible ? c.good : c.bad).name()));
-    facts_->setText(
+    form::show_html(facts_, 
         tr("Moves from <b>%1</b>, liquid from %2, plastic gives way: %3. Peaks: joint <b>%4 °C</b>, "
            "%5 %6 °C of %7%8. Liquid for %9 s.")
             .arg(seconds(plan.melts_s), seconds(plan.liquid_s), seconds(plan.plastic_softens_s))
@@ -334,7 +334,7 @@ void HeatPlanPanel::showPlan(const HeatSetup& now) {
         notes += form::paragraph(weight_of(note.weight), format::qt(note.says));
     if (notes.isEmpty())
         notes = form::paragraph(form::Weight::fine, tr("The joint is ready before anything else gives way."));
-    notes_->setText(notes);
+    form::show_html(notes_, notes);
     const HeatCalibration& learned = parts_.calibration();
     learned_->setText(
         learned.logs == 0

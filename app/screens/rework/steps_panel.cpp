@@ -290,19 +290,19 @@ void StepsPanel::showStep() {
     timer_button_->setVisible(timed);
     clock_->setVisible(timed || running_.isValid());
     heat_->setVisible(step != nullptr && step->needs == StepNeeds::heat_timer);
-    about_->setText(step == nullptr ? QString()
+    form::show_html(about_, step == nullptr ? QString()
                                     : QStringLiteral("<b>%1</b> %2")
                                           .arg(format::qt(step->says).toHtmlEscaped(),
                                                format::qt(step->why).toHtmlEscaped()));
     QStringList cautions;
     if (step != nullptr)
         for (const std::string& id : step->cautions)
-            cautions << format::qt(book_.repairs.find_caution(id)->says);
+            cautions << format::qt(book_.repairs.find_caution(id)->says).toHtmlEscaped();
     // The bench knows better than the list whether the battery is off.
     if (step != nullptr && session_.job().bench.battery_in && step->phase > StepPhase::open &&
         step->phase < StepPhase::close)
         cautions.prepend(tr("The bench says the battery is in: disconnect it first."));
-    cautions_->setText(cautions.join(QStringLiteral("<br/>")));
+    form::show_html(cautions_, cautions.join(QStringLiteral("<br/>")));
     cautions_->setVisible(!cautions.isEmpty());
     if (timed && !running_.isValid())
         clock_->setText(format::duration(step->timer_s));
@@ -437,7 +437,7 @@ void StepsPanel::showOpening() {
         lines << tr("%1 of %2 pieces are still out.").arg(check.out - check.back).arg(check.out);
     for (const std::string& mind : check.mind)
         lines << format::qt(mind);
-    closing_->setText(form::paragraphs(lines));
+    form::show_html(closing_, form::paragraphs(lines));
 }
 
 void StepsPanel::showPhotos() {
@@ -447,9 +447,9 @@ void StepsPanel::showPhotos() {
     const std::size_t from = photos.size() > most_thumbnails ? photos.size() - most_thumbnails : 0;
     for (std::size_t i = from; i < photos.size(); ++i)
         strip += QStringLiteral("<img src=\"%1\" height=\"%2\"/> ")
-                     .arg(photos_.path(job.id, photos[i].file))
+                     .arg(photos_.path(job.id, photos[i].file).toHtmlEscaped())
                      .arg(thumbnail_height);
-    photo_strip_->setText(strip.isEmpty() ? tr("Drop a picture here, or attach one: it stays with the step.")
+    form::show_html(photo_strip_, strip.isEmpty() ? tr("Drop a picture here, or attach one: it stays with the step.")
                                           : strip);
     photo_strip_->setToolTip(photos.size() == 1 ? tr("one picture") : tr("%1 pictures").arg(photos.size()));
 }
@@ -466,12 +466,11 @@ void StepsPanel::attach(const QString& file) {
         return;
     const RepairStep* step = model_->step(steps_->currentIndex().row());
     StepPhoto photo;
-    photo.id = fresh_id(session_.job(), "p");
     photo.step = step == nullptr ? std::string() : step->id;
     photo.caption = step == nullptr ? std::string() : step->says;
-    const std::string job = session_.job().id;
-    auto* watcher = new QFutureWatcher<Result<std::string>>(this);
-    connect(watcher, &QFutureWatcher<Result<std::string>>::finished, this,
+    const JobId job = session_.job().id;
+    auto* watcher = new QFutureWatcher<Result<FileName>>(this);
+    connect(watcher, &QFutureWatcher<Result<FileName>>::finished, this,
             [this, watcher, photo, job]() mutable {
                 const auto taken = watcher->result();
                 watcher->deleteLater();
@@ -480,13 +479,19 @@ void StepsPanel::attach(const QString& file) {
                     return;
                 }
                 // Another job may be open by now; the picture belongs to the one it was dropped on.
-                if (!session_.hasJob() || session_.job().id != job)
+                if (!session_.hasJob() || session_.job().id != job) {
+                    QFile::remove(photos_.path(job, *taken));
+                    emit said(tr("The picture is not kept: its job was closed meanwhile. Open the job and "
+                                 "attach it again."));
                     return;
+                }
+                // Only now: several pictures may be on their way at once, and each takes an id of its own.
+                photo.id = fresh_id(session_.job(), "p");
                 photo.file = *taken;
                 session_.edit(tr("Picture"), [&](Job& changed) { changed.rework.photos.push_back(photo); });
             });
     watcher->setFuture(QtConcurrent::run(
-        [folder = photos_, file, job, name = photo.id] { return folder.take(file, job, name); }));
+        [folder = photos_, file, job] { return folder.take(file, job); }));
 }
 
 void StepsPanel::dragEnterEvent(QDragEnterEvent* event) {

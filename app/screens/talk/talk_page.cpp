@@ -9,6 +9,7 @@
 #include "app/format/text.h"
 #include "app/screens/talk/ladder_delegate.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 
 namespace eh {
 namespace {
@@ -196,8 +197,8 @@ void TalkPage::refresh() {
     if (!known) {
         verdict_->setText(tr("What do charger and machine say to each other?"));
         origin_->clear();
-        offers_->setText(tr("–"));
-        points_->setText(
+        form::show_plain(offers_, tr("–"));
+        form::show_plain(points_, 
             tr("A charger that gives 5 V and no more was asked for no more, or heard nobody ask."));
         return;
     }
@@ -208,11 +209,11 @@ void TalkPage::refresh() {
     QStringList offers;
     for (const pd::Offer& offer : negotiation.offers)
         offers += format::qt(pd::describe(offer));
-    offers_->setText(offers.isEmpty() ? tr("Nothing was heard.") : list_html(offers, "ol"));
+    form::show_html(offers_, offers.isEmpty() ? tr("Nothing was heard.") : list_html(offers, "ol"));
     QStringList points;
-    for (const std::string& point : pd::points_at(negotiation.end))
+    for (const std::string& point : pd::points_at(negotiation))
         points += format::qt(point);
-    points_->setText(list_html(points, "ul"));
+    form::show_html(points_, list_html(points, "ul"));
 }
 
 void TalkPage::showPacket(const QModelIndex& index) {
@@ -235,7 +236,12 @@ void TalkPage::takeReading() {
     Reading reading;
     reading.kind = ReadingKind::talk;
     reading.configuration = session_.job().bench;
-    reading.talk = pd::read_negotiation(recording_.frames(), wantedVolts()).end;
+    const pd::Negotiation negotiation = pd::read_negotiation(recording_.frames(), wantedVolts());
+    if (!negotiation.conclusive) {
+        emit said(tr("Not taken: what was heard does not say how it ended. Record from before the plug goes in."));
+        return;
+    }
+    reading.talk = negotiation.end;
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";
     const Topology* topology = knowledge_.find_topology(session_.job().ticket.topology);

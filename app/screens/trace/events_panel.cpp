@@ -7,6 +7,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/diagnosis/trace_capture.h"
 
 namespace eh {
@@ -84,7 +85,7 @@ void EventsPanel::show(const TraceReading& reading, const std::function<QString(
     if (shown == 0)
         text += events_.empty() ? tr("Nothing was seen in this stretch. Connect a meter, or open a file.")
                                 : tr("No level that lasts.");
-    levels_->setText(text);
+    form::show_html(levels_, text);
 }
 
 void EventsPanel::takePicked() {

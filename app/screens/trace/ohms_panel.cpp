@@ -6,6 +6,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/diagnosis/accuracy.h"
 #include "core/electrics/engineering.h"
 #include "instruments/multimeter.h"
@@ -82,7 +83,7 @@ OhmsPanel::OhmsPanel(JobSession& session, const MeterRecording& recording, const
 
 void OhmsPanel::show(const TraceReading& reading) {
     if (!reading.source) {
-        source_->setText(
+        form::show_plain(source_, 
             tr("Not enough to tell: within one contract the machine's current has to move by 0.2 A or more. "
                "Start "
                "the machine, or let it begin to charge, while the meter records."));
@@ -103,7 +104,7 @@ void OhmsPanel::show(const TraceReading& reading) {
             text += tr(
                 "A charger's droop and its cable; some chargers make up for their cable. The contact of the "
                 "inlet is not in it.");
-        source_->setText(text);
+        form::show_html(source_, text);
     }
     const Topology* topology =
         session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
@@ -124,7 +125,7 @@ void OhmsPanel::takeMultimeter() {
     if (multimeter_.function() == MultimeterFunction::volts && value && std::isfinite(*value))
         board_volts_->setValue(*value);
     else
-        contact_->setText(
+        form::show_plain(contact_, 
             tr("Set the multimeter to volts on the page of instruments, and put its probe there."));
 }
 
@@ -143,7 +144,7 @@ void OhmsPanel::workOut() {
                   std::hypot(accuracy.meter_volts_share * live.volts, accuracy.meter_volts_digit),
                   std::hypot(accuracy.dmm_volts_share * board_volts_->value(), accuracy.dmm_volts_digit));
     if (!found) {
-        contact_->setText(tr("The meter has to show a steady level and at least 0.1 A at the same time."));
+        form::show_plain(contact_, tr("The meter has to show a steady level and at least 0.1 A at the same time."));
         return;
     }
     constexpr double sure = 2.0;  // standard deviations
@@ -158,7 +159,7 @@ void OhmsPanel::workOut() {
         text += tr("More than a new contact has (%1).").arg(ohms_text(new_contact_ohms));
     else
         text += tr("Within what the two instruments can tell: more current makes it sharper.");
-    contact_->setText(text);
+    form::show_html(contact_, text);
 }
 
 }  // namespace eh

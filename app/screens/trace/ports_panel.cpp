@@ -6,6 +6,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -124,7 +125,7 @@ void PortsPanel::refresh() {
             missing += format::qt(one);
         text += tr("<b>Not measured yet</b><br>%1").arg(missing.join("; ").toHtmlEscaped());
     }
-    pairs_->setText(text);
+    form::show_html(pairs_, text);
 }
 
 }  // namespace eh

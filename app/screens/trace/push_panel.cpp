@@ -7,6 +7,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -133,7 +134,7 @@ void PushPanel::showStretches() {
                     .arg(stretch.drop_outs)
                     .arg(format::qt(format_quantity(stretch.amps, Unit::amps)))
                     .arg(100.0 * stretch.spread_share, 0, 'f', 1);
-    stretches_->setText(rows + QStringLiteral("</table>"));
+    form::show_html(stretches_, rows + QStringLiteral("</table>"));
 }
 
 void PushPanel::takeReading() {

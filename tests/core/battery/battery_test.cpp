@@ -3,6 +3,8 @@
 #include <cmath>
 
 #include "core/base/random.h"
+#include "core/base/files.h"
+#include "core/base/text.h"
 #include "core/battery/battery_log.h"
 #include "core/battery/charge_course.h"
 #include "core/battery/charging_proof.h"
@@ -288,5 +290,18 @@ TEST_CASE("a machine's report tells the pack: cells by its design volts, capacit
             CHECK(found.in_series * chosen->nominal_volts ==
                   Approx(count * cells.nominal_volts).margin(0.15 * chosen->nominal_volts));
         }
+    }
+}
+
+TEST_CASE("a battery's report with bytes that are no UTF-8 is read, and that is remarked", "[battery][hostile]") {
+    for (const char* file : {"battery-latin1.uevent", "battery-cut-utf8.uevent"}) {
+        CAPTURE(file);
+        const auto text = read_text_file(std::string(EH_SOURCE_DIR "/tests/data/hostile/") + file);
+        REQUIRE(text.ok());
+        const auto report = parse_uevent(*text);
+        for (const std::string& remark : report.ok() ? report->remarks : std::vector{report.error().text()})
+            CHECK(is_utf8(remark));
+        if (report)
+            CHECK(is_utf8(report->name + report->technology));
     }
 }

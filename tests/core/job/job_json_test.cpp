@@ -1,3 +1,4 @@
+#include "core/base/files.h"
 #include "core/job/job_json.h"
 
 #include <memory>
@@ -114,7 +115,7 @@ Reading random_reading(Random& random, int number) {
 Job random_job(std::uint64_t seed) {
     Random random(seed);
     Job job;
-    job.id = "j" + std::to_string(seed);
+    job.id = JobId::made("j" + std::to_string(seed));
     job.stage = static_cast<JobStage>(random.below(job_stage_count));
     job.created_ms = static_cast<std::int64_t>(random.next() >> 12);
     job.ticket.topology = chained;
@@ -227,4 +228,20 @@ TEST_CASE("fresh ids are new", "[job]") {
     job.readings = {random_reading(*std::make_unique<Random>(1), 41)};
     CHECK(fresh_id(job, "r") == "r42");
     CHECK(fresh_id(Job{}, "a") == "a1");
+}
+
+TEST_CASE("fields of another type and numbers beyond measure are refused, not taken for empty", "[job][hostile]") {
+    const auto text = read_text_file(EH_SOURCE_DIR "/tests/data/hostile/job-configuration-is-text.hound.json");
+    REQUIRE(text.ok());
+    const auto job = parse_job(*text, "job.hound.json");
+    REQUIRE_FALSE(job.ok());
+    CHECK_THAT(job.error().place, Catch::Contains("configuration"));
+    const auto huge = parse_job(R"({"format":"eager-hound.job/1","id":"a","created_ms":1e400})", "job.hound.json");
+    REQUIRE_FALSE(huge.ok());
+    CHECK_THAT(huge.error().text(), Catch::Contains("job.hound.json"));
+    // Latin-1 from an old editor.
+    const auto latin = parse_job("{\"format\":\"eager-hound.job/1\",\"id\":\"a\",\"ticket\":{\"topology\":\"\","
+                                 "\"customer\":\"M\xFCller\"}}", "job.hound.json");
+    REQUIRE(latin.ok());
+    CHECK(latin->ticket.customer == "Müller");
 }

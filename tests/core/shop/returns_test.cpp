@@ -17,7 +17,7 @@ constexpr std::int64_t day_ms = 86400000;
 
 Job handed_job(const std::string& number, std::int64_t handed_day, const std::string& solder) {
     Job job;
-    job.id = number;
+    job.id = JobId::made(number);
     job.ticket.number = number;
     job.ticket.topology = chained;
     job.technician = "A";

@@ -1,5 +1,6 @@
 // Streams read as states and events: of machines of the model, and of streams made for one event each.
 #include <catch2/catch.hpp>
+#include <fstream>
 #include <sstream>
 
 #include "core/trace/time_blocks.h"
@@ -183,4 +184,36 @@ TEST_CASE("times in which a second is lost in the rounding still give blocks tha
         CHECK(span.from_s <= span.to_s);
     const WiggleReport wiggle = read_wiggle(samples, {{WiggleDirection::rest, 6.5e37, 6.8e37}});
     CHECK(wiggle.stretches.size() == 1);
+}
+
+TEST_CASE("a recording is read by what its first line says of its columns", "[trace][hostile]") {
+    const auto read = [](const std::string& text) {
+        std::istringstream file(text);
+        return read_trace_csv(file, "x.csv");
+    };
+    for (const char* same : {"t_s,volts,amps\n0.5,5,0.1\n", "t_s,amps,volts\n0.5,0.1,5\n", "t_ms,volts,amps\n500,5,0.1\n",
+                             "\xEF\xBB\xBFt_us,milliamps,note,millivolts\r\n500000,100,x,5000\r\n", "0.5,5,0.1\n",
+                             "# from the bench\nt_s,volts,amps,temp_c\n0.5,5,0.1,31\n", "zeit,spannung,strom\n0.5,5,0.1\n"}) {
+        CAPTURE(same);
+        const auto trace = read(same);
+        REQUIRE(trace.ok());
+        REQUIRE(trace->samples.size() == 1);
+        CHECK(trace->samples[0].t_s == Approx(0.5));
+        CHECK(trace->samples[0].volts == Approx(5.0));
+        CHECK(trace->samples[0].amps == Approx(0.1));
+    }
+    CHECK_FALSE(read("t_s,volts\n0.5,5\n").ok());
+    const auto beyond = read("t_s,volts,amps\n0.5,20000,0.1\n");
+    REQUIRE_FALSE(beyond.ok());
+    CHECK_THAT(beyond.error().place, Catch::Contains("line 2"));
+    CHECK(names_trace_columns("t_s,amps,volts"));
+    CHECK_FALSE(names_trace_columns("t_s,cc1_volts,cc2_volts"));
+    for (const char* file : {"trace-columns-swapped.csv", "trace-milliseconds.csv"}) {
+        std::ifstream stream(std::string(EH_SOURCE_DIR "/tests/data/traces/") + file);
+        const auto trace = read_trace_csv(stream, file);
+        REQUIRE(trace.ok());
+        const auto& last = trace->samples.back();
+        CHECK(last.t_s < 10.0);
+        CHECK(last.volts > last.amps);
+    }
 }

@@ -2,6 +2,7 @@
 // memory); timing from the kernel's include/linux/usb/pd.h.
 #include <catch2/catch.hpp>
 
+#include "core/usbc/message_list.h"
 #include "core/usbc/pd_text.h"
 #include "core/usbc/talk_writer.h"
 #include "tests/core/usbc/kernel_layouts.h"
@@ -202,7 +203,125 @@ TEST_CASE("ends of a negotiation have names that come back", "[usbc]") {
     for (int i = 0; i < negotiation_end_count; ++i) {
         const auto end = static_cast<NegotiationEnd>(i);
         CHECK(negotiation_end_from(to_text(end)) == end);
-        CHECK_FALSE(points_at(end).empty());
+        Negotiation ended;
+        ended.end = end;
+        CHECK_FALSE(points_at(ended).empty());
     }
     CHECK_FALSE(negotiation_end_from("sulking"));
+}
+
+namespace {
+
+Negotiation outcome_of(const std::string& file) {
+    const auto capture = read_capture(std::string(EH_SOURCE_DIR "/tests/data/captures/") + file);
+    if (!capture)
+        FAIL(capture.error().text());
+    return read_negotiation(capture->frames);
+}
+
+}  // namespace
+
+TEST_CASE("a recording that begins after the offers invents no contract", "[usbc][unheard]") {
+    const Negotiation late = outcome_of("pd-begun-late.messages.json");
+    CHECK_FALSE(late.conclusive);
+    CHECK(late.offers_unheard);
+    CHECK_FALSE(late.request_unheard);
+    CHECK(late.contract_volts == 0.0);
+    CHECK(late.contract_amps == Approx(3.25));  // the request says its amps by itself
+    CHECK_THAT(verdict_sentence(late), Catch::Contains("offers were not heard"));
+    CHECK_THAT(verdict_sentence(late), !Catch::Contains("0 V"));
+    CHECK_THAT(points_at(late).front(), Catch::Contains("recording"));
+}
+
+TEST_CASE("one side heard, or a damaged request, accuses nobody when later packets tell", "[usbc][unheard]") {
+    for (const char* file : {"pd-only-charger-heard.messages.json", "pd-request-damaged-but-accepted.messages.json"}) {
+        CAPTURE(file);
+        const Negotiation found = outcome_of(file);
+        CHECK(found.end == NegotiationEnd::contract);
+        CHECK_FALSE(found.conclusive);
+        CHECK(found.request_unheard);
+        CHECK_FALSE(found.offers_unheard);
+        CHECK(found.offers.size() == 4);
+        CHECK_THAT(verdict_sentence(found), Catch::Contains("request was not heard"));
+    }
+}
+
+TEST_CASE("a step is missing only where nothing unreadable stands in its place", "[usbc][unheard]") {
+    TalkWriter talk;
+    talk.offer(offers_60, false);
+    std::vector<SeenFrame> frames = test::seen(talk.frames());
+    CHECK(read_negotiation(frames).conclusive);
+    CHECK(read_negotiation(frames).end == NegotiationEnd::unanswered);
+    SeenFrame damaged = frames.back();
+    damaged.frame.damage.bad_checksum = true;
+    frames.push_back(damaged);
+    CHECK_FALSE(read_negotiation(frames).conclusive);
+}
+
+TEST_CASE("any packet of a whole negotiation may go missing: no other contract is found, and none of 0 V",
+          "[usbc][unheard]") {
+    TalkWriter talk;
+    agree(talk, offers_60, 4);
+    const std::vector<SeenFrame> whole = test::seen(talk.frames());
+    for (std::size_t gone = 0; gone < whole.size(); ++gone) {
+        for (const bool damaged : {false, true}) {
+            std::vector<SeenFrame> frames = whole;
+            if (damaged)
+                frames[gone].frame.damage.bad_checksum = true;
+            else
+                frames.erase(frames.begin() + static_cast<std::ptrdiff_t>(gone));
+            const Negotiation found = read_negotiation(frames);
+            CAPTURE(gone, damaged, verdict_sentence(found));
+            if (found.conclusive && found.end == NegotiationEnd::contract)
+                CHECK(found.contract_volts == Approx(20.0));
+            CHECK((found.end == NegotiationEnd::contract || !found.conclusive || gone + 2 >= whole.size()));
+        }
+    }
+}
+
+TEST_CASE("a machine that says it needs more is not blamed for asking less", "[usbc][mismatch]") {
+    const std::vector<Offer> weak{FixedSupply{5.0, 3.0}, FixedSupply{20.0, 1.5}};
+    TalkWriter talk;
+    talk.offer(weak);
+    Request request = asking(1);
+    request.mismatch = true;
+    talk.request(request, weak[0]);
+    talk.say(Side::charger, ControlType::accept);
+    talk.wait_until(talk.now_s() + 0.2);
+    talk.say(Side::charger, ControlType::ps_rdy);
+    const Negotiation found = outcome(talk);
+    CHECK(found.end == NegotiationEnd::short_offer);
+    CHECK_THAT(verdict_sentence(found), Catch::Contains("needs more"));
+    CHECK_THAT(points_at(found).front(), Catch::Contains("charger"));
+}
+
+TEST_CASE("a battery contract is of watts between two volts, without invented amps", "[usbc]") {
+    const std::vector<Offer> offers{FixedSupply{5.0, 3.0}, BatterySupply{11.0, 21.0, 45.0}};
+    TalkWriter talk;
+    talk.offer(offers);
+    Request request;
+    request.position = 2;
+    request.watts = request.most_watts = 45.0;
+    talk.request(request, offers[1]);
+    talk.say(Side::charger, ControlType::accept);
+    talk.wait_until(talk.now_s() + 0.2);
+    talk.say(Side::charger, ControlType::ps_rdy);
+    const Negotiation found = outcome(talk);
+    CHECK(found.end == NegotiationEnd::contract);
+    CHECK(found.contract_watts == Approx(45.0));
+    CHECK(found.contract_least_volts == Approx(11.0));
+    CHECK(found.contract_amps == 0.0);
+    CHECK_THAT(verdict_sentence(found), Catch::Contains("11 to 21 V"));
+}
+
+TEST_CASE("offers of the extended range in chunks are one list, and a lost chunk is none", "[usbc][chunks]") {
+    const Negotiation found = outcome_of("pd-epr-chunks.messages.json");
+    CAPTURE(verdict_sentence(found));
+    double most = 0.0;
+    for (const Offer& offer : found.offers) {
+        CHECK_FALSE(std::holds_alternative<UnknownSupply>(offer));
+        most = std::max(most, most_volts(offer));
+    }
+    CHECK(most >= 28.0);
+    CHECK(most <= 48.0);
 }

@@ -1,0 +1,11 @@
+#include "core/base/json_text.h"
+
+#include <nlohmann/json.hpp>
+
+namespace eh {
+
+std::string json_text(const nlohmann::json& value, int indent) {
+    return value.dump(indent, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+}  // namespace eh
