@@ -108,9 +108,10 @@ int main(int argc, char** argv) {
     if (demo) {
         start_demo(window, bench, camera, data);
     } else {
-        auto store = shop_file.empty() ? eh::open_usual_shop(eh::Preferences().shopServer(), shop_folder,
-                                                             eh::offer_copy_in_dialog, eh::wait_in_dialog)
-                                       : eh::open_shop(shop_file, eh::offer_copy_in_dialog, eh::wait_in_dialog);
+        auto store = shop_file.empty()
+                         ? eh::open_usual_shop(eh::Preferences().shopServer(), shop_folder,
+                                               eh::offer_copy_in_dialog, eh::wait_in_dialog)
+                         : eh::open_shop(shop_file, eh::offer_copy_in_dialog, eh::wait_in_dialog);
         if (!store)
             return fail(store.error().text());
         window.useStore(std::move(store).value());
@@ -121,9 +122,10 @@ int main(int argc, char** argv) {
         window.say(QString::fromStdString(refused.text()));
     application.setReport([&window](const QString& what) {
         (void)window.session().saveAgain();
-        window.say(QApplication::translate("eh::MainWindow",
-                                           "Something went wrong inside the program (%1). What was recorded is kept; "
-                                           "if it happens again, close the program and start it anew.")
+        window.say(QApplication::translate(
+                       "eh::MainWindow",
+                       "Something went wrong inside the program (%1). What was recorded is kept; "
+                       "if it happens again, close the program and start it anew.")
                        .arg(what));
     });
     if (measure_s > 0.0)

@@ -51,8 +51,7 @@ constexpr int said_for_ms = 12000;
 bool is_trace(const QString& file) {
     constexpr qint64 first_line = 200;
     QFile opened(file);
-    return opened.open(QIODevice::ReadOnly) &&
-           names_trace_columns(opened.readLine(first_line).toStdString());
+    return opened.open(QIODevice::ReadOnly) && names_trace_columns(opened.readLine(first_line).toStdString());
 }
 
 }  // namespace

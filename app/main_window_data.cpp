@@ -107,7 +107,8 @@ Outcome MainWindow::saveElsewhere() {
     if (folder.isEmpty())
         return Error{ErrorKind::unavailable, "no folder was chosen", {}};
     for (const Job& job : session_.unsavedJobs()) {
-        if (auto written = write_text_file(inside(folder.toStdString(), job.id, ".hound.json"), job_to_text(job));
+        if (auto written =
+                write_text_file(inside(folder.toStdString(), job.id, ".hound.json"), job_to_text(job));
             !written)
             return written;
     }

@@ -19,8 +19,8 @@ using WaitForLock = std::function<bool(const Error& why)>;
 
 // Opens the shop file; makes it when there is none. When it is damaged and `offer` agrees, the newest copy
 // takes its place and the damaged file stays beside it under another name. A file that is sound but locked,
-// not readable, or of a newer program is never replaced: a locked one is waited for as long as `wait` says so.
-// Fails with the reason when nothing can be opened.
+// not readable, or of a newer program is never replaced: a locked one is waited for as long as `wait` says
+// so. Fails with the reason when nothing can be opened.
 Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer,
                                             const WaitForLock& wait = {});
 

@@ -89,7 +89,8 @@ Outcome ShopMenu::allKept() {
     if (window_.session().saveAgain() && window_.shopParts().unsaved().isEmpty())
         return Done{};
     return Error{ErrorKind::unavailable,
-                 "some entries are not on disk yet and would be lost; make room on the disk first", {}};
+                 "some entries are not on disk yet and would be lost; make room on the disk first",
+                 {}};
 }
 
 Outcome ShopMenu::restore(const std::filesystem::path& copy) {

@@ -12,6 +12,7 @@
 #include "cli/board_command.h"
 #include "cli/commands.h"
 #include "cli/heat_command.h"
+#include "cli/input_file.h"
 #include "cli/pd_commands.h"
 #include "cli/trace_command.h"
 #include "core/base/json_text.h"
@@ -37,8 +38,9 @@ int fail(const eh::Error& error) {
 // A disk that is full or a pipe that nobody reads is no success.
 int print_text(const std::string& text) {
     std::cout << text << std::flush;
-    return std::cout ? 0 : fail({eh::ErrorKind::unavailable, "the answer could not be written; is the disk full?",
-                                 "standard output"});
+    return std::cout ? 0
+                     : fail({eh::ErrorKind::unavailable, "the answer could not be written; is the disk full?",
+                             "standard output"});
 }
 
 int print(const Result<json>& answer) {
@@ -104,7 +106,7 @@ int main(int argc, char** argv) {
     std::string capture_file;
     eh::pd::CaptureOptions capture;
     double wanted_volts = 20.0;
-    decode->add_option("file", capture_file, "the capture")->required();
+    decode->add_option("file", capture_file, "the capture; - for standard input")->required();
     decode->add_option("--cc1", capture.cc1, "name of the wire that is CC1");
     decode->add_option("--cc2", capture.cc2, "name of the wire that is CC2");
     decode->add_option("--threshold", capture.threshold_volts, "volts above which a sampled line is high")
@@ -141,7 +143,7 @@ int main(int argc, char** argv) {
     auto* board = app.add_subcommand("board", "what a netlist (IPC-D-356A) or board file holds");
     std::string board_file;
     eh::cli::BoardQuestion board_question;
-    board->add_option("file", board_file, "the board")->required();
+    board->add_option("file", board_file, "the board; - for standard input")->required();
     board->add_option("--net", board_question.net, "tell of this net");
     board->add_option("--part", board_question.part, "tell of this part");
     board->add_option("--out", board_question.out, "write the board in the program's own form");
@@ -152,7 +154,7 @@ int main(int argc, char** argv) {
     int boards = 0;
     int board_readings = 6;
     std::uint64_t board_seed = 1;
-    locate->add_option("file", board_file, "the board");
+    locate->add_option("file", board_file, "the board; - for standard input");
     locate->add_option("--net", located.net, "the net that is fed");
     locate->add_option("--fed-at", located.fed_at_mm, "x and y in millimetres of where the current goes in")
         ->expected(2);
@@ -210,8 +212,11 @@ int main(int argc, char** argv) {
 
     if (trace->parsed())
         return print(eh::cli::read_trace_file(trace_file));
-    if (board->parsed())
-        return print(eh::cli::describe_board(board_file, board_question));
+    eh::cli::InputFile input;
+    if (board->parsed()) {
+        const auto file = input.path(board_file);
+        return file ? print(eh::cli::describe_board(*file, board_question)) : fail(file.error());
+    }
     if (heat->parsed())
         return print(eh::cli::search_heat(heated));
     if (locate->parsed() && boards > 0 && rails)
@@ -220,10 +225,14 @@ int main(int argc, char** argv) {
         return print(Result<json>(eh::cli::evaluate_heat_search(boards, board_seed)));
     if (locate->parsed() && boards > 0)
         return print(Result<json>(eh::cli::evaluate_locate(boards, board_seed, board_readings)));
-    if (locate->parsed())
-        return print(eh::cli::locate(board_file, located));
-    if (decode->parsed())
-        return print(eh::cli::read_talk(capture_file, capture, wanted_volts));
+    if (locate->parsed()) {
+        const auto file = input.path(board_file);
+        return file ? print(eh::cli::locate(*file, located)) : fail(file.error());
+    }
+    if (decode->parsed()) {
+        const auto file = input.path(capture_file);
+        return file ? print(eh::cli::read_talk(*file, capture, wanted_volts)) : fail(file.error());
+    }
     auto loaded = eh::cli::load_shop();
     if (!loaded)
         return fail(loaded.error());

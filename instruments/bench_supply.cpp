@@ -10,9 +10,9 @@ namespace {
 constexpr int pace_ms = 250;
 constexpr double set_tolerance = 0.02;  // of what is set, read back
 constexpr double over_volts_tolerance =
-    0.1;                               // volts above the net's own that a supply's meter may be wrong by
-constexpr double limits_below = 0.97;  // of the set volts
-constexpr double limits_from = 0.8;    // of the set amps, as its own meter shows them
+    0.1;                                // volts above the net's own that a supply's meter may be wrong by
+constexpr double limits_below = 0.97;   // of the set volts
+constexpr double limits_from = 0.8;     // of the set amps, as its own meter shows them
 constexpr double gives_nothing = 0.03;  // of what is set
 
 QByteArray number(double value) {
@@ -164,11 +164,19 @@ void BenchSupply::assumeLeftOn() {
 void BenchSupply::confirmOff() {
     const int attempt = attempt_;
     line_.ask("OUTP?", [this, attempt](const QByteArray& answer) {
-        if (attempt != attempt_ || output_ != Output::off || is_off(answer))
+        if (attempt != attempt_ || (output_ != Output::off && output_ != Output::unknown))
             return;
+        if (is_off(answer)) {
+            const bool news = output_ == Output::unknown;
+            output_ = Output::off;
+            if (news)
+                emit changed();
+            return;
+        }
         output_ = Output::unknown;
-        why_off_ = tr("The supply was told to switch off and does not say that it did: switch it off at the "
-                      "supply itself.");
+        why_off_ =
+            tr("The supply was told to switch off and does not say that it did: switch it off at the "
+               "supply itself.");
         emit said(why_off_);
         emit changed();
     });
@@ -189,7 +197,7 @@ void BenchSupply::switchOff(const QString& why) {
         return;
     line_.tellNow("OUTP OFF");
     // An order that waits behind others must not switch it on again.
-    output_ = line_.isOpen() ? Output::off : Output::unknown;
+    output_ = line_.isOpen() && output_ != Output::unknown ? Output::off : Output::unknown;
     why_off_ = why;
     forget();
     if (line_.isOpen()) {
@@ -213,8 +221,8 @@ void BenchSupply::putClip(const QByteArray& net) {
 }
 
 bool BenchSupply::limits() const {
-    return output_ == Output::on && volts_ && amps_ && *volts_ < limits_below * set_volts_ &&
-           *amps_ > limits_from * set_amps_;
+    return output_ == Output::on && volts_ && amps_ &&
+           *volts_<limits_below * set_volts_&& * amps_> limits_from * set_amps_;
 }
 
 void BenchSupply::measure() {

@@ -60,7 +60,8 @@ class BenchSupply : public QObject {
     // An earlier run of the program ended while the output was on: unknown until the supply says that it is
     // off.
     void assumeLeftOn();
-    // Whether it is at its limit: the volts stay below what is set, while it gives about the amps of its limit.
+    // Whether it is at its limit: the volts stay below what is set, while it gives about the amps of its
+    // limit.
     [[nodiscard]] bool limits() const;
 
   signals:

@@ -2,6 +2,7 @@
 
 #include <QDateTime>
 #include <algorithm>
+#include <ctime>
 
 namespace eh {
 namespace {
@@ -12,19 +13,30 @@ constexpr double slowest_line_s = 2.0;  // a meter that is dark is not one that 
 constexpr std::size_t remembered_steps = 15;
 constexpr qsizetype shown_nonsense = 60;
 
+// Goes on while the machine is suspended, as the clock on the wall does; never goes back.
+double boot_clock_s() {
+    std::timespec now{};
+    clock_gettime(CLOCK_BOOTTIME, &now);
+    return static_cast<double>(now.tv_sec) + 1e-9 * static_cast<double>(now.tv_nsec);
+}
+
 }  // namespace
 
 MeterFeed::MeterFeed(QObject* parent)
     : QObject(parent),
       started_s_(static_cast<double>(QDateTime::currentMSecsSinceEpoch()) * 1e-3),
+      booted_s_(boot_clock_s()),
       connected_s_(started_s_) {
-    clock_.start();
     silence_.setSingleShot(true);
     connect(&silence_, &QTimer::timeout, this, [this] { setState(State::dark); });
     connect(&wire_, &Wire::opened, this, &MeterFeed::wireOpened);
     connect(&wire_, &Wire::lost, this, [this] { emit gapStarted(now_s()); });
     connect(&wire_, &Wire::changed, this, &MeterFeed::wireChanged);
     connect(&wire_, &Wire::linesArrived, this, &MeterFeed::readLines);
+}
+
+double MeterFeed::now_s() const {
+    return started_s_ + boot_clock_s() - booted_s_;
 }
 
 void MeterFeed::open(const QString& address) {
@@ -39,7 +51,7 @@ void MeterFeed::close() {
 }
 
 void MeterFeed::wireOpened() {
-    source_clock_.reset();
+    source_clock_.reset(now_s());
     steerable_ = false;
     interval_s_ = 0.0;
     last_steps_s_.clear();

@@ -4,7 +4,6 @@
 // start their own at every wake-up. A line that is no number is counted, not fatal.
 #pragma once
 
-#include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
 #include <vector>
@@ -51,9 +50,8 @@ class MeterFeed : public QObject {
     [[nodiscard]] bool steerable() const { return steerable_; }
     // When the present connection was made, on the feed's clock.
     [[nodiscard]] double connected_s() const { return connected_s_; }
-    [[nodiscard]] double now_s() const {
-        return started_s_ + static_cast<double>(clock_.nsecsElapsed()) * 1e-9;
-    }
+    // Seconds since 1970 as they were at the start, and counted on from there, also over a suspend.
+    [[nodiscard]] double now_s() const;
 
     // Sends a command line to a steerable source; does nothing otherwise.
     void command(const QByteArray& line);
@@ -76,8 +74,8 @@ class MeterFeed : public QObject {
 
     Wire wire_;
     QTimer silence_;
-    QElapsedTimer clock_;
-    double started_s_;
+    double started_s_;  // since 1970
+    double booted_s_;   // the boot clock at that moment
     MeterColumns columns_;
     State state_ = State::idle;
     bool steerable_ = false;

@@ -70,7 +70,7 @@ class ScpiLine : public QObject {
     QTimer patience_;
     std::deque<Question> questions_;
     bool reading_ = false;  // lines that have arrived are being handed out
-    bool asked_ = false;  // the first of them
+    bool asked_ = false;    // the first of them
     QString identity_;
     QString refusal_;
 };

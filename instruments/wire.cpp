@@ -119,7 +119,6 @@ void Wire::connectNow() {
 void Wire::connected() {
     if (state_ == State::closed)
         return;
-    retry_ms_ = first_retry_ms;
     problem_.clear();
     state_ = State::open;
     emit changed();
@@ -150,6 +149,8 @@ void Wire::failed(const QString& problem) {
 void Wire::readArrived() {
     if (state_ != State::open)
         return;
+    // Only who says something is there: one that accepts and hangs up is tried less and less often.
+    retry_ms_ = first_retry_ms;
     if (!lines_) {
         emit bytesArrived(device().readAll());
         return;

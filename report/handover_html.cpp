@@ -4,11 +4,11 @@
 #include <cmath>
 #include <ctime>
 
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 #include "core/job/amount.h"
 #include "core/job/proof.h"
 #include "report/trace_picture.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -266,8 +266,7 @@ class Sheet {
             return step.state == ProofState::passed;
         });
         const bool all = passed == static_cast<std::ptrdiff_t>(job_.proof.size());
-        paragraph(integer_text(passed) + " of " + integer_text(job_.proof.size()) +
-                  " checks were passed" +
+        paragraph(integer_text(passed) + " of " + integer_text(job_.proof.size()) + " checks were passed" +
                   (full_ || all ? std::string(".") : std::string("; those that were not:")));
         // The customer is shown what charges, and what does not hold; the rest is in the count.
         text_ += "<table><tr><th>Shown</th><th>Result</th><th>Reading</th></tr>\n";

@@ -4,8 +4,8 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
-#include "core/usbc/message_list.h"
 #include "core/base/json_text.h"
+#include "core/usbc/message_list.h"
 
 namespace eh::sims {
 namespace {

@@ -9,8 +9,8 @@
 #include <fstream>
 
 #include "core/base/private_files.h"
-#include "store/schema.h"
 #include "core/base/text.h"
+#include "store/schema.h"
 
 namespace eh {
 

@@ -4,8 +4,8 @@
 #include <QSqlQuery>
 #include <QUuid>
 
-#include "store/schema.h"
 #include "core/base/text.h"
+#include "store/schema.h"
 
 namespace eh {
 namespace {

@@ -6,8 +6,8 @@
 
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
-#include "core/job/job_json.h"
 #include "core/base/json_text.h"
+#include "core/job/job_json.h"
 
 namespace eh {
 
@@ -80,7 +80,8 @@ Result<std::string> export_shop(JobStore& store, const fs::path& parts_folder,
         parts[name] = content;
     }
     return json_text(
-               {{"format", "eager-hound.shop/1"}, {"jobs", std::move(written)}, {"parts", std::move(parts)}}, 1) +
+               {{"format", "eager-hound.shop/1"}, {"jobs", std::move(written)}, {"parts", std::move(parts)}},
+               1) +
            "\n";
 }
 

@@ -4,13 +4,13 @@
 #include <QSqlError>
 #include <cstring>
 
+#include "core/base/text.h"
 #include "core/job/job_json.h"
 #include "core/shop/search_text.h"
 #include "core/shop/similar_jobs.h"
 #include "store/file_store.h"
 #include "store/packed_text.h"
 #include "store/sql_values.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -300,14 +300,14 @@ Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
         if (auto put = write_reading(writer, added, position++, key); !put)
             return put;
     }
-    // Counted as written under the ids of this side: a second edit before the job is loaded again must not add
-    // them once more.
+    // Counted as written under the ids of this side: a second edit before the job is loaded again must not
+    // add them once more.
     written.clear();
     for (const Reading& reading : job.readings)
         written[reading.id] = reading_to_text(reading);
     // So that the other side sees that there is more than it wrote.
-    if (auto counted = run("UPDATE jobs SET revision = revision + 1 WHERE key = ?", {QVariant::fromValue(key)},
-                           "Saving the job");
+    if (auto counted = run("UPDATE jobs SET revision = revision + 1 WHERE key = ?",
+                           {QVariant::fromValue(key)}, "Saving the job");
         !counted)
         return counted.error();
     return Done{};

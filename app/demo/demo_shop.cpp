@@ -1,11 +1,14 @@
 #include "app/demo/demo_shop.h"
 
+#include <sys/prctl.h>
+
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
 #include <QStandardPaths>
 #include <algorithm>
+#include <csignal>
 
 #include "app/demo/earlier_jobs.h"
 #include "core/base/files.h"
@@ -107,6 +110,8 @@ QString BenchSimulator::program() {
 }
 
 void BenchSimulator::start(const QStringList& arguments, const QString& what) {
+    // A window that is killed takes its simulated instruments along.
+    process_.setChildProcessModifier([] { ::prctl(PR_SET_PDEATHSIG, SIGKILL); });
     const QString path = program();
     if (path.isEmpty()) {
         emit failed(

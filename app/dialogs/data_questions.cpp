@@ -12,12 +12,13 @@ ImportChoice ask_import_in_dialog(QWidget* parent, const Job& known,
     QStringList lines;
     for (const std::string& difference : differences)
         lines << format::qt(difference);
-    QMessageBox box(QMessageBox::Question, QMessageBox::tr("The shop has this job already"),
-                    QMessageBox::tr("Job %1 in the file is not as it is in the shop.\n\n%2\n\nReadings of both are kept "
-                                    "either way.")
-                        .arg(format::qt(known.ticket.number.empty() ? known.id.text() : known.ticket.number),
-                             lines.join('\n')),
-                    QMessageBox::NoButton, parent);
+    QMessageBox box(
+        QMessageBox::Question, QMessageBox::tr("The shop has this job already"),
+        QMessageBox::tr("Job %1 in the file is not as it is in the shop.\n\n%2\n\nReadings of both are kept "
+                        "either way.")
+            .arg(format::qt(known.ticket.number.empty() ? known.id.text() : known.ticket.number),
+                 lines.join('\n')),
+        QMessageBox::NoButton, parent);
     auto* keep = box.addButton(QMessageBox::tr("&Keep the shop's"), QMessageBox::AcceptRole);
     auto* take = box.addButton(QMessageBox::tr("&Take the file's"), QMessageBox::DestructiveRole);
     auto* copy = box.addButton(QMessageBox::tr("Take it as a &copy"), QMessageBox::ActionRole);
@@ -32,11 +33,12 @@ ImportChoice ask_import_in_dialog(QWidget* parent, const Job& known,
 }
 
 UnsavedChoice ask_unsaved_in_dialog(QWidget* parent, const QString& what) {
-    QMessageBox box(QMessageBox::Warning, QMessageBox::tr("Not everything is on disk"),
-                    QMessageBox::tr("%1\n\nMake room on the disk or bring the server back, then try again. What is lost "
-                                    "now cannot be brought back.")
-                        .arg(what),
-                    QMessageBox::NoButton, parent);
+    QMessageBox box(
+        QMessageBox::Warning, QMessageBox::tr("Not everything is on disk"),
+        QMessageBox::tr("%1\n\nMake room on the disk or bring the server back, then try again. What is lost "
+                        "now cannot be brought back.")
+            .arg(what),
+        QMessageBox::NoButton, parent);
     auto* stay = box.addButton(QMessageBox::tr("&Stay"), QMessageBox::RejectRole);
     auto* again = box.addButton(QMessageBox::tr("Try &again"), QMessageBox::AcceptRole);
     auto* elsewhere = box.addButton(QMessageBox::tr("Write the jobs &elsewhere …"), QMessageBox::ActionRole);

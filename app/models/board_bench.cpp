@@ -39,6 +39,10 @@ BoardBench::BoardBench(JobSession& session, DiagnosisService& diagnosis, const B
     connect(&session_, &JobSession::changed, this, &BoardBench::follow);
 }
 
+BoardBench::~BoardBench() {
+    emit boardGoes();
+}
+
 const Topology* BoardBench::topology() const {
     return session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
 }

@@ -22,6 +22,8 @@ class BoardBench : public QObject {
   public:
     BoardBench(JobSession& session, DiagnosisService& diagnosis, const BenchSupply& supply,
                const Knowledge& knowledge, QObject* parent = nullptr);
+    // What still looks at the map beside the window ends before the map does.
+    ~BoardBench() override;
 
     // Readings of boards of a kind are kept in this folder; none: only as long as the program runs.
     void keepReadingsIn(const QString& folder) { folder_ = folder; }

@@ -16,8 +16,8 @@ class PhotoFolder {
     [[nodiscard]] QString path(const JobId& job, const FileName& file) const;
 
     // Reads the picture at `source`, at most 1600 pixels along its longer side, and writes it as JPEG for
-    // that job, under a name that no other picture has; gives the file's name. Refused with a sentence: files above 150 MB, and what is no
-    // picture. Touches no widget: may run beside the window.
+    // that job, under a name that no other picture has; gives the file's name. Refused with a sentence: files
+    // above 150 MB, and what is no picture. Touches no widget: may run beside the window.
     [[nodiscard]] Result<FileName> take(const QString& source, const JobId& job) const;
 
   private:

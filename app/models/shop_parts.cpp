@@ -185,7 +185,8 @@ void ShopParts::save() {
         const auto write = [&](const char* name, auto list, const auto& text_of) {
             if (now.*list == before.*list)
                 return;
-            const QString problem = leave.count(name) != 0 ? QString() : write_whole(folder + "/" + name, text_of());
+            const QString problem =
+                leave.count(name) != 0 ? QString() : write_whole(folder + "/" + name, text_of());
             if (problem.isEmpty()) {
                 done.on_disk.*list = now.*list;
             } else {

@@ -10,7 +10,6 @@
 #include <QTest>
 #include <cstdio>
 
-#include "core/base/plain_numbers.h"
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
 #include "app/models/machine_library.h"
@@ -33,6 +32,7 @@
 #include "app/screens/trace/trace_page.h"
 #include "app/style/theme.h"
 #include "app/tools/rework_shots.h"
+#include "core/base/plain_numbers.h"
 #include "core/board/copper_sheet.h"
 #include "core/board/part_body.h"
 #include "core/thermal/heat_scene.h"

@@ -34,7 +34,8 @@ Outcome may_be_written(const std::filesystem::path& path) {
     std::error_code problem;
     const auto found = std::filesystem::status(path, problem);
     if (std::filesystem::exists(found) && !std::filesystem::is_regular_file(found))
-        return refused("this is a folder or a device, not a file to be written; name another file", path.string());
+        return refused("this is a folder or a device, not a file to be written; name another file",
+                       path.string());
     return Done{};
 }
 

@@ -14,7 +14,7 @@ bool fits_identifier(std::string_view text) {
 
 Error bad_identifier(std::string_view text, std::string place) {
     return refused(in_quotes(text) + " cannot be an id here: an id is 1 to " +
-                       std::to_string(longest_identifier) +
+                       integer_text(longest_identifier) +
                        " letters, digits, -, _ and points, and does not begin with a point",
                    std::move(place));
 }

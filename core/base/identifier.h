@@ -68,8 +68,8 @@ using TopologyId = Identifier<Topology>;
 struct KeptFile;  // a file in a folder of the program's, by its name alone
 using FileName = Identifier<KeptFile>;
 
-// The file or folder of that name in `folder`, for example inside(folder, job, ".trace"). Requires a name that
-// is not empty.
+// The file or folder of that name in `folder`, for example inside(folder, job, ".trace"). Requires a name
+// that is not empty.
 template <typename Of>
 std::filesystem::path inside(const std::filesystem::path& folder, const Identifier<Of>& name,
                              std::string_view ending = {}) {

@@ -2,8 +2,8 @@
 
 #include <charconv>
 #include <cmath>
-#include "core/base/text.h"
 #include "core/base/json_text.h"
+#include "core/base/text.h"
 
 namespace eh {
 

@@ -28,7 +28,8 @@ void make_private(const fs::path& path) {
     std::error_code problem;
     if (!fs::is_directory(fs::symlink_status(path, problem)))
         return;
-    auto entry = fs::recursive_directory_iterator(path, fs::directory_options::skip_permission_denied, problem);
+    auto entry =
+        fs::recursive_directory_iterator(path, fs::directory_options::skip_permission_denied, problem);
     for (; !problem && entry != fs::recursive_directory_iterator(); entry.increment(problem))
         take_rights(entry->path());
 }

@@ -16,7 +16,8 @@ constexpr std::size_t longest_printed = 4000;
 
 std::atomic<char> decimal_mark{'.'};
 
-// How many bytes the character at the front takes; 0 where the bytes there are no UTF-8 (RFC 3629, section 4).
+// How many bytes the character at the front takes; 0 where the bytes there are no UTF-8 (RFC 3629, section
+// 4).
 std::size_t character_bytes(std::string_view bytes) {
     const auto at = [&](std::size_t i) { return static_cast<unsigned char>(bytes[i]); };
     const unsigned char first = at(0);

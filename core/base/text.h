@@ -41,8 +41,8 @@ void set_shown_decimal_mark(char mark);
 [[nodiscard]] std::string as_utf8(std::string_view bytes);
 // The first `most_bytes` bytes at most, cut between characters, with "…" behind what was cut.
 [[nodiscard]] std::string shortened(std::string_view text, std::size_t most_bytes);
-// A text for a terminal: UTF-8, at most 4,000 bytes, control characters but line ends as a space, so that what
-// an error quotes from a file moves no cursor and sets no title.
+// A text for a terminal: UTF-8, at most 4,000 bytes, control characters but line ends as a space, so that
+// what an error quotes from a file moves no cursor and sets no title.
 [[nodiscard]] std::string printable(std::string_view text);
 // A text from outside as it stands in a sentence: “so”, at most 60 bytes, bytes that are no UTF-8 as Latin-1,
 // control characters as a space.

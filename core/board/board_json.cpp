@@ -6,8 +6,8 @@
 
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
-#include "core/base/text.h"
 #include "core/base/json_text.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {

@@ -4,8 +4,8 @@
 #include <set>
 
 #include "core/base/json_reader.h"
-#include "core/base/text.h"
 #include "core/base/json_text.h"
+#include "core/base/text.h"
 
 namespace eh {
 namespace {
@@ -61,9 +61,9 @@ std::vector<NetValue> BoardReadings::sound_boards(const std::string& net, NetQua
 
 bool BoardReadings::follow(const std::string& job, const std::set<std::string>& readings) {
     const auto linked = [&](const BoardReading& kept) { return kept.job == job && !kept.reading.empty(); };
-    const auto gone = std::stable_partition(readings_.begin(), readings_.end(), [&](const BoardReading& kept) {
-        return !linked(kept) || readings.count(kept.reading) != 0;
-    });
+    const auto gone = std::stable_partition(
+        readings_.begin(), readings_.end(),
+        [&](const BoardReading& kept) { return !linked(kept) || readings.count(kept.reading) != 0; });
     const auto back = std::stable_partition(aside_.begin(), aside_.end(), [&](const BoardReading& kept) {
         return !linked(kept) || readings.count(kept.reading) == 0;
     });

@@ -5,8 +5,8 @@
 #include <cmath>
 #include <limits>
 
-#include "core/electrics/engineering.h"
 #include "core/base/text.h"
+#include "core/electrics/engineering.h"
 
 namespace eh {
 namespace {
@@ -208,9 +208,8 @@ std::optional<NetEvidence> own_evidence(NetQuantity quantity, const std::vector<
         squares += std::pow(scaled(quantity, value_of(quantity, reading)) - mean, 2);
     NetEvidence evidence;
     evidence.source = EvidenceSource::own_readings;
-    evidence.from = sound_boards.size() == 1
-                        ? "one sound board like this"
-                        : integer_text(sound_boards.size()) + " sound boards like this";
+    evidence.from = sound_boards.size() == 1 ? "one sound board like this"
+                                             : integer_text(sound_boards.size()) + " sound boards like this";
     evidence.value = unscaled(quantity, mean);
     evidence.open = 2 * open > static_cast<int>(sound_boards.size());
     const double prior = quantity == NetQuantity::drop ? few_spread_volts

@@ -6,11 +6,11 @@
 #include <memory>
 #include <thread>
 
+#include "core/base/text.h"
 #include "core/diagnosis/complaint.h"
 #include "core/diagnosis/drawn_machines.h"
 #include "core/diagnosis/reasoner.h"
 #include "core/diagnosis/simulated_bench.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {

@@ -7,8 +7,8 @@
 
 #include "core/base/files.h"
 #include "core/base/fingerprint.h"
-#include "core/diagnosis/prediction_archive.h"
 #include "core/base/text.h"
+#include "core/diagnosis/prediction_archive.h"
 
 namespace eh {
 namespace {
@@ -44,8 +44,8 @@ std::filesystem::path PredictionCache::file_of(const PredictionStore& store) con
         return {};
     const PredictionOptions& options = store.options();
     const std::string name = knowledge + ' ' + topology + ' ' + integer_text(options.samples) + ' ' +
-                             integer_text(options.seed) + ' ' + machine_number("%.9g", options.tolerance_factor) +
-                             ' ' + program_;
+                             integer_text(options.seed) + ' ' +
+                             machine_number("%.9g", options.tolerance_factor) + ' ' + program_;
     return directory_ / (fingerprint(name) + ending);
 }
 

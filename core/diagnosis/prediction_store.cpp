@@ -10,8 +10,8 @@
 #include <thread>
 #include <tuple>
 
-#include "core/machine/fault_reach.h"
 #include "core/base/text.h"
+#include "core/machine/fault_reach.h"
 
 namespace eh {
 namespace {

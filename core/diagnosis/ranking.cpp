@@ -10,11 +10,11 @@
 #include <numeric>
 #include <unordered_map>
 
+#include "core/base/text.h"
 #include "core/diagnosis/bayes.h"
 #include "core/diagnosis/repeats.h"
 #include "core/diagnosis/unknown_effect.h"
 #include "core/machine/fault_reach.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {

@@ -4,8 +4,8 @@
 #include <cassert>
 #include <cmath>
 
-#include "core/machine/fault_reach.h"
 #include "core/base/text.h"
+#include "core/machine/fault_reach.h"
 
 namespace eh {
 namespace {

@@ -261,7 +261,9 @@ Outcome check_plausible(double value, Unit unit, const std::string& place) {
         if (limits.unit != unit)
             continue;
         if (value < limits.lowest || value > limits.highest) {
-            return refused(number_text("%.6g ", value) + std::string(symbol(unit)) + " cannot be right: " + limits.sentence, place);
+            return refused(number_text("%.6g ", value) + std::string(symbol(unit)) +
+                               " cannot be right: " + limits.sentence,
+                           place);
         }
     }
     return Done{};

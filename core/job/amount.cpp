@@ -1,6 +1,5 @@
 #include "core/job/amount.h"
 
-
 #include "core/base/text.h"
 #include "core/electrics/engineering.h"
 

@@ -3,9 +3,9 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/json_reader.h"
-#include "core/electrics/engineering.h"
-#include "core/base/text.h"
 #include "core/base/json_text.h"
+#include "core/base/text.h"
+#include "core/electrics/engineering.h"
 
 namespace eh {
 

@@ -12,8 +12,8 @@ bool has(const std::vector<Reading>& readings, const Reading& wanted) {
 }
 
 std::size_t only_in(const std::vector<Reading>& some, const std::vector<Reading>& others) {
-    return static_cast<std::size_t>(
-        std::count_if(some.begin(), some.end(), [&](const Reading& reading) { return !has(others, reading); }));
+    return static_cast<std::size_t>(std::count_if(
+        some.begin(), some.end(), [&](const Reading& reading) { return !has(others, reading); }));
 }
 
 std::string counted(std::size_t count, const char* one, const char* several) {

@@ -8,8 +8,8 @@
 
 namespace eh {
 
-// How `theirs` differs from `ours`, a sentence each, for somebody who has to choose: times of the newest entry,
-// readings and work that only one side has, the stage, the ticket. Empty when they are the same.
+// How `theirs` differs from `ours`, a sentence each, for somebody who has to choose: times of the newest
+// entry, readings and work that only one side has, the stage, the ticket. Empty when they are the same.
 [[nodiscard]] std::vector<std::string> differences(const Job& ours, const Job& theirs);
 
 // When something was last added to a job, milliseconds since 1970: its newest reading, work or finding, or

@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/text.h"
 #include "core/diagnosis/ranking.h"
 #include "core/electrics/engineering.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {

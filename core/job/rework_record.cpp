@@ -8,8 +8,8 @@
 #include <sstream>
 
 #include "core/base/json_reader.h"
-#include "core/electrics/engineering.h"
 #include "core/base/text.h"
+#include "core/electrics/engineering.h"
 
 namespace eh {
 namespace {
@@ -102,8 +102,10 @@ json write_rework(const ReworkRecord& record) {
     }
     json photos = json::array();
     for (const StepPhoto& photo : record.photos)
-        photos.push_back(
-            {{"id", photo.id}, {"step", photo.step}, {"file", photo.file.text()}, {"caption", photo.caption}});
+        photos.push_back({{"id", photo.id},
+                          {"step", photo.step},
+                          {"file", photo.file.text()},
+                          {"caption", photo.caption}});
     return {{"runs", std::move(runs)}, {"opening", std::move(opening)}, {"photos", std::move(photos)}};
 }
 
@@ -118,8 +120,8 @@ ReworkRecord read_rework(const JsonReader& field) {
     for (const JsonReader& item : field.items_or_none("opening"))
         record.opening.push_back(read_opening(item));
     for (const JsonReader& item : field.items_or_none("photos"))
-        record.photos.push_back(
-            {item.text("id"), item.text("step", ""), item.identifier<FileName>("file"), item.text("caption", "")});
+        record.photos.push_back({item.text("id"), item.text("step", ""), item.identifier<FileName>("file"),
+                                 item.text("caption", "")});
     return record;
 }
 

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cassert>
 
-#include "core/electrics/engineering.h"
 #include "core/base/text.h"
+#include "core/electrics/engineering.h"
 
 namespace eh {
 namespace {

@@ -7,11 +7,11 @@
 #include <set>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
+#include "core/base/text.h"
 #include "core/machine/bench_configuration.h"
 #include "core/machine/known_ohms.h"
 #include "core/machine/observation.h"
-#include "core/base/text.h"
-#include "core/base/json_text.h"
 
 namespace eh {
 namespace {

@@ -3,9 +3,9 @@
 #include <set>
 
 #include "core/base/fingerprint.h"
+#include "core/base/json_text.h"
 #include "core/machine/knowledge.h"
 #include "core/machine/read_common.h"
-#include "core/base/json_text.h"
 
 namespace eh {
 namespace {

@@ -255,7 +255,9 @@ std::string write_footprints(const std::vector<Footprint>& footprints) {
                         {"mid_mount", f.mid_mount},
                         {"pads", std::move(pads)}});
     }
-    return json_text(nlohmann::json{{"format", "eager-hound.footprints/1"}, {"footprints", std::move(list)}}, 1) + "\n";
+    return json_text(nlohmann::json{{"format", "eager-hound.footprints/1"}, {"footprints", std::move(list)}},
+                     1) +
+           "\n";
 }
 
 Result<Footprint> parse_measured_footprint(const std::string& text) {

@@ -5,9 +5,9 @@
 #include <cctype>
 #include <cmath>
 
-#include "core/parts/preferred_values.h"
-#include "core/base/text.h"
 #include "core/base/lines.h"
+#include "core/base/text.h"
+#include "core/parts/preferred_values.h"
 
 namespace eh {
 namespace {

@@ -4,8 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/rework/heat_course.h"
 #include "core/base/text.h"
+#include "core/rework/heat_course.h"
 
 namespace eh {
 namespace {

@@ -35,7 +35,8 @@ std::string write_stopgaps(const std::vector<Stopgap>& stopgaps) {
                         {"made_ms", s.made_ms},
                         {"due_ms", s.due_ms},
                         {"done", s.done}});
-    return json_text(nlohmann::json{{"format", "eager-hound.stopgaps/1"}, {"stopgaps", std::move(list)}}, 1) + "\n";
+    return json_text(nlohmann::json{{"format", "eager-hound.stopgaps/1"}, {"stopgaps", std::move(list)}}, 1) +
+           "\n";
 }
 
 }  // namespace eh

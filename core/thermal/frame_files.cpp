@@ -10,9 +10,9 @@
 #include <sstream>
 
 #include "core/base/lines.h"
+#include "core/base/text.h"
 #include "core/thermal/frame_notes.h"
 #include "core/thermal/png_counts.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {

@@ -4,12 +4,12 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/text.h"
 #include "core/board/drawn_board.h"
 #include "core/thermal/heat_scene.h"
 #include "core/thermal/heat_search.h"
 #include "core/thermal/lock_in.h"
 #include "core/thermal/rhythm.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {

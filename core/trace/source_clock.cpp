@@ -15,8 +15,9 @@ constexpr double least_step_s = 1e-6;
 
 }  // namespace
 
-void SourceClock::reset() {
+void SourceClock::reset(double not_before_s) {
     known_ = false;
+    placed_s_ = std::max(placed_s_, not_before_s);
 }
 
 double SourceClock::offset_s() const {

@@ -13,8 +13,9 @@ namespace eh {
 
 class SourceClock {
   public:
-    // Forgets the source, for instance at a new connection. Placed times still never go back.
-    void reset();
+    // Forgets the source, at a new connection that was made at not_before_s: nothing is placed before it, nor
+    // before what was placed already. What a meter had kept back from earlier stands at the connection.
+    void reset(double not_before_s);
 
     // Moves samples that arrived together at arrived_s (this computer's clock, seconds; must not decrease
     // from call to call) to this computer's clock. Placed times always increase. They are not later than

@@ -71,9 +71,10 @@ Result<Columns> columns_of(std::string_view header, const std::string& place) {
     }
     const auto named = std::count(found.begin(), found.end(), true);
     if (named != 0 && named != static_cast<std::ptrdiff_t>(quantity_count))
-        return refused("this line names some columns, but not time, volts and amps; write t_s (or t_ms, t_us), "
-                       "volts (millivolts) and amps (milliamps, microamps)",
-                       place);
+        return refused(
+            "this line names some columns, but not time, volts and amps; write t_s (or t_ms, t_us), "
+            "volts (millivolts) and amps (milliamps, microamps)",
+            place);
     columns.named = named != 0;
     return columns;
 }

@@ -20,9 +20,9 @@ struct TraceFile {
 
 // Reads a whole file. The first line says which columns hold what: t_s, t_ms or t_us; volts or millivolts;
 // amps, milliamps or microamps; others are read past. Without these names they are time in seconds, volts,
-// amps. Refused: a first line that names some of them only, values beyond a bench's, no sample at all, times that go back or lie
-// beyond 1e12 s. `stop` is asked now and then; true ends
-// the reading with an error of kind unavailable.
+// amps. Refused: a first line that names some of them only, values beyond a bench's, no sample at all, times
+// that go back or lie beyond 1e12 s. `stop` is asked now and then; true ends the reading with an error of
+// kind unavailable.
 Result<TraceFile> read_trace_csv(std::istream& file, const std::string& name,
                                  const std::function<bool()>& stop = {});
 

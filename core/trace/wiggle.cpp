@@ -5,9 +5,9 @@
 #include <cassert>
 #include <cmath>
 
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 #include "core/trace/time_blocks.h"
-#include "core/base/text.h"
 
 namespace eh {
 namespace {

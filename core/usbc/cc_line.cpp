@@ -5,8 +5,8 @@
 #include <cmath>
 #include <limits>
 
-#include "core/electrics/engineering.h"
 #include "core/base/text.h"
+#include "core/electrics/engineering.h"
 
 namespace eh {
 namespace {

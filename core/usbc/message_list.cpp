@@ -7,9 +7,9 @@
 
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
-#include "core/usbc/pd_text.h"
-#include "core/base/text.h"
 #include "core/base/json_text.h"
+#include "core/base/text.h"
+#include "core/usbc/pd_text.h"
 
 namespace eh::pd {
 namespace {

@@ -14,6 +14,8 @@ constexpr std::array<const char*, negotiation_end_count> end_names{
 
 // A machine that wants 20 V takes a contract for anything close to it.
 constexpr double same_volts_share = 0.05;
+// Below it no notebook can be blamed for asking for less (common practice: 45 W is the least of a charger).
+constexpr double weak_charger_watts = 44.0;
 
 }  // namespace
 
@@ -262,8 +264,11 @@ class Follower {
         double best = 0.0;
         for (const Offer& offer : found_.offers)
             best = std::max(best, std::min(most_volts(offer), wanted_volts_));
-        // A machine that says it needs more than is offered has asked for what suits it best.
-        if (found_.request && found_.request->mismatch)
+        // A machine that says it needs more than a weak charger offers has asked for what suits it best.
+        double most_watts = 0.0;
+        for (const Offer& offer : found_.offers)
+            most_watts = std::max(most_watts, watts(offer));
+        if (found_.request && found_.request->mismatch && most_watts < weak_charger_watts)
             return NegotiationEnd::short_offer;
         const bool took_the_best = last_volts_ >= (1.0 - same_volts_share) * best;
         return took_the_best ? NegotiationEnd::short_offer : NegotiationEnd::asked_less;

@@ -39,8 +39,8 @@ struct Negotiation {
     std::vector<Offer> offers;  // the last that were heard, standard and extended range in one list
     std::optional<Request> request;
     std::optional<Offer> requested;  // the offer that it names
-    // Of the last contract that stood; 0 where there was none, or where it was not heard what it is. A battery
-    // contract is of watts between two volts; others have least_volts = volts.
+    // Of the last contract that stood; 0 where there was none, or where it was not heard what it is. A
+    // battery contract is of watts between two volts; others have least_volts = volts.
     double contract_volts = 0.0;
     double contract_least_volts = 0.0;
     double contract_amps = 0.0;

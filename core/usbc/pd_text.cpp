@@ -294,11 +294,12 @@ namespace {
 // "20 V and 3 A", "a battery's 11 to 14 V, 45 W".
 std::string contract_text(const Negotiation& negotiation) {
     const bool one_volt = negotiation.contract_least_volts >= negotiation.contract_volts;
-    const std::string volts = one_volt ? volts_text(negotiation.contract_volts)
-                                       : number(negotiation.contract_least_volts) + " to " +
-                                             volts_text(negotiation.contract_volts);
-    return negotiation.contract_watts > 0.0 ? volts + " and up to " + number(negotiation.contract_watts) + " W"
-                                            : volts + " and " + amps_text(negotiation.contract_amps);
+    const std::string volts =
+        one_volt ? volts_text(negotiation.contract_volts)
+                 : number(negotiation.contract_least_volts) + " to " + volts_text(negotiation.contract_volts);
+    return negotiation.contract_watts > 0.0
+               ? volts + " and up to " + number(negotiation.contract_watts) + " W"
+               : volts + " and " + amps_text(negotiation.contract_amps);
 }
 
 // What can be said where something was not heard: first that, then how far it went.
@@ -314,7 +315,8 @@ std::string unheard_sentence(const Negotiation& negotiation, const std::string& 
         return "Packets were heard, but no offer among them: the recording begins late, or only one side is "
                "heard." +
                again;
-    return "This is as far as it was heard; what came next is damaged or missing, so nobody is to blame yet. " +
+    return "This is as far as it was heard; what came next is damaged or missing, so nobody is to blame "
+           "yet. " +
            verdict + again;
 }
 
@@ -331,8 +333,9 @@ std::string limits_sentence(const Negotiation& negotiation) {
     if (negotiation.request && negotiation.request->mismatch) {
         text += " The machine says that it needs more than it is offered.";
         if (unmarked && offered_amps <= marked_amps && offered_amps >= 3.0 - rounding_amps)
-            text += " The charger offers 3 A, as it must over this cable: try a cable marked for 5 A before "
-                    "another charger.";
+            text +=
+                " The charger offers 3 A, as it must over this cable: try a cable marked for 5 A before "
+                "another charger.";
     }
     if (negotiation.end == NegotiationEnd::refused && negotiation.request && negotiation.requested) {
         const double offered = amps_at_most_volts(*negotiation.requested);
@@ -388,8 +391,8 @@ std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts
     if (!negotiation.conclusive)
         text = unheard_sentence(negotiation, text);
     if (loops)
-        text += " It starts anew by hard reset, " + integer_text(negotiation.hard_resets) +
-                " times, every " + format_quantity(negotiation.reset_period_s, Unit::seconds, 2) + ".";
+        text += " It starts anew by hard reset, " + integer_text(negotiation.hard_resets) + " times, every " +
+                format_quantity(negotiation.reset_period_s, Unit::seconds, 2) + ".";
     text += limits_sentence(negotiation);
     if (negotiation.cable_asked && !negotiation.cable)
         text += " The cable did not say what it carries: such a cable gets 3 A at most.";

@@ -84,7 +84,8 @@ TEST_CASE("a reading is judged by its twin, goes into the job, and serves the ne
     CHECK(panel.verdict().startsWith("Normal"));
 }
 
-TEST_CASE("undoing a reading taken on the board takes the board's copy, too, and redo brings both", "[app][board][keep]") {
+TEST_CASE("undoing a reading taken on the board takes the board's copy, too, and redo brings both",
+          "[app][board][keep]") {
     OpenBoard b;
     ExpectedPanel& panel = b.page.expected();
     b.pick("vbus1");

@@ -168,3 +168,35 @@ TEST_CASE("the window opens where and as large as it was left", "[app][start]") 
     again.window.resize(1280, 800);  // what other tests start with
     again.window.close();
 }
+
+TEST_CASE("a window that is killed leaves no simulated instrument behind", "[app][start][keep]") {
+    const QTemporaryDir folder;
+    QProcess window;
+    QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
+    environment.insert("QT_QPA_PLATFORM", "offscreen");
+    environment.insert("XDG_DATA_HOME", folder.path() + "/data");
+    environment.insert("XDG_CONFIG_HOME", folder.path() + "/config");
+    window.setProcessEnvironment(environment);
+    window.start(EH_PROGRAM, {"--demo"});
+    REQUIRE(window.waitForStarted());
+    const auto children = [&] {
+        QFile list(QStringLiteral("/proc/%1/task/%1/children").arg(window.processId()));
+        return list.open(QIODevice::ReadOnly) ? list.readAll().trimmed().split(' ') : QByteArrayList();
+    };
+    QByteArrayList simulators;
+    REQUIRE(eventually(
+        [&] {
+            simulators = children();
+            return simulators.size() >= 2;
+        },
+        30000));
+    window.kill();
+    REQUIRE(window.waitForFinished());
+    for (const QByteArray& simulator : simulators) {
+        CAPTURE(simulator.toStdString());
+        CHECK(eventually([&] {
+            QFile status("/proc/" + QString::fromLatin1(simulator) + "/stat");
+            return !status.open(QIODevice::ReadOnly) || status.readAll().contains(") Z ");
+        }));
+    }
+}

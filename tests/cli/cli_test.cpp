@@ -379,7 +379,8 @@ TEST_CASE("control characters of inputs reach no terminal", "[cli]") {
             return (static_cast<unsigned char>(c) < 0x20 && c != '\n') || c == 0x7F;
         });
     };
-    const Run job = run({"diagnose", "-"}, R"({"format":"eager-hound.job/1","id":"\u001b]0;x\u0007","ticket":{"topology":""}})");
+    const Run job = run({"diagnose", "-"},
+                        R"({"format":"eager-hound.job/1","id":"\u001b]0;x\u0007","ticket":{"topology":""}})");
     CHECK(job.code == 1);
     CHECK(clean(job.err));
     const Run option = run({"diagnose", "--\x1b[31mred"});
@@ -401,4 +402,21 @@ TEST_CASE("no command takes the place of a device, or of what it reads", "[cli]"
     CHECK(run({"board", board, "--out", board}).code == 1);
     CHECK(std::filesystem::file_size(board.toStdString()) == size);
     CHECK(run({"board", board, "--out", folder.filePath("again.json")}).code == 0);
+}
+
+TEST_CASE("captures and boards are read from standard input, too", "[cli]") {
+    const auto bytes = [](const char* name) {
+        QFile file(QString::fromLatin1(EH_SOURCE_DIR) + name);
+        REQUIRE(file.open(QIODevice::ReadOnly));
+        return file.readAll();
+    };
+    const Run capture =
+        run({"pd", "decode", "-"}, bytes("/tests/data/captures/pd-begun-late.messages.json"));
+    INFO(capture.err);
+    REQUIRE(capture.code == 0);
+    CHECK_FALSE(json::parse(capture.out)["verdict"]["conclusive"].get<bool>());
+    const Run board = run({"board", "-"}, bytes("/tests/data/hostile/board-net-latin1.d356"));
+    REQUIRE(board.code == 0);
+    CHECK(json::parse(board.out)["nets"] == 1);
+    CHECK(run({"pd", "decode", "-"}, "").code == 1);
 }

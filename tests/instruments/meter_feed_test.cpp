@@ -242,3 +242,21 @@ TEST_CASE("an address that is none is refused at once, in words", "[instruments]
         CHECK_THAT(feed.problem().toStdString(), Catch::Contains("host:port"));
     }
 }
+
+TEST_CASE("a source that accepts and hangs up is tried less and less often", "[instruments]") {
+    QTcpServer server;
+    REQUIRE(server.listen(QHostAddress::LocalHost));
+    int accepted = 0;
+    QObject::connect(&server, &QTcpServer::newConnection, [&] {
+        ++accepted;
+        server.nextPendingConnection()->abort();
+    });
+    MeterFeed feed;
+    feed.open(QStringLiteral("127.0.0.1:%1").arg(server.serverPort()));
+    QElapsedTimer clock;
+    clock.start();
+    (void)eventually([&] { return clock.elapsed() > 3500; }, 10000);
+    // At 0, 0.25, 0.75, 1.75 and 3.75 s; by the first pause alone it would be fourteen times.
+    CHECK(accepted >= 2);
+    CHECK(accepted <= 6);
+}

@@ -51,8 +51,8 @@ struct PlainSupply {
     QByteArray volts = "0";
     QByteArray amps = "0";
     bool on = false;
-    bool deaf = false;    // does not do what it is told
-    QByteArray measures;  // when set, all that its meters say
+    bool deaf = false;       // does not do what it is told
+    QByteArray measures;     // when set, all that its meters say
     QByteArray takes_volts;  // when set, it stands at these whatever it is told
 
     QByteArray operator()(const QByteArray& line) {
@@ -369,8 +369,12 @@ struct RunningSupply {
 
 TEST_CASE("a trip is a trip: asked, said, and not taken for the limit", "[instruments]") {
     RunningSupply r;
-    SECTION("the supply says that it is off") { r.plain.on = false; }
-    SECTION("it gives nothing and says that it is on") { r.plain.measures = "0.000"; }
+    SECTION("the supply says that it is off") {
+        r.plain.on = false;
+    }
+    SECTION("it gives nothing and says that it is on") {
+        r.plain.measures = "0.000";
+    }
     REQUIRE(eventually([&] { return r.supply.output() == BenchSupply::Output::off; }));
     CHECK_FALSE(r.supply.limits());
     CHECK_THAT(r.supply.why_off().toStdString(), Catch::Contains("tripped"));
@@ -408,7 +412,8 @@ TEST_CASE("a supply that does not do what it is told is not believed to", "[inst
     }
 }
 
-TEST_CASE("an output that an earlier run left on is unknown until the supply says otherwise", "[instruments]") {
+TEST_CASE("an output that an earlier run left on is unknown until the supply says otherwise",
+          "[instruments]") {
     PlainSupply plain;
     plain.on = true;
     Odd odd([&](const QByteArray& line) { return plain(line); });
@@ -416,7 +421,8 @@ TEST_CASE("an output that an earlier run left on is unknown until the supply say
     supply.assumeLeftOn();
     CHECK(supply.output() == BenchSupply::Output::unknown);
     supply.line().open(odd.address());
-    REQUIRE(eventually([&] { return supply.output() == BenchSupply::Output::off && odd.count("OUTP?") > 0; }));
+    REQUIRE(
+        eventually([&] { return supply.output() == BenchSupply::Output::off && odd.count("OUTP?") > 0; }));
     CHECK_FALSE(plain.on);
 }
 
@@ -434,7 +440,7 @@ TEST_CASE("a second line in one batch is not the answer to what is asked meanwhi
     line.open(QStringLiteral("127.0.0.1:%1").arg(server.serverPort()));
     REQUIRE(eventually([&] { return server.hasPendingConnections(); }));
     QTcpSocket* client = server.nextPendingConnection();
-    QObject::connect(client, &QTcpSocket::readyRead, [client] {
+    const auto reply = [client] {
         while (client->canReadLine()) {
             const QByteArray asked = client->readLine().trimmed();
             if (asked == "*IDN?")
@@ -444,7 +450,9 @@ TEST_CASE("a second line in one batch is not the answer to what is asked meanwhi
             else if (asked == "SECOND?")
                 client->write("second\n");
         }
-    });
+    };
+    QObject::connect(client, &QTcpSocket::readyRead, reply);
+    reply();  // what has arrived already
     REQUIRE(eventually([&] { return answers.size() == 2; }));
     CHECK(answers == QByteArrayList{"first", "second"});
 }

@@ -129,10 +129,12 @@ TEST_CASE("the days on the sheet are those of the shop's clock, not of Greenwich
     job.handover.handed_ms = 1767222000000;  // 2025-12-31 23:00 UTC
     qputenv("TZ", "Asia/Tokyo");
     tzset();
-    CHECK_THAT(handover_html(job, shipped_knowledge(), for_technician("Shop")), Catch::Contains("2026-01-01"));
+    CHECK_THAT(handover_html(job, shipped_knowledge(), for_technician("Shop")),
+               Catch::Contains("2026-01-01"));
     qputenv("TZ", "UTC");
     tzset();
-    CHECK_THAT(handover_html(job, shipped_knowledge(), for_technician("Shop")), Catch::Contains("2025-12-31"));
+    CHECK_THAT(handover_html(job, shipped_knowledge(), for_technician("Shop")),
+               Catch::Contains("2025-12-31"));
     before.isEmpty() ? qunsetenv("TZ") : qputenv("TZ", before);
     tzset();
 }

@@ -168,7 +168,7 @@ TEST_CASE("similar jobs are those whose readings were, with what fixed them", "[
     Job unproven = cured_job("unproven", "sp2", 0.4);
     unproven.proof.front().state = ProofState::open;
     REQUIRE(store->save(unproven).ok());
-    Job other_kind = cured_job("other kind", "sp2", 0.4);
+    Job other_kind = cured_job("other-kind", "sp2", 0.4);
     other_kind.ticket.topology = "barrel-id";
     REQUIRE(store->save(other_kind).ok());
     Job asked = sample_job("asked");

@@ -1,5 +1,5 @@
-// The tests run in the locale of their environment, as a Qt program does: under de_DE.UTF-8 the C library then
-// writes and reads decimal commas, and nothing of ours may.
+// The tests run in the locale of their environment, as a Qt program does: under de_DE.UTF-8 the C library
+// then writes and reads decimal commas, and nothing of ours may.
 #define CATCH_CONFIG_EXTERNAL_INTERFACES
 #include <catch2/catch.hpp>
 #include <clocale>

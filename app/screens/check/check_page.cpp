@@ -232,17 +232,18 @@ void CheckPage::workOut() {
 void CheckPage::show(const SupplyCheck& check) {
     const double volts = check.contract.most_volts;
     contract_->setText(tr("%1: %2 W").arg(format::qt(describe(check.contract))).arg(check.watts, 0, 'g', 3));
-    form::show_html(expected_, tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging "
-                          "hard: <b>%2 V, %3 A</b> "
-                          "(%4 W). The cable takes %5 V on VBUS and %6 V on ground, %7 W; its loop has %8.")
-                           .arg(volts, 0, 'f', 1)
-                           .arg(check.plug_volts, 0, 'f', 2)
-                           .arg(check.load_amps, 0, 'f', 2)
-                           .arg(check.load_watts, 0, 'f', 0)
-                           .arg(check.power_drop_volts, 0, 'f', 2)
-                           .arg(check.ground_drop_volts, 0, 'f', 2)
-                           .arg(check.cable_watts, 0, 'f', 1)
-                           .arg(format::qt(format_quantity(check.loop_ohms, Unit::ohms))));
+    form::show_html(expected_,
+                    tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging "
+                       "hard: <b>%2 V, %3 A</b> "
+                       "(%4 W). The cable takes %5 V on VBUS and %6 V on ground, %7 W; its loop has %8.")
+                        .arg(volts, 0, 'f', 1)
+                        .arg(check.plug_volts, 0, 'f', 2)
+                        .arg(check.load_amps, 0, 'f', 2)
+                        .arg(check.load_watts, 0, 'f', 0)
+                        .arg(check.power_drop_volts, 0, 'f', 2)
+                        .arg(check.ground_drop_volts, 0, 'f', 2)
+                        .arg(check.cable_watts, 0, 'f', 1)
+                        .arg(format::qt(format_quantity(check.loop_ohms, Unit::ohms))));
     QString notes;
     for (const CheckNote& note : check.notes)
         notes += form::paragraph(weight_of(note.weight), format::qt(note.says));
@@ -271,8 +272,9 @@ void CheckPage::show(const SupplyCheck& check) {
 }
 
 void CheckPage::readCc() {
-    form::show_html(cc_finding_, QStringLiteral("<b>%1</b>")
-                             .arg(format::qt(read_cc(cc1_->value(), cc2_->value()).says).toHtmlEscaped()));
+    form::show_html(cc_finding_,
+                    QStringLiteral("<b>%1</b>")
+                        .arg(format::qt(read_cc(cc1_->value(), cc2_->value()).says).toHtmlEscaped()));
 }
 
 }  // namespace eh

@@ -104,11 +104,12 @@ void OwnMachinesDialog::refresh() {
     if (!ids_.empty())
         table_->selectRow(row_before);
     choose();
-    form::show_html(says_, ids_.empty()
-                       ? tr("None yet. Describe one that the shop sees often: like a known kind, with its "
-                            "own ports, charger, cells and resistances known from sound ones. Or drop "
-                            "the file of one from another bench here.")
-                       : usual_words());
+    form::show_html(says_,
+                    ids_.empty()
+                        ? tr("None yet. Describe one that the shop sees often: like a known kind, with its "
+                             "own ports, charger, cells and resistances known from sound ones. Or drop "
+                             "the file of one from another bench here.")
+                        : usual_words());
 }
 
 std::string OwnMachinesDialog::chosen() const {
@@ -134,10 +135,9 @@ void OwnMachinesDialog::removeChosen() {
     if (!jobs)
         tell(jobs.error());
     else if (*jobs > 0)
-        tell(refused(
-            (*jobs == 1 ? "one job of the shop is" : integer_text(*jobs) + " jobs of the shop are") +
-                std::string(" on it; choose another kind at their intake first"),
-            title));
+        tell(refused((*jobs == 1 ? "one job of the shop is" : integer_text(*jobs) + " jobs of the shop are") +
+                         std::string(" on it; choose another kind at their intake first"),
+                     title));
     else
         tell(library_.remove(id));
 }

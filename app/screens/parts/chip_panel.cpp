@@ -166,7 +166,8 @@ void ChipPanel::advise() {
     if (!asked) {
         verdict_->setText(tr("Name boards and positions"));
         verdict_->setStyleSheet({});
-        form::show_plain(why_, 
+        form::show_plain(
+            why_,
             tr("Programs differ between models, and between the sides of one machine: only a donor from the "
                "same board and position is safe until proven."));
         return;

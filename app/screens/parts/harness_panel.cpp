@@ -177,7 +177,8 @@ void HarnessPanel::compare(const HarnessAnswer& answer) {
     const auto order = words_of(replacement_->text());
     const auto pins = facts().pins;
     if (order.size() != pins.size()) {
-        form::show_html(moves_, 
+        form::show_html(
+            moves_,
             tr("Write what each pin of the replacement goes to, from the first to the last (%1 words); "
                "“none” for an unused one. An outside continuity pass says nothing about worn inner contacts.")
                 .arg(pins.size()));
@@ -193,10 +194,10 @@ void HarnessPanel::compare(const HarnessAnswer& answer) {
     QStringList moves;
     for (const std::string& move : moved.moves)
         moves << format::qt(move);
-    form::show_html(moves_, moved.fits
-                        ? tr("<b>Same order: it plugs in as it is.</b>")
-                        : (moved.possible ? tr("<b>Move wires:</b>") : tr("<b>It does not serve:</b>")) +
-                              form::paragraphs(moves));
+    form::show_html(
+        moves_, moved.fits ? tr("<b>Same order: it plugs in as it is.</b>")
+                           : (moved.possible ? tr("<b>Move wires:</b>") : tr("<b>It does not serve:</b>")) +
+                                 form::paragraphs(moves));
 }
 
 }  // namespace eh

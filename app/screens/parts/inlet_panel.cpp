@@ -8,8 +8,8 @@
 #include "app/screens/parts/overlay_drawing.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
-#include "core/parts/receptacle_pins.h"
 #include "core/base/text.h"
+#include "core/parts/receptacle_pins.h"
 
 namespace eh {
 namespace {
@@ -226,10 +226,10 @@ void InletPanel::judgeOld() {
         lines << format::qt(reason);
     lines << format::qt(advice.warranty);
     form::show_html(advice_, QStringLiteral("<b>%1</b>")
-                         .arg(advice.reuse     ? tr("Put the original back.")
-                              : advice.neither ? tr("Neither: order one.")
-                                               : tr("Fit the part in hand.")) +
-                     form::paragraphs(lines));
+                                     .arg(advice.reuse     ? tr("Put the original back.")
+                                          : advice.neither ? tr("Neither: order one.")
+                                                           : tr("Fit the part in hand.")) +
+                                 form::paragraphs(lines));
 }
 
 void InletPanel::togglePad(const QString& name) {

@@ -402,12 +402,13 @@ void BatteryPanel::drawCourse(const BatteryLog& log, const ChargingVerdict& verd
                 tr(" The real course is %1 %2 the estimate.")
                     .arg(format::duration(std::abs(*behind)), *behind > 0.0 ? tr("behind") : tr("ahead of"));
     }
-    form::show_html(time_, tr("%1 in <b>%2</b> (%3 to %4) with %5 W into the pack, %6 of it at held volts.%7")
-                       .arg(setup.stop_at < 1.0 ? tr("To the limit") : tr("Full"),
-                            format::minutes(time->expected_s / 60.0), format::minutes(time->least_s / 60.0),
-                            format::minutes(time->most_s / 60.0))
-                       .arg(setup.watts, 0, 'f', 0)
-                       .arg(format::minutes(course->constant_volts_s / 60.0), drift));
+    form::show_html(time_,
+                    tr("%1 in <b>%2</b> (%3 to %4) with %5 W into the pack, %6 of it at held volts.%7")
+                        .arg(setup.stop_at < 1.0 ? tr("To the limit") : tr("Full"),
+                             format::minutes(time->expected_s / 60.0), format::minutes(time->least_s / 60.0),
+                             format::minutes(time->most_s / 60.0))
+                        .arg(setup.watts, 0, 'f', 0)
+                        .arg(format::minutes(course->constant_volts_s / 60.0), drift));
     QCPGraph* estimate = course_plot_->addGraph();
     estimate->setPen(QPen(c.accent, 2));
     QVector<double> hours;

@@ -135,7 +135,7 @@ void QuotePanel::workOut() {
     for (const std::string& line : quote->left_out)
         left_out << format::qt(line);
     form::show_html(left_out_, left_out.isEmpty() ? tr("No price limit is agreed: write it at intake.")
-                                          : form::paragraphs(left_out));
+                                                  : form::paragraphs(left_out));
     QStringList ways;
     for (const QuoteCase& each : cases) {
         if (static_cast<std::size_t>(ways.size()) >= shown_ways)
@@ -158,7 +158,8 @@ void QuotePanel::workOut() {
         form::show_plain(spent_, tr("Nothing is recorded yet."));
         return;
     }
-    form::show_html(spent_, 
+    form::show_html(
+        spent_,
         form::paragraph(over ? form::Weight::problem : form::Weight::fine,
                         now.limit
                             ? tr("%1 of the accepted %2 (%3 and parts).")
@@ -166,7 +167,7 @@ void QuotePanel::workOut() {
                                   .arg(*now.limit, 0, 'f', 0)
                                   .arg(format::minutes(minutes))
                             : tr("%1 (%2 and parts).").arg(spent, 0, 'f', 0).arg(format::minutes(minutes))) +
-        (over ? form::paragraphs({tr("Stop and ask the customer before going on.")}) : QString()));
+            (over ? form::paragraphs({tr("Stop and ask the customer before going on.")}) : QString()));
 }
 
 void QuotePanel::takeEstimate() {

@@ -100,9 +100,10 @@ void ReturnsPanel::show(const std::vector<Job>& jobs, std::int64_t now_ms) {
         const RepairStep* step = rework_.repairs.find_step(id);
         return step == nullptr ? format::qt(id) : format::qt(step->says);
     });
-    form::show_html(minutes_, lines.isEmpty() ? tr("None yet: write the minutes down on the repair page, or let the "
-                                           "timers of the step lists run.")
-                                      : form::paragraphs(lines));
+    form::show_html(minutes_, lines.isEmpty()
+                                  ? tr("None yet: write the minutes down on the repair page, or let the "
+                                       "timers of the step lists run.")
+                                  : form::paragraphs(lines));
     regroup();
 }
 

@@ -290,7 +290,8 @@ void ConversionPanel::show(const ConversionPlan& plan) {
     verdict[0] = verdict[0].toUpper();
     verdict_->setText(verdict);
     verdict_->setStyleSheet(QStringLiteral("color: %1").arg(ink.name()));
-    form::show_html(expected_, 
+    form::show_html(
+        expected_,
         plan.contract_volts == 0.0
             ? tr("No volts arrive at the machine.")
             : tr("The meter should show <b>%1 V, %2 A</b> idle and <b>%3 V, %4 A</b> (%5 W) charging. The "

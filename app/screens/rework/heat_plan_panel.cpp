@@ -284,9 +284,10 @@ void HeatPlanPanel::workOut() {
         return refuse(format::qt(joint.error().text()));
     now.solidus_c = joint->solidus_c;
     now.liquidus_c = joint->liquidus_c;
-    form::show_html(solder_, form::paragraphs({format::qt(joint->says),
-                                       tr("%1. %2").arg(format::qt(added->title), format::qt(added->gains)),
-                                       tr("But: %1").arg(format::qt(added->costs))}));
+    form::show_html(solder_,
+                    form::paragraphs({format::qt(joint->says),
+                                      tr("%1. %2").arg(format::qt(added->title), format::qt(added->gains)),
+                                      tr("But: %1").arg(format::qt(added->costs))}));
     const auto plan = plan_heat(now);
     if (!plan)
         return refuse(format::qt(plan.error().text()));
@@ -316,19 +317,19 @@ void HeatPlanPanel::showPlan(const HeatSetup& now) {
                       : plan.possible ? tr("Lift after %1 s of air").arg(*plan.lift_s, 0, 'f', 0)
                                       : tr("Not with this air"));
     verdict_->setStyleSheet(QStringLiteral("color: %1").arg((plan.possible ? c.good : c.bad).name()));
-    form::show_html(facts_, 
-        tr("Moves from <b>%1</b>, liquid from %2, plastic gives way: %3. Peaks: joint <b>%4 °C</b>, "
-           "%5 %6 °C of %7%8. Liquid for %9 s.")
-            .arg(seconds(plan.melts_s), seconds(plan.liquid_s), seconds(plan.plastic_softens_s))
-            .arg(plan.peak_joint_c, 0, 'f', 0)
-            .arg(format::qt(now.part.plastic_name))
-            .arg(plan.peak_plastic_c, 0, 'f', 0)
-            .arg(now.part.plastic_limit_c, 0, 'f', 0)
-            .arg(now.neighbour ? tr(", neighbour %1 °C of %2")
-                                     .arg(plan.peak_neighbour_c, 0, 'f', 0)
-                                     .arg(now.neighbour->solidus_c, 0, 'f', 0)
-                               : QString())
-            .arg(plan.above_liquidus_s, 0, 'f', 0));
+    form::show_html(
+        facts_, tr("Moves from <b>%1</b>, liquid from %2, plastic gives way: %3. Peaks: joint <b>%4 °C</b>, "
+                   "%5 %6 °C of %7%8. Liquid for %9 s.")
+                    .arg(seconds(plan.melts_s), seconds(plan.liquid_s), seconds(plan.plastic_softens_s))
+                    .arg(plan.peak_joint_c, 0, 'f', 0)
+                    .arg(format::qt(now.part.plastic_name))
+                    .arg(plan.peak_plastic_c, 0, 'f', 0)
+                    .arg(now.part.plastic_limit_c, 0, 'f', 0)
+                    .arg(now.neighbour ? tr(", neighbour %1 °C of %2")
+                                             .arg(plan.peak_neighbour_c, 0, 'f', 0)
+                                             .arg(now.neighbour->solidus_c, 0, 'f', 0)
+                                       : QString())
+                    .arg(plan.above_liquidus_s, 0, 'f', 0));
     QString notes;
     for (const HeatNote& note : plan.notes)
         notes += form::paragraph(weight_of(note.weight), format::qt(note.says));

@@ -291,9 +291,9 @@ void StepsPanel::showStep() {
     clock_->setVisible(timed || running_.isValid());
     heat_->setVisible(step != nullptr && step->needs == StepNeeds::heat_timer);
     form::show_html(about_, step == nullptr ? QString()
-                                    : QStringLiteral("<b>%1</b> %2")
-                                          .arg(format::qt(step->says).toHtmlEscaped(),
-                                               format::qt(step->why).toHtmlEscaped()));
+                                            : QStringLiteral("<b>%1</b> %2")
+                                                  .arg(format::qt(step->says).toHtmlEscaped(),
+                                                       format::qt(step->why).toHtmlEscaped()));
     QStringList cautions;
     if (step != nullptr)
         for (const std::string& id : step->cautions)
@@ -449,8 +449,9 @@ void StepsPanel::showPhotos() {
         strip += QStringLiteral("<img src=\"%1\" height=\"%2\"/> ")
                      .arg(photos_.path(job.id, photos[i].file).toHtmlEscaped())
                      .arg(thumbnail_height);
-    form::show_html(photo_strip_, strip.isEmpty() ? tr("Drop a picture here, or attach one: it stays with the step.")
-                                          : strip);
+    form::show_html(photo_strip_, strip.isEmpty()
+                                      ? tr("Drop a picture here, or attach one: it stays with the step.")
+                                      : strip);
     photo_strip_->setToolTip(photos.size() == 1 ? tr("one picture") : tr("%1 pictures").arg(photos.size()));
 }
 
@@ -481,8 +482,9 @@ void StepsPanel::attach(const QString& file) {
                 // Another job may be open by now; the picture belongs to the one it was dropped on.
                 if (!session_.hasJob() || session_.job().id != job) {
                     QFile::remove(photos_.path(job, *taken));
-                    emit said(tr("The picture is not kept: its job was closed meanwhile. Open the job and "
-                                 "attach it again."));
+                    emit said(
+                        tr("The picture is not kept: its job was closed meanwhile. Open the job and "
+                           "attach it again."));
                     return;
                 }
                 // Only now: several pictures may be on their way at once, and each takes an id of its own.
@@ -490,8 +492,7 @@ void StepsPanel::attach(const QString& file) {
                 photo.file = *taken;
                 session_.edit(tr("Picture"), [&](Job& changed) { changed.rework.photos.push_back(photo); });
             });
-    watcher->setFuture(QtConcurrent::run(
-        [folder = photos_, file, job] { return folder.take(file, job); }));
+    watcher->setFuture(QtConcurrent::run([folder = photos_, file, job] { return folder.take(file, job); }));
 }
 
 void StepsPanel::dragEnterEvent(QDragEnterEvent* event) {

@@ -198,8 +198,8 @@ void TalkPage::refresh() {
         verdict_->setText(tr("What do charger and machine say to each other?"));
         origin_->clear();
         form::show_plain(offers_, tr("–"));
-        form::show_plain(points_, 
-            tr("A charger that gives 5 V and no more was asked for no more, or heard nobody ask."));
+        form::show_plain(
+            points_, tr("A charger that gives 5 V and no more was asked for no more, or heard nobody ask."));
         return;
     }
     const double wanted = wantedVolts();
@@ -238,7 +238,8 @@ void TalkPage::takeReading() {
     reading.configuration = session_.job().bench;
     const pd::Negotiation negotiation = pd::read_negotiation(recording_.frames(), wantedVolts());
     if (!negotiation.conclusive) {
-        emit said(tr("Not taken: what was heard does not say how it ended. Record from before the plug goes in."));
+        emit said(
+            tr("Not taken: what was heard does not say how it ended. Record from before the plug goes in."));
         return;
     }
     reading.talk = negotiation.end;

@@ -83,7 +83,8 @@ OhmsPanel::OhmsPanel(JobSession& session, const MeterRecording& recording, const
 
 void OhmsPanel::show(const TraceReading& reading) {
     if (!reading.source) {
-        form::show_plain(source_, 
+        form::show_plain(
+            source_,
             tr("Not enough to tell: within one contract the machine's current has to move by 0.2 A or more. "
                "Start "
                "the machine, or let it begin to charge, while the meter records."));
@@ -125,8 +126,8 @@ void OhmsPanel::takeMultimeter() {
     if (multimeter_.function() == MultimeterFunction::volts && value && std::isfinite(*value))
         board_volts_->setValue(*value);
     else
-        form::show_plain(contact_, 
-            tr("Set the multimeter to volts on the page of instruments, and put its probe there."));
+        form::show_plain(
+            contact_, tr("Set the multimeter to volts on the page of instruments, and put its probe there."));
 }
 
 void OhmsPanel::workOut() {
@@ -144,7 +145,8 @@ void OhmsPanel::workOut() {
                   std::hypot(accuracy.meter_volts_share * live.volts, accuracy.meter_volts_digit),
                   std::hypot(accuracy.dmm_volts_share * board_volts_->value(), accuracy.dmm_volts_digit));
     if (!found) {
-        form::show_plain(contact_, tr("The meter has to show a steady level and at least 0.1 A at the same time."));
+        form::show_plain(contact_,
+                         tr("The meter has to show a steady level and at least 0.1 A at the same time."));
         return;
     }
     constexpr double sure = 2.0;  // standard deviations

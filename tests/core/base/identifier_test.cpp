@@ -1,6 +1,6 @@
 // Names that become part of paths, and files that are written in one piece.
-#include <catch2/catch.hpp>
 #include <sys/stat.h>
+#include <catch2/catch.hpp>
 
 #include <fstream>
 
@@ -21,8 +21,22 @@ struct Folder {
     ~Folder() { fs::remove_all(path); }
 };
 
-const std::vector<std::string> hostile{"", ".", "..", "../x", "../../../x", "a/b", "/etc", "a\\b", ".hidden",
-                                       std::string("a\0b", 3), "a b", "a\nb", "ä", "a:b", "~x", "-%s/",
+const std::vector<std::string> hostile{"",
+                                       ".",
+                                       "..",
+                                       "../x",
+                                       "../../../x",
+                                       "a/b",
+                                       "/etc",
+                                       "a\\b",
+                                       ".hidden",
+                                       std::string("a\0b", 3),
+                                       "a b",
+                                       "a\nb",
+                                       "ä",
+                                       "a:b",
+                                       "~x",
+                                       "-%s/",
                                        std::string(longest_identifier + 1, 'a')};
 
 unsigned rights_of(const fs::path& path) {

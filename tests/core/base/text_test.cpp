@@ -38,8 +38,8 @@ TEST_CASE("UTF-8 is told from other bytes by the rules of RFC 3629", "[base][utf
     for (const char* good : {"", "abc", "Ω", "€", "\xF0\x9F\x90\x95", "\xF4\x8F\xBF\xBF", "\xED\x9F\xBF"})
         CHECK(is_utf8(good));
     // Cut, overlong, surrogate, above U+10FFFF, a byte that stands alone.
-    for (const char* bad : {"\xCE", "a\xE2\x82", "\xC0\xAF", "\xE0\x80\xAF", "\xED\xA0\x80", "\xF4\x90\x80\x80",
-                            "\x80", "\xFF", "\xF0\x80\x80\x80"}) {
+    for (const char* bad : {"\xCE", "a\xE2\x82", "\xC0\xAF", "\xE0\x80\xAF", "\xED\xA0\x80",
+                            "\xF4\x90\x80\x80", "\x80", "\xFF", "\xF0\x80\x80\x80"}) {
         CAPTURE(bad);
         CHECK_FALSE(is_utf8(bad));
         CHECK(is_utf8(as_utf8(bad)));
@@ -50,7 +50,8 @@ TEST_CASE("UTF-8 is told from other bytes by the rules of RFC 3629", "[base][utf
         CHECK(is_utf8(as_utf8(std::string(1, static_cast<char>(byte)))));
 }
 
-TEST_CASE("Texts are cut between characters, and stand in sentences without control characters", "[base][utf8]") {
+TEST_CASE("Texts are cut between characters, and stand in sentences without control characters",
+          "[base][utf8]") {
     const std::string text = "aΩ€\xF0\x9F\x90\x95z";
     for (std::size_t most = 0; most <= text.size(); ++most)
         CHECK(is_utf8(shortened(text, most)));

@@ -2,8 +2,8 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
-#include "core/base/random.h"
 #include "core/base/files.h"
+#include "core/base/random.h"
 #include "core/base/text.h"
 #include "core/battery/battery_log.h"
 #include "core/battery/charge_course.h"
@@ -293,7 +293,8 @@ TEST_CASE("a machine's report tells the pack: cells by its design volts, capacit
     }
 }
 
-TEST_CASE("a battery's report with bytes that are no UTF-8 is read, and that is remarked", "[battery][hostile]") {
+TEST_CASE("a battery's report with bytes that are no UTF-8 is read, and that is remarked",
+          "[battery][hostile]") {
     for (const char* file : {"battery-latin1.uevent", "battery-cut-utf8.uevent"}) {
         CAPTURE(file);
         const auto text = read_text_file(std::string(EH_SOURCE_DIR "/tests/data/hostile/") + file);

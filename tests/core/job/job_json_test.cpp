@@ -1,5 +1,5 @@
-#include "core/base/files.h"
 #include "core/job/job_json.h"
+#include "core/base/files.h"
 
 #include <memory>
 
@@ -230,18 +230,23 @@ TEST_CASE("fresh ids are new", "[job]") {
     CHECK(fresh_id(Job{}, "a") == "a1");
 }
 
-TEST_CASE("fields of another type and numbers beyond measure are refused, not taken for empty", "[job][hostile]") {
-    const auto text = read_text_file(EH_SOURCE_DIR "/tests/data/hostile/job-configuration-is-text.hound.json");
+TEST_CASE("fields of another type and numbers beyond measure are refused, not taken for empty",
+          "[job][hostile]") {
+    const auto text =
+        read_text_file(EH_SOURCE_DIR "/tests/data/hostile/job-configuration-is-text.hound.json");
     REQUIRE(text.ok());
     const auto job = parse_job(*text, "job.hound.json");
     REQUIRE_FALSE(job.ok());
     CHECK_THAT(job.error().place, Catch::Contains("configuration"));
-    const auto huge = parse_job(R"({"format":"eager-hound.job/1","id":"a","created_ms":1e400})", "job.hound.json");
+    const auto huge =
+        parse_job(R"({"format":"eager-hound.job/1","id":"a","created_ms":1e400})", "job.hound.json");
     REQUIRE_FALSE(huge.ok());
     CHECK_THAT(huge.error().text(), Catch::Contains("job.hound.json"));
     // Latin-1 from an old editor.
-    const auto latin = parse_job("{\"format\":\"eager-hound.job/1\",\"id\":\"a\",\"ticket\":{\"topology\":\"\","
-                                 "\"customer\":\"M\xFCller\"}}", "job.hound.json");
+    const auto latin = parse_job(
+        "{\"format\":\"eager-hound.job/1\",\"id\":\"a\",\"ticket\":{\"topology\":\"\","
+        "\"customer\":\"M\xFCller\"}}",
+        "job.hound.json");
     REQUIRE(latin.ok());
     CHECK(latin->ticket.customer == "Müller");
 }

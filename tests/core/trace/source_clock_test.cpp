@@ -115,3 +115,21 @@ TEST_CASE("a meter that starts its clock again, or slept while dark, is tied ane
         CHECK(burst[2].t_s == Approx(4.04).margin(1e-3));
     }
 }
+
+TEST_CASE("nothing is placed before the connection it came by", "[trace]") {
+    SourceClock clock;
+    std::vector<MeterSample> first{{1.0, 5.0, 0.1}, {1.1, 5.0, 0.1}};
+    clock.place(first, 100.0);
+    // A gap is marked at 101 s; the meter had kept half a second of samples.
+    clock.reset(101.0);
+    std::vector<MeterSample> kept;
+    for (int i = 0; i < 50; ++i)
+        kept.push_back({2.0 + 0.01 * i, 5.0, 0.1});
+    clock.place(kept, 101.2);
+    double before_s = 101.0;
+    for (const MeterSample& sample : kept) {
+        CHECK(sample.t_s > before_s);
+        before_s = sample.t_s;
+    }
+    CHECK(before_s == Approx(101.2).margin(0.01));
+}

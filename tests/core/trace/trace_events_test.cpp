@@ -191,9 +191,10 @@ TEST_CASE("a recording is read by what its first line says of its columns", "[tr
         std::istringstream file(text);
         return read_trace_csv(file, "x.csv");
     };
-    for (const char* same : {"t_s,volts,amps\n0.5,5,0.1\n", "t_s,amps,volts\n0.5,0.1,5\n", "t_ms,volts,amps\n500,5,0.1\n",
-                             "\xEF\xBB\xBFt_us,milliamps,note,millivolts\r\n500000,100,x,5000\r\n", "0.5,5,0.1\n",
-                             "# from the bench\nt_s,volts,amps,temp_c\n0.5,5,0.1,31\n", "zeit,spannung,strom\n0.5,5,0.1\n"}) {
+    for (const char* same :
+         {"t_s,volts,amps\n0.5,5,0.1\n", "t_s,amps,volts\n0.5,0.1,5\n", "t_ms,volts,amps\n500,5,0.1\n",
+          "\xEF\xBB\xBFt_us,milliamps,note,millivolts\r\n500000,100,x,5000\r\n", "0.5,5,0.1\n",
+          "# from the bench\nt_s,volts,amps,temp_c\n0.5,5,0.1,31\n", "zeit,spannung,strom\n0.5,5,0.1\n"}) {
         CAPTURE(same);
         const auto trace = read(same);
         REQUIRE(trace.ok());

@@ -234,7 +234,8 @@ TEST_CASE("a recording that begins after the offers invents no contract", "[usbc
 }
 
 TEST_CASE("one side heard, or a damaged request, accuses nobody when later packets tell", "[usbc][unheard]") {
-    for (const char* file : {"pd-only-charger-heard.messages.json", "pd-request-damaged-but-accepted.messages.json"}) {
+    for (const char* file :
+         {"pd-only-charger-heard.messages.json", "pd-request-damaged-but-accepted.messages.json"}) {
         CAPTURE(file);
         const Negotiation found = outcome_of(file);
         CHECK(found.end == NegotiationEnd::contract);
