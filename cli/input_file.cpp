@@ -12,8 +12,8 @@ Result<std::string> InputFile::path(const std::string& name) {
     constexpr std::size_t piece_bytes = 1U << 20U;
     constexpr qint64 most_bytes = qint64{4} << 30;
     spool_.setFileTemplate(QDir::tempPath() + "/standard-input-XXXXXX");
-    const Error full{ErrorKind::unavailable, "what comes in cannot be kept in a temporary file; is the disk full?",
-                     "standard input"};
+    const Error full{ErrorKind::unavailable,
+                     "what comes in cannot be kept in a temporary file; is the disk full?", "standard input"};
     if (!spool_.open())
         return full;
     std::string piece(piece_bytes, '\0');

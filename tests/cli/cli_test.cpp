@@ -410,8 +410,7 @@ TEST_CASE("captures and boards are read from standard input, too", "[cli]") {
         REQUIRE(file.open(QIODevice::ReadOnly));
         return file.readAll();
     };
-    const Run capture =
-        run({"pd", "decode", "-"}, bytes("/tests/data/captures/pd-begun-late.messages.json"));
+    const Run capture = run({"pd", "decode", "-"}, bytes("/tests/data/captures/pd-begun-late.messages.json"));
     INFO(capture.err);
     REQUIRE(capture.code == 0);
     CHECK_FALSE(json::parse(capture.out)["verdict"]["conclusive"].get<bool>());

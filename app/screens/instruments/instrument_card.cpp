@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 
 namespace eh {
 namespace {
@@ -81,7 +82,9 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
 void InstrumentCard::setState(const QString& word, Tone tone) {
     // The word says it; the colour only helps.
     const auto& c = theme::colours();
-    state_->setText(ink(word, tone == Tone::good ? c.good : tone == Tone::danger ? c.bad : c.soft_ink));
+    form::show_html(state_, ink(word, tone == Tone::good     ? c.good
+                                      : tone == Tone::danger ? c.bad
+                                                             : c.soft_ink));
 }
 
 void InstrumentCard::setIdentity(const QString& identity) {
@@ -89,7 +92,7 @@ void InstrumentCard::setIdentity(const QString& identity) {
 }
 
 void InstrumentCard::setProblem(const QString& sentence) {
-    problem_->setText(ink(sentence, theme::colours().bad));
+    form::show_html(problem_, ink(sentence, theme::colours().bad));
 }
 
 void InstrumentCard::setConnected(bool connected) {
