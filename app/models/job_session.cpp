@@ -80,7 +80,7 @@ void JobSession::put(const Job& job) {
 }
 
 Outcome JobSession::save(const Job& job) {
-    const Outcome saved = store_->save(job);
+    Outcome saved = store_->save(job);
     // After a conflict the readings are there; what else this side wrote, the other side's stands for.
     const bool there = saved || saved.error().kind == ErrorKind::conflict;
     const bool was_there = unsaved_.count(job.id) == 0;

@@ -35,17 +35,17 @@ class Identifier {
         assert(text_.empty() || fits_identifier(text_));
     }
     // Requires fits_identifier(text): for names that this program made itself.
-    static Identifier made(std::string text) {
+    static Identifier made(std::string_view text) {
         assert(fits_identifier(text));
         Identifier identifier;
-        identifier.text_ = std::move(text);
+        identifier.text_ = text;
         return identifier;
     }
     // Refuses what does not fit with a sentence; `place` goes into the error.
-    static Result<Identifier> from(std::string text, std::string place) {
+    static Result<Identifier> from(std::string_view text, std::string place) {
         if (!fits_identifier(text))
             return bad_identifier(text, std::move(place));
-        return made(std::move(text));
+        return made(text);
     }
 
     [[nodiscard]] const std::string& text() const { return text_; }
