@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QLocale>
 #include <QStandardPaths>
+#include <QtConcurrentRun>
 #include <cstdio>
 
 #include "app/demo/demo_shop.h"
@@ -88,6 +89,8 @@ int main(int argc, char** argv) {
 
     const std::string shop_folder =
         QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString();
+    // Files of an older program may be open to others.
+    (void)QtConcurrent::run([shop_folder] { eh::make_private(shop_folder); });
     eh::MachineLibrary machines(knowledge, shop_folder + "/machines");
     eh::MainWindow window(knowledge, *costs, *rework);
     window.useMachines(machines);

@@ -21,6 +21,11 @@ Outcome MainWindow::importJob(const QString& file) {
     if (!parsed)
         return parsed.error();
     Job job = std::move(parsed).value();
+    // A later try would put the state that waits for the disk over the imported one.
+    if (!session_.saveAgain())
+        return Error{ErrorKind::unavailable,
+                     "some entries are not on disk yet; make room on the disk first, then import",
+                     {}};
     if (store_ != nullptr) {
         if (const auto known = store_->load(job.id)) {
             const auto met = meet(*known, job);

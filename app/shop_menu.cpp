@@ -100,7 +100,7 @@ Outcome ShopMenu::restore(const std::filesystem::path& copy) {
     if (dynamic_cast<FileStore*>(store) == nullptr)
         return Error{ErrorKind::unavailable, "this shop is on a server; its copies are put back there",
                      store->place()};
-    if (const Outcome kept = allKept(); !kept)
+    if (Outcome kept = allKept(); !kept)
         return kept;
     const std::filesystem::path file = store->file();
     window_.useStore(nullptr);
@@ -116,7 +116,7 @@ Outcome ShopMenu::restore(const std::filesystem::path& copy) {
 }
 
 Outcome ShopMenu::useServer(const QString& address, const std::filesystem::path& beside) {
-    if (const Outcome kept = allKept(); !kept)
+    if (Outcome kept = allKept(); !kept)
         return kept;
     auto opened = open_usual_shop(address, beside);
     if (!opened)

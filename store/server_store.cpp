@@ -221,8 +221,8 @@ Outcome ServerStore::note_taken_back(const Job& job) {
     before.insert(before.end(), kept.begin(), kept.end());
     const std::string prefix = taken_back_of(job.id);
     for (const std::string& id : before) {
-        const Outcome noted = find_reading(job, id) == nullptr ? unsent_->set_mark(prefix + id, 1)
-                                                               : unsent_->remove_mark(prefix + id);
+        Outcome noted = find_reading(job, id) == nullptr ? unsent_->set_mark(prefix + id, 1)
+                                                         : unsent_->remove_mark(prefix + id);
         if (!noted)
             return noted;
     }

@@ -83,6 +83,10 @@ void ShopWatch::tellConflicts(const StoreNews& news) {
 void ShopWatch::bringJobUpToDate() {
     if (!session_.hasJob() || store_->is_current(session_.job().id))
         return;
+    // What the disk did not take yet is shown until it is there; saving it adds its readings to the other
+    // side's.
+    if (session_.unsavedJob(session_.job().id) != nullptr)
+        return;
     const auto job = store_->load(session_.job().id);
     if (!job) {
         emit said(format::qt(job.error().text()));

@@ -1,5 +1,6 @@
 #include "app/models/suspects_model.h"
 
+#include <QLocale>
 #include <algorithm>
 #include <cmath>
 

@@ -120,7 +120,7 @@ class NetlistReader {
                type == "078" || type == "079" || type == "089";
     }
 
-    void remark(std::string text) {
+    void remark(const std::string& text) {
         if (found_.remarks.size() < most_remarks)
             found_.remarks.push_back({number_, as_utf8(text)});
         else

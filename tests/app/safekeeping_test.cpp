@@ -78,6 +78,8 @@ TEST_CASE("what a full disk does not take stays on the screen, is tried again an
     CHECK_FALSE(w.window.close());
     CHECK(asked == 1);
     CHECK(w.window.isVisible());
+    // Nothing is imported over it meanwhile.
+    CHECK_FALSE(w.window.importJob(example).ok());
     // Room again: the next try brings it to disk, and closing asks nothing.
     fill_disk(w, false);
     REQUIRE(w.window.session().saveAgain());
