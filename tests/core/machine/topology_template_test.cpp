@@ -3,6 +3,7 @@
 
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
+#include "core/base/text.h"
 #include "core/machine/machine_model.h"
 #include "tests/support/shop.h"
 
@@ -107,7 +108,7 @@ TEST_CASE("changing a resistance in a topology moves what is predicted", "[templ
         const std::string text =
             R"({"format": "eager-hound.topology/1", "id": "mine", "based_on": "usbc-two-chained",
                 "title": "Mine", "params": {"mb": {"core_ohms": )" +
-            std::to_string(ohms) + "}}}";
+            machine_number("%.6f", ohms) + "}}}";
         const auto topology =
             parse_topology(text, "mine.json", shipped_knowledge().kinds, shipped_knowledge().kit,
                            [&](const std::string&) { return chained_file; });

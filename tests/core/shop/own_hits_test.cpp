@@ -5,6 +5,7 @@
 #include <array>
 #include <cstdio>
 #include <memory>
+#include <sstream>
 
 #include "core/base/random.h"
 #include "tests/support/shop.h"
@@ -82,7 +83,8 @@ TEST_CASE("the interval of a share equals R's score interval", "[hits][r]") {
         int n = 0;
         double low = 0.0;
         double high = 0.0;
-        REQUIRE(std::sscanf(line.data(), "%d %d %lf %lf", &x, &n, &low, &high) == 4);
+        std::istringstream words(line.data());  // a stream keeps the point, whatever the locale
+        REQUIRE(words >> x >> n >> low >> high);
         const ShareBand band = share_band(x, n);
         CAPTURE(x, n);
         CHECK(band.low == Approx(low).margin(1e-9));
