@@ -108,11 +108,12 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
     shelf_tabs_->addTab(shelf_, tr("Job&s"));
     shelf_tabs_->addTab(returns_, tr("What &comes back"));
     shelf_tabs_->addTab(own_hits_, tr("How often it was ri&ght"));
-    statusBar()->addPermanentWidget(unsaved_);
-    statusBar()->addPermanentWidget(store_state_);
-    unsaved_->setProperty("role", "caution");
+    // Before it is added: the style looks at the role when the label is first dressed.
+    unsaved_->setProperty("role", "standing");
     unsaved_->setObjectName("unsaved");
     unsaved_->hide();
+    statusBar()->addPermanentWidget(unsaved_);
+    statusBar()->addPermanentWidget(store_state_);
     shelf_tabs_->setDocumentMode(true);
     for (QWidget* page :
          {static_cast<QWidget*>(shelf_tabs_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),

@@ -46,6 +46,7 @@ QString sheet() {
                "QLabel[role=\"heading\"] { font-size: 15pt; font-weight: bold; }"
                "QLabel[role=\"soft\"] { color: %5; }"
                "QLabel[role=\"caution\"] { background: %6; border-left: 4px solid %7; padding: 8px; }"
+               "QLabel[role=\"standing\"] { background: %6; border-left: 4px solid %7; padding: 0px 8px; }"
                "QHeaderView::section { background: transparent; color: %5; border: none; border-bottom: 1px "
                "solid "
                "%2; padding: 4px 6px; }"
