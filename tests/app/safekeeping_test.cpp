@@ -248,10 +248,15 @@ TEST_CASE("HTML in what comes from outside is shown as it stands", "[app][keep][
         label.show();
         CHECK(label.textFormat() == Qt::PlainText);
         QToolTip::showText(QPoint(10, 10), html);
+        int tips = 0;
         for (QWidget* top : QApplication::topLevelWidgets()) {
-            if (const auto* tip = qobject_cast<QLabel*>(top); tip != nullptr && tip->text() == html)
-                CHECK(tip->textFormat() == Qt::PlainText);
+            const auto* tip = qobject_cast<QLabel*>(top);
+            if (tip == nullptr || tip == &label || tip->text() != html)
+                continue;
+            ++tips;
+            CHECK(tip->textFormat() == Qt::PlainText);
         }
+        CHECK(tips == 1);
         QToolTip::hideText();
         form::show_html(&label, form::paragraphs({html}));
         CHECK_FALSE(label.text().contains("<img"));

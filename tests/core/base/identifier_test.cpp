@@ -8,6 +8,7 @@
 #include "core/base/identifier.h"
 #include "core/base/private_files.h"
 #include "core/job/job_json.h"
+#include "tests/support/disk_limit.h"
 
 using namespace eh;
 namespace fs = std::filesystem;
@@ -103,9 +104,15 @@ TEST_CASE("a file is written whole or not at all, and never over a device or a f
     const auto nowhere = write_text_file(folder.path / "no such folder" / "x", "x");
     REQUIRE_FALSE(nowhere.ok());
     CHECK(nowhere.error().kind == ErrorKind::unavailable);
-    // A full disk leaves the old content.
-    const auto full = write_text_file("/dev/full", "x");
-    CHECK_FALSE(full.ok());
+    // A full disk leaves the old content, and no part of the new one.
+    {
+        const test::FilesEndAt limit(1000);
+        const auto full = write_text_file(file, std::string(100000, 'x'));
+        REQUIRE_FALSE(full.ok());
+        CHECK(full.error().kind == ErrorKind::unavailable);
+    }
+    CHECK(*read_text_file(file) == "two");
+    CHECK_FALSE(fs::exists(file.string() + ".part"));
     // A link goes on pointing at its file.
     fs::create_symlink(file, folder.path / "link");
     REQUIRE(write_text_file(folder.path / "link", "three").ok());
