@@ -12,6 +12,7 @@
 #include <QtConcurrentRun>
 
 #include "app/format/text.h"
+#include "app/models/opened_file.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/heat_panel.h"
@@ -39,20 +40,12 @@
 #include "app/shop_menu.h"
 #include "app/style/theme.h"
 #include "app/widgets/station_button.h"
-#include "core/trace/trace_csv.h"
 
 namespace eh {
 namespace {
 
 constexpr int station_gap = 28;
 constexpr int said_for_ms = 12000;
-
-// Whether a CSV file is a recording of the meter: its columns say so.
-bool is_trace(const QString& file) {
-    constexpr qint64 first_line = 200;
-    QFile opened(file);
-    return opened.open(QIODevice::ReadOnly) && names_trace_columns(opened.readLine(first_line).toStdString());
-}
 
 }  // namespace
 
@@ -457,16 +450,14 @@ void MainWindow::openJob(const std::string& id) {
 }
 
 Outcome MainWindow::openFile(const QString& file) {
-    // CSV may be samples of the CC line or a recording of the meter: the first line says which.
-    if (file.endsWith(".csv", Qt::CaseInsensitive) && station() != TalkStation && is_trace(file)) {
+    // Whoever stands on the page of the CC line means a capture, whatever it looks like.
+    const OpenedFile kind = station() == TalkStation ? OpenedFile::capture : kind_of(file);
+    if (kind == OpenedFile::trace) {
         go(TraceStation);
         trace_->importFile(file);
         return Done{};
     }
-    // A list of messages is JSON like a job; whoever stands on the page of the CC line means that.
-    const bool capture = file.endsWith(".vcd", Qt::CaseInsensitive) ||
-                         file.endsWith(".csv", Qt::CaseInsensitive) || station() == TalkStation;
-    if (!capture)
+    if (kind == OpenedFile::job)
         return importJob(file);
     go(TalkStation);
     cc_tabs_->setCurrentWidget(talk_);

@@ -102,7 +102,8 @@ int main(int argc, char** argv) {
 
     auto* pd = app.add_subcommand("pd", "what charger and machine say on the CC line");
     pd->require_subcommand(1);
-    auto* decode = pd->add_subcommand("decode", "read a capture: .vcd, .csv of samples, .json of messages");
+    auto* decode = pd->add_subcommand(
+        "decode", "read a capture: value-change dump, table or bytes of samples, list of messages");
     std::string capture_file;
     eh::pd::CaptureOptions capture;
     double wanted_volts = 20.0;
@@ -111,6 +112,14 @@ int main(int argc, char** argv) {
     decode->add_option("--cc2", capture.cc2, "name of the wire that is CC2");
     decode->add_option("--threshold", capture.threshold_volts, "volts above which a sampled line is high")
         ->check(CLI::Range(0.1, 3.0));
+    decode
+        ->add_option("--time-unit", capture.time_unit_s,
+                     "of the times in the file: s, ms, us, ns, or seconds as a number")
+        ->transform(CLI::AsNumberWithUnit(
+            std::map<std::string, double>{{"s", 1.0}, {"ms", 1e-3}, {"us", 1e-6}, {"ns", 1e-9}}))
+        ->check(CLI::Range(1e-15, 3600.0));
+    decode->add_option("--rate", capture.samples_a_second, "samples a second of a file that holds no times")
+        ->check(CLI::Range(1.0, 1e12));
     decode->add_option("--wanted", wanted_volts, "volts that the machine wants")
         ->check(CLI::Range(5.0, 50.0));
     auto* talk = pd->add_subcommand("talk", "write what a machine would say, as .vcd or .json");

@@ -4,7 +4,9 @@
 
 #include "cli/staged_machine.h"
 #include "core/base/files.h"
+#include "core/base/text.h"
 #include "core/machine/port_talk.h"
+#include "core/usbc/cc_capture.h"
 #include "core/usbc/message_list.h"
 #include "core/usbc/pd_text.h"
 #include "core/usbc/talk_writer.h"
@@ -53,20 +55,42 @@ json verdict_json(const pd::Negotiation& negotiation, double wanted_volts) {
     return verdict;
 }
 
+// What the user would have to say, with the options to say it by.
+Error unreadable(const pd::CaptureReport& report, const std::string& file) {
+    const pd::CaptureQuestion& question = *report.question;
+    std::string sentence = question.sentence + " Say how it is to be read:";
+    std::string wires;
+    for (const pd::CapturedWire& wire : report.wires)
+        wires += (wires.empty() ? " " : ", ") + wire.name + " (" + integer_text(wire.edges) + " changes)";
+    if (report.wires.size() > 1)
+        sentence += " --cc1 and --cc2, the wires being" + wires + ";";
+    if (question.time_unit)
+        sentence += " --time-unit, one of s, ms, us, ns or seconds as a number;";
+    if (question.sample_rate)
+        sentence += " --rate, samples a second;";
+    if (question.volts)
+        sentence += " --threshold, volts above which the line is high;";
+    sentence.back() = '.';
+    return refused(sentence, file);
+}
+
 }  // namespace
 
 Result<json> read_talk(const std::string& file, const pd::CaptureOptions& options, double wanted_volts) {
     const auto capture = pd::read_capture(file, options);
     if (!capture)
         return capture.error();
+    if (capture->report.question)
+        return unreadable(capture->report, file);
     pd::Interpreter interpreter;
     json frames = json::array();
     for (const pd::SeenFrame& seen : capture->frames)
         frames.push_back(frame_json(seen, interpreter));
-    const pd::Negotiation negotiation = pd::read_negotiation(capture->frames, wanted_volts);
+    const pd::Negotiation negotiation = pd::read_negotiation(*capture, wanted_volts);
     return json{{"seconds", capture->report.seconds},
                 {"edges", capture->report.edges},
                 {"odd_lines", capture->report.odd_lines},
+                {"remarks", capture->report.remarks},
                 {"frames", std::move(frames)},
                 {"verdict", verdict_json(negotiation, wanted_volts)}};
 }

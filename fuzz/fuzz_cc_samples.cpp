@@ -1,15 +1,20 @@
-// Samples of the CC lines in volts.
+// Tables of samples, as every program exports them another way.
 #include <cmath>
 #include <sstream>
 
-#include "core/usbc/cc_capture.h"
+#include "core/usbc/sample_table.h"
 #include "fuzz/demand.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t size) {
     using namespace eh;
     std::istringstream file(fuzz::text_of(data, size));
-    (void)pd::read_cc_samples(file, "fuzz", {}, [](const pd::SeenFrame& frame) {
-        fuzz::demand(std::isfinite(frame.frame.start_s));
-    });
+    pd::CaptureOptions options;
+    options.samples_a_second = 2e6;
+    const auto capture = pd::read_sample_table(file, "fuzz", options);
+    if (!capture)
+        return 0;
+    for (const pd::SeenFrame& seen : capture->capture.frames)
+        fuzz::demand(std::isfinite(seen.frame.start_s));
+    fuzz::demand(!capture->half_bit_s || *capture->half_bit_s > 0.0);
     return 0;
 }

@@ -1,4 +1,5 @@
-// Value-change dumps: packets come in the order of time, and what they say can be told.
+// Captures of any kind, value-change dumps above all: packets come in the order of time, and what they say
+// can be told.
 #include <cmath>
 #include <sstream>
 
@@ -10,13 +11,14 @@
 extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t size) {
     using namespace eh;
     std::istringstream file(fuzz::text_of(data, size));
-    std::vector<pd::SeenFrame> frames;
-    const auto report = pd::read_vcd(file, "fuzz", {}, [&](pd::SeenFrame frame) {
-        fuzz::demand(std::isfinite(frame.frame.start_s));
-        fuzz::demand(frame.line == 1 || frame.line == 2);
-        frames.push_back(std::move(frame));
-    });
-    if (report)
-        (void)pd::read_negotiation(frames, 20.0);
+    const auto capture = pd::read_capture(file, "fuzz");
+    if (!capture)
+        return 0;
+    for (const pd::SeenFrame& seen : capture->frames) {
+        fuzz::demand(std::isfinite(seen.frame.start_s));
+        fuzz::demand(seen.line == 1 || seen.line == 2);
+    }
+    const pd::Negotiation negotiation = pd::read_negotiation(*capture, 20.0);
+    fuzz::demand(!pd::verdict_sentence(negotiation).empty());
     return 0;
 }

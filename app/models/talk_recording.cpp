@@ -36,43 +36,53 @@ void TalkRecording::take(const QByteArray& remark) {
                          .arg(QString::fromStdString(frames.error().text())));
         return;
     }
-    frames_ = std::move(frames).value();
+    capture_ = {};
+    capture_.frames = std::move(frames).value();
+    file_.clear();
     known_ = true;
     origin_ = tr("recorder on the bench, %1 s from plugging in").arg(recorded_s);
     emit changed();
 }
 
-void TalkRecording::load(const QString& file) {
-    using Progress = BackgroundReading<std::vector<pd::SeenFrame>>::Progress;
-    const auto read = [file](const Progress& progress) -> Result<std::vector<pd::SeenFrame>> {
+void TalkRecording::load(const QString& file, const pd::CaptureOptions& how) {
+    using Progress = BackgroundReading<pd::Capture>::Progress;
+    const auto read = [file, how](const Progress& progress) -> Result<pd::Capture> {
         const double bytes = std::max(1.0, static_cast<double>(QFileInfo(file).size()));
-        pd::CaptureOptions options;
+        pd::CaptureOptions options = how;
         bool stopped = false;
         options.progress = [&](std::uint64_t read_bytes) {
             stopped = !progress(static_cast<double>(read_bytes) / bytes);
         };
         options.stop = [&] { return stopped; };
-        auto capture = pd::read_capture(file.toStdString(), options);
-        if (!capture)
-            return capture.error();
-        return std::move(std::move(capture).value().frames);
+        return pd::read_capture(file.toStdString(), options);
     };
     reading_.start(
         read, [this](double share) { emit progressed(share); },
-        [this, name = QFileInfo(file).fileName()](Result<std::vector<pd::SeenFrame>> frames) {
-            if (!frames) {
-                emit refused(QString::fromStdString(frames.error().text()));
+        [this, file, how](Result<pd::Capture> capture) {
+            if (!capture) {
+                emit refused(QString::fromStdString(capture.error().text()));
                 return;
             }
-            frames_ = std::move(frames).value();
+            capture_ = std::move(capture).value();
+            how_ = how;
+            file_ = file;
             known_ = true;
-            origin_ = name;
+            origin_ = QFileInfo(file).fileName();
             emit changed();
+            if (capture_.report.question)
+                emit unclear();
         });
 }
 
+void TalkRecording::loadAgain(const pd::CaptureOptions& how) {
+    if (fromFile())
+        load(file_, how);
+}
+
 void TalkRecording::clear() {
-    frames_.clear();
+    capture_ = {};
+    how_ = {};
+    file_.clear();
     known_ = false;
     origin_.clear();
     emit changed();

@@ -21,12 +21,18 @@ class TalkRecording : public QObject {
     void record();
     // Reads a capture of any kind beside the window; changed() or refused() follows. What stood before stays
     // when it is refused or stopped.
-    void load(const QString& file);
+    void load(const QString& file, const pd::CaptureOptions& how = {});
+    // The file that stands here, read another way; nothing where it is from the recorder.
+    void loadAgain(const pd::CaptureOptions& how);
     void cancel() { reading_.stop(); }
     [[nodiscard]] bool loading() const { return reading_.running(); }
     void clear();
 
-    [[nodiscard]] const std::vector<pd::SeenFrame>& frames() const { return frames_; }
+    [[nodiscard]] const pd::Capture& capture() const { return capture_; }
+    [[nodiscard]] const std::vector<pd::SeenFrame>& frames() const { return capture_.frames; }
+    // What the file was read with; loading it anew starts from there.
+    [[nodiscard]] const pd::CaptureOptions& how() const { return how_; }
+    [[nodiscard]] bool fromFile() const { return !file_.isEmpty(); }
     [[nodiscard]] bool known() const { return known_; }
     // Where it is from, for people: a file's name, or the recorder.
     [[nodiscard]] const QString& origin() const { return origin_; }
@@ -36,16 +42,19 @@ class TalkRecording : public QObject {
     void recorderFound();
     void progressed(double share);  // of a file that is read
     void refused(const QString& sentence);
+    void unclear();  // a file was read, and asks how it is to be read: capture().report.question
 
   private:
     void take(const QByteArray& remark);
 
     MeterFeed& feed_;
-    std::vector<pd::SeenFrame> frames_;
+    pd::Capture capture_;
+    pd::CaptureOptions how_;
+    QString file_;          // empty when it is from the recorder
     std::string arriving_;  // messages as they arrive, a JSON list
     bool known_ = false;
     QString origin_;
-    BackgroundReading<std::vector<pd::SeenFrame>> reading_;
+    BackgroundReading<pd::Capture> reading_;
 };
 
 }  // namespace eh

@@ -30,8 +30,8 @@ std::string place_in(const std::string& text, std::size_t byte) {
 
 JsonReader JsonReader::parse(const std::string& text, const std::string& file, json& storage) {
     try {
-        // Bytes that are no UTF-8 are Latin-1: an old editor's file is read, not refused.
-        storage = is_utf8(text) ? json::parse(text) : json::parse(as_utf8(text));
+        // What is no UTF-8 is UTF-16 or Latin-1: the file of an old editor is read, not refused.
+        storage = json::parse(as_utf8(text));
     } catch (const json::parse_error& problem) {
         const bool cut = problem.byte >= text.size();
         throw JsonRefused{

@@ -3,13 +3,18 @@
 
 #include <cstdint>
 #include <iosfwd>
+#include <memory>
 #include <optional>
 #include <string_view>
 #include <vector>
 
+#include "core/base/utf16.h"
+
 namespace eh {
 
-// Hands over a stream line by line, without its ends (LF or CRLF). A line lives until the next one.
+// Hands over a stream line by line, without its ends (LF or CRLF). A line lives until the next one. A
+// byte-order mark at the start is dropped, and UTF-16 with or without one is handed over as UTF-8; bytes of
+// any other kind come as they are.
 class Lines {
   public:
     explicit Lines(std::istream& file);
@@ -17,15 +22,21 @@ class Lines {
     // False at the end. A last line without its end counts; a line beyond all measure is handed over in
     // parts.
     bool next(std::string_view& line);
-    [[nodiscard]] std::uint64_t bytes() const { return read_ - (filled_ - at_); }
+    // Bytes of the file that the lines handed over so far took, to a few.
+    [[nodiscard]] std::uint64_t bytes() const { return read_ - bytes_a_letter_ * (filled_ - at_); }
     // How often the file was asked for more: a measure to look at a clock or a stop button by.
     [[nodiscard]] std::uint64_t refills() const { return refills_; }
 
   private:
     void refill();
+    std::size_t read_plain(std::size_t at);
+    std::size_t read_utf16(std::size_t at);
+    void find_encoding();
 
     std::istream& file_;
     std::vector<char> buffer_;
+    std::unique_ptr<Utf16Decoder> utf16_;  // where the file is written so
+    std::uint64_t bytes_a_letter_ = 1;
     std::size_t at_ = 0;
     std::size_t filled_ = 0;
     std::uint64_t read_ = 0;

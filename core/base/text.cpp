@@ -7,6 +7,8 @@
 #include <cassert>
 #include <cstdint>
 
+#include "core/base/utf16.h"
+
 namespace eh {
 namespace {
 
@@ -96,9 +98,13 @@ bool is_utf8(std::string_view bytes) {
 }
 
 std::string as_utf8(std::string_view bytes) {
+    std::string text;
+    if (const auto order = utf16_order(bytes.substr(0, 256))) {
+        Utf16Decoder(*order).decode(bytes, text);
+        return text;
+    }
     if (is_utf8(bytes))
         return std::string(bytes);
-    std::string text;
     for (const char byte : bytes) {
         const auto code = static_cast<unsigned char>(byte);
         if (code < 0x80) {

@@ -36,8 +36,8 @@ void set_shown_decimal_mark(char mark);
 
 // Whether the bytes are UTF-8 as RFC 3629 has it: no overlong forms, no surrogates, nothing above U+10FFFF.
 [[nodiscard]] bool is_utf8(std::string_view bytes);
-// The bytes where they are UTF-8; else read as Latin-1 (ISO 8859-1), of which every byte is a letter, so
-// that nothing is lost. The result is UTF-8 always.
+// The bytes where they are UTF-8; UTF-16 as utf16_order() knows it; else read as Latin-1 (ISO 8859-1), of
+// which every byte is a letter, so that nothing is lost. The result is UTF-8 always.
 [[nodiscard]] std::string as_utf8(std::string_view bytes);
 // The first `most_bytes` bytes at most, cut between characters, with "…" behind what was cut.
 [[nodiscard]] std::string shortened(std::string_view text, std::size_t most_bytes);

@@ -2,331 +2,195 @@
 
 #include <algorithm>
 #include <array>
-#include <charconv>
 #include <cmath>
-#include <istream>
-#include <optional>
-#include <ostream>
-#include <string_view>
+#include <fstream>
+#include <iterator>
 
-#include "core/base/lines.h"
 #include "core/base/text.h"
+#include "core/base/utf16.h"
+#include "core/electrics/engineering.h"
+#include "core/usbc/message_list.h"
+#include "core/usbc/raw_samples.h"
+#include "core/usbc/sample_table.h"
+#include "core/usbc/value_change_dump.h"
 
 namespace eh::pd {
 namespace {
 
-// Asks and tells the caller once a chunk. False when the reading shall end.
-class Supervision {
-  public:
-    Supervision(const Lines& lines, const CaptureOptions& options) : lines_(lines), options_(options) {}
-    bool goes_on() {
-        if (seen_ == lines_.refills())
-            return true;
-        seen_ = lines_.refills();
-        if (options_.progress)
-            options_.progress(lines_.bytes());
-        return !options_.stop || !options_.stop();
-    }
+constexpr std::size_t head_bytes = 1U << 16U;
+constexpr double half_bit_s = 0.5 * nominal_bit_s;
+constexpr double bit_rate_tolerance = 0.3;  // of the line and of the sampling together
 
-  private:
-    const Lines& lines_;
-    const CaptureOptions& options_;
-    std::uint64_t seen_ = 0;
-};
-
-// The two lines with a reader each.
-class LinePair {
-  public:
-    explicit LinePair(const std::function<void(SeenFrame)>& found)
-        : readers_{FrameReader([&found](Frame frame) {
-                       found({std::move(frame), 1});
-                   }),
-                   FrameReader([&found](Frame frame) {
-                       found({std::move(frame), 2});
-                   })} {}
-
-    // The line (0 or 1) is at this level at t_s; counts the change if it is one.
-    void level(std::size_t line, bool high, double t_s) {
-        if (levels_[line] == (high ? 1 : 0))
-            return;
-        const bool known = levels_[line] >= 0;
-        levels_[line] = high ? 1 : 0;
-        if (!known)
-            return;
-        ++edges_;
-        readers_[line].edge(t_s);
-    }
-    void finish() {
-        for (FrameReader& reader : readers_)
-            reader.finish();
-    }
-    [[nodiscard]] std::uint64_t edges() const { return edges_; }
-
-  private:
-    std::array<FrameReader, 2> readers_;
-    std::array<int, 2> levels_{-1, -1};
-    std::uint64_t edges_ = 0;
-};
-
-struct Wire {
-    std::string id;
-    std::string name;
-    int bits = 1;
-};
-
-// What stands before the values: time scale and wires. Words may be spread over lines as they like.
-class VcdHeader {
-  public:
-    // Takes one word; true when the definitions are over.
-    Result<bool> word(std::string_view text, const std::string& place) {
-        if (text == "$end") {
-            const Outcome closed = close(place);
-            section_.clear();
-            words_.clear();
-            if (!closed)
-                return closed.error();
-            return over_;
-        }
-        if (section_.empty() && !text.empty() && text.front() == '$')
-            section_ = text;
-        else if (words_.size() < most_words)
-            words_.emplace_back(text);
-        return false;
-    }
-
-    [[nodiscard]] double tick_s() const { return tick_s_; }
-    [[nodiscard]] const std::vector<Wire>& wires() const { return wires_; }
-
-  private:
-    static constexpr std::size_t most_words = 64;
-
-    Outcome close(const std::string& place) {
-        if (section_ == "$enddefinitions")
-            over_ = true;
-        else if (section_ == "$timescale")
-            return read_scale(place);
-        else if (section_ == "$var" && words_.size() >= 4) {
-            int bits = 0;
-            std::from_chars(words_[1].data(), words_[1].data() + words_[1].size(), bits);
-            wires_.push_back({words_[2], words_[3], bits});
-        }
-        return Done{};
-    }
-
-    Outcome read_scale(const std::string& place) {
-        std::string text;
-        for (const std::string& word : words_)
-            text += word;
-        double number = 0.0;
-        const auto [rest, problem] = std::from_chars(text.data(), text.data() + text.size(), number);
-        const std::string unit = text.substr(static_cast<std::size_t>(rest - text.data()));
-        constexpr std::array<std::pair<std::string_view, double>, 6> units{
-            {{"s", 1.0}, {"ms", 1e-3}, {"us", 1e-6}, {"ns", 1e-9}, {"ps", 1e-12}, {"fs", 1e-15}}};
-        const auto* known =
-            std::find_if(units.begin(), units.end(), [&](const auto& each) { return each.first == unit; });
-        if (problem != std::errc() || known == units.end() || !(number > 0.0))
-            return refused("the time scale “" + text +
-                               "” cannot be read; it should be a number and a unit from s to fs, like 1 ns",
-                           place);
-        tick_s_ = number * known->second;
-        return Done{};
-    }
-
-    std::string section_;
-    std::vector<std::string> words_;
-    std::vector<Wire> wires_;
-    double tick_s_ = 0.0;
-    bool over_ = false;
-};
-
-// The ids of the wires that are CC1 and CC2; an empty one is not there.
-Result<std::array<std::string, 2>> choose_wires(const VcdHeader& header, const CaptureOptions& options,
-                                                const std::string& file) {
-    const auto named = [&](const std::string& name) -> std::optional<std::string> {
-        for (const Wire& wire : header.wires()) {
-            if (wire.name == name)
-                return wire.id;
-        }
-        return std::nullopt;
-    };
-    const auto holding = [&](const std::string& part) {
-        for (const Wire& wire : header.wires()) {
-            if (wire.bits == 1 && lower_case(wire.name).find(part) != std::string::npos)
-                return wire.id;
-        }
-        return std::string();
-    };
-    std::array<std::string, 2> ids;
-    for (std::size_t line = 0; line < ids.size(); ++line) {
-        const std::string& asked = line == 0 ? options.cc1 : options.cc2;
-        if (asked.empty()) {
-            ids[line] = holding(line == 0 ? "cc1" : "cc2");
-        } else if (const auto found = named(asked)) {
-            ids[line] = *found;
-        } else {
-            return refused("there is no wire “" + asked + "” in this capture", file);
-        }
-    }
-    if (ids[0].empty() && ids[1].empty()) {
-        const auto one_bit = std::find_if(header.wires().begin(), header.wires().end(),
-                                          [](const Wire& wire) { return wire.bits == 1; });
-        if (one_bit == header.wires().end())
-            return refused("this capture holds no wire of one bit; record the CC line as a digital channel",
-                           file);
-        ids[0] = one_bit->id;
-    }
-    return ids;
+std::string first_bytes(std::istream& file) {
+    std::string head(head_bytes, '\0');
+    file.read(head.data(), static_cast<std::streamsize>(head.size()));
+    head.resize(static_cast<std::size_t>(file.gcount()));
+    file.clear();
+    file.seekg(0);
+    return head;
 }
 
-Error going_back(const std::string& file, std::uint64_t line) {
-    return refused("time goes back here; the capture is damaged or was put together from several",
-                   file + ", line " + integer_text(line));
+bool holds_a_dump(std::string_view text) {
+    constexpr std::array<std::string_view, 6> sections{"$date",      "$version", "$comment",
+                                                       "$timescale", "$scope",   "$var"};
+    std::size_t at = 0;
+    while ((at = text.find('$', at)) != std::string_view::npos) {
+        const bool starts_a_line =
+            at == 0 || text[at - 1] == '\n' || text[at - 1] == ' ' || text[at - 1] == '\t';
+        const bool known = std::any_of(sections.begin(), sections.end(), [&](std::string_view section) {
+            return text.substr(at).starts_with(section);
+        });
+        if (starts_a_line && known)
+            return true;
+        ++at;
+    }
+    return false;
+}
+
+bool is_text(std::string_view bytes) {
+    return std::none_of(bytes.begin(), bytes.end(), [](char byte) {
+        return static_cast<unsigned char>(byte) < 0x20 && byte != '\n' && byte != '\r' && byte != '\t' &&
+               byte != '\f' && byte != '\v' && byte != 0x1A;
+    });
+}
+
+Result<Capture> read_messages(std::istream& file, const std::string& name) {
+    constexpr std::size_t most_bytes = 64U << 20U;
+    std::string text;
+    std::string piece(1U << 20U, '\0');
+    while (file.read(piece.data(), static_cast<std::streamsize>(piece.size())) || file.gcount() > 0) {
+        text.append(piece, 0, static_cast<std::size_t>(file.gcount()));
+        if (text.size() > most_bytes)
+            return refused("this list of messages is longer than 64 MB", name);
+    }
+    auto frames = parse_messages(text, name);
+    if (!frames)
+        return frames.error();
+    Capture capture;
+    capture.frames = std::move(frames).value();
+    if (!capture.frames.empty())
+        capture.report.seconds = capture.frames.back().frame.end_s - capture.frames.front().frame.start_s;
+    return capture;
+}
+
+Result<CapturePass> read_pass(CaptureKind kind, std::istream& file, const std::string& name,
+                              const CaptureOptions& options) {
+    file.clear();
+    file.seekg(0);
+    if (kind == CaptureKind::value_changes)
+        return read_value_changes(file, name, options);
+    if (kind == CaptureKind::raw)
+        return read_raw_samples(file, name, options);
+    return read_sample_table(file, name, options);
+}
+
+// The decade next to it, where there is one within the tolerance.
+std::optional<double> next_decade(double value) {
+    const double decade = std::pow(10.0, std::round(std::log10(value)));
+    return std::abs(value / decade - 1.0) < bit_rate_tolerance ? std::optional(decade) : std::nullopt;
+}
+
+// The usual rate next to it.
+double next_rate(double samples_a_second) {
+    constexpr std::array<double, 9> usual{1.0, 1.2, 1.6, 2.0, 2.5, 4.0, 5.0, 6.0, 8.0};
+    const double decade = std::pow(10.0, std::floor(std::log10(samples_a_second)));
+    double best = 10.0 * decade;
+    for (const double rate : usual) {
+        if (std::abs(std::log(rate * decade / samples_a_second)) <
+            std::abs(std::log(best / samples_a_second)))
+            best = rate * decade;
+    }
+    return best;
+}
+
+// The unit of time, or the time of a sample, by which half a bit would be what it is on a CC line.
+std::optional<double> fitting_unit_s(const CapturePass& pass) {
+    if (!pass.half_bit_s)
+        return std::nullopt;
+    const double fitting_s = pass.time_unit_s * half_bit_s / *pass.half_bit_s;
+    if (!std::isfinite(fitting_s) || !(fitting_s > 0.0))
+        return std::nullopt;
+    return pass.has_times ? next_decade(fitting_s) : std::optional(1.0 / next_rate(1.0 / fitting_s));
+}
+
+bool has_packets(const Capture& capture) {
+    return std::any_of(capture.frames.begin(), capture.frames.end(),
+                       [](const SeenFrame& seen) { return seen.frame.good(); });
+}
+
+// Reads once more with the unit that the changes themselves suggest: taken where the file says none, else
+// only told.
+Result<Capture> settle(CapturePass first, CaptureKind kind, std::istream& file, const std::string& name,
+                       const CaptureOptions& options) {
+    const auto unit_s = fitting_unit_s(first);
+    if (!unit_s)
+        return std::move(first.capture);
+    CaptureOptions other = options;
+    if (first.has_times)
+        other.time_unit_s = unit_s;
+    else
+        other.samples_a_second = 1.0 / *unit_s;
+    auto second = read_pass(kind, file, name, other);
+    if (!second)
+        return second.error();
+    Capture again = std::move(std::move(second).value().capture);
+    if (!has_packets(again))
+        return std::move(first.capture);
+    if (first.has_times && !first.unit_is_known) {
+        again.report.remarks.push_back("The column of time names no unit; taken for " +
+                                       format_quantity(*unit_s, Unit::seconds, 2) +
+                                       ", at which the changes are packets.");
+        return again;
+    }
+    CaptureQuestion& question = *first.capture.report.question;
+    question.suggested_s = unit_s;
+    question.sentence +=
+        first.has_times
+            ? " With " + format_quantity(*unit_s, Unit::seconds, 2) + " as the unit of time it would."
+            : " With " + number_text("%.3g", 1e-6 / *unit_s) + " million samples a second it would.";
+    return std::move(first.capture);
 }
 
 }  // namespace
 
-Result<CaptureReport> read_vcd(std::istream& file, const std::string& name, const CaptureOptions& options,
-                               const std::function<void(SeenFrame)>& found) {
-    Lines lines(file);
-    Supervision supervision(lines, options);
-    VcdHeader header;
-    CaptureReport report;
-    std::uint64_t number = 0;
-    std::string_view line;
-    bool defined = false;
-    while (!defined && lines.next(line)) {
-        ++number;
-        while (!line.empty()) {
-            const std::size_t from = line.find_first_not_of(" \t");
-            if (from == std::string_view::npos)
-                break;
-            line.remove_prefix(from);
-            const std::size_t length = std::min(line.find_first_of(" \t"), line.size());
-            const auto over = header.word(line.substr(0, length), name + ", line " + integer_text(number));
-            if (!over)
-                return over.error();
-            defined = *over;
-            line.remove_prefix(length);
-        }
-    }
-    if (!defined || header.tick_s() <= 0.0)
-        return refused(
-            "this is no value-change dump: its head with $timescale and $enddefinitions is missing", name);
-    const auto ids = choose_wires(header, options, name);
-    if (!ids)
-        return ids.error();
-    for (const Wire& wire : header.wires())
-        report.wires.push_back(wire.name);
-
-    LinePair pair(found);
-    double now_s = 0.0;
-    double first_s = -1.0;
-    std::uint64_t tick = 0;
-    while (lines.next(line)) {
-        ++number;
-        if (!supervision.goes_on())
-            return Error{ErrorKind::unavailable, "the reading was stopped", name};
-        while (!line.empty()) {
-            const char mark = line.front();
-            line.remove_prefix(1);
-            if (mark == ' ' || mark == '\t')
-                continue;
-            const std::size_t length = std::min(line.find_first_of(" \t"), line.size());
-            const std::string_view word = line.substr(0, length);
-            line.remove_prefix(length);
-            if (mark == '#') {
-                std::uint64_t next = 0;
-                const auto [rest, problem] = std::from_chars(word.data(), word.data() + word.size(), next);
-                if (problem != std::errc()) {
-                    ++report.odd_lines;
-                    continue;
-                }
-                if (next < tick)
-                    return going_back(name, number);
-                tick = next;
-                now_s = static_cast<double>(tick) * header.tick_s();
-                first_s = first_s < 0.0 ? now_s : first_s;
-            } else if (mark == '0' || mark == '1') {
-                if (word == (*ids)[0])
-                    pair.level(0, mark == '1', now_s);
-                else if (word == (*ids)[1])
-                    pair.level(1, mark == '1', now_s);
-            } else if (mark == 'b' || mark == 'B' || mark == 'r' || mark == 'R') {
-                line = {};  // a vector or a real number, and its wire
-            } else if (mark != '$' && mark != 'x' && mark != 'X' && mark != 'z' && mark != 'Z') {
-                ++report.odd_lines;
-            }
-        }
-    }
-    pair.finish();
-    report.edges = pair.edges();
-    report.seconds = first_s < 0.0 ? 0.0 : now_s - first_s;
-    return report;
+CaptureKind capture_kind(std::string_view first_bytes) {
+    std::string decoded;
+    if (utf16_order(first_bytes))
+        decoded = as_utf8(first_bytes);
+    const std::string_view text =
+        decoded.empty() ? without_byte_order_mark(first_bytes) : std::string_view(decoded);
+    if (!is_text(text))
+        return CaptureKind::raw;
+    const std::size_t first = text.find_first_not_of(" \t\r\n");
+    if (first != std::string_view::npos && text[first] == '{')
+        return CaptureKind::messages;
+    return holds_a_dump(text) ? CaptureKind::value_changes : CaptureKind::table;
 }
 
-Result<CaptureReport> read_cc_samples(std::istream& file, const std::string& name,
-                                      const CaptureOptions& options,
-                                      const std::function<void(SeenFrame)>& found) {
-    Lines lines(file);
-    Supervision supervision(lines, options);
-    CaptureReport report;
-    report.wires = {"cc1_volts", "cc2_volts"};
-    LinePair pair(found);
-    std::array<bool, 2> high{};
-    bool any = false;
-    double first_s = 0.0;
-    double now_s = 0.0;
-    std::uint64_t number = 0;
-    std::string_view line;
-    while (lines.next(line)) {
-        ++number;
-        if (!supervision.goes_on())
-            return Error{ErrorKind::unavailable, "the reading was stopped", name};
-        const auto t_s = take_number(line);
-        if (!t_s) {
-            report.odd_lines += number > 1 && !line.empty() ? 1 : 0;  // the first line is the header
-            continue;
-        }
-        if (any && *t_s < now_s)
-            return going_back(name, number);
-        bool read = false;
-        for (std::size_t wire = 0; wire < high.size() && !line.empty() && line.front() == ','; ++wire) {
-            line.remove_prefix(1);
-            const auto volts = take_number(line);
-            if (!volts)
-                break;
-            read = true;
-            const double threshold = options.threshold_volts - (high[wire] ? options.hysteresis_volts : 0.0);
-            high[wire] = *volts > threshold;
-            pair.level(wire, high[wire], *t_s);
-        }
-        if (!read) {
-            ++report.odd_lines;
-            continue;
-        }
-        first_s = any ? first_s : *t_s;
-        any = true;
-        now_s = *t_s;
-    }
-    if (!any)
-        return refused("there are no samples here; lines should read like 0.000001,0.55,0.00", name);
-    pair.finish();
-    report.edges = pair.edges();
-    report.seconds = now_s - first_s;
-    return report;
+Result<Capture> read_capture(std::istream& file, const std::string& name, const CaptureOptions& options) {
+    const CaptureKind kind = capture_kind(first_bytes(file));
+    if (kind == CaptureKind::messages)
+        return read_messages(file, name);
+    auto read = read_pass(kind, file, name, options);
+    if (!read)
+        return read.error();
+    CapturePass pass = std::move(read).value();
+    if (!pass.capture.report.question)
+        return std::move(pass.capture);
+    pass.capture.report.question->time_unit = pass.has_times;
+    pass.capture.report.question->sample_rate = !pass.has_times;
+    return settle(std::move(pass), kind, file, name, options);
 }
 
-void write_vcd(std::ostream& file, const std::vector<double>& edges, double end_s) {
-    constexpr double tick_s = 1e-8;
-    const auto ticks = [&](double t_s) { return static_cast<std::uint64_t>(std::llround(t_s / tick_s)); };
-    file << "$timescale 10 ns $end\n$scope module usbc $end\n$var wire 1 ! cc1 $end\n$upscope $end\n"
-            "$enddefinitions $end\n#0\n0!\n";
-    bool high = false;
-    for (const double edge : edges) {
-        high = !high;
-        file << '#' << ticks(edge) << '\n' << (high ? '1' : '0') << "!\n";
-    }
-    file << '#' << ticks(end_s) << '\n';
+Result<Capture> read_capture(const std::filesystem::path& path, const CaptureOptions& options) {
+    std::error_code problem;
+    if (std::filesystem::is_directory(path, problem))
+        return refused("this is a folder; name the capture in it", path.string());
+    std::ifstream file(path, std::ios::binary);
+    if (!file)
+        return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
+                     path.string()};
+    return read_capture(file, path.filename().string(), options);
 }
 
 }  // namespace eh::pd

@@ -14,8 +14,7 @@ constexpr std::size_t symbol_bits = 5;
 constexpr std::size_t start_symbols = 4;
 constexpr std::size_t start_bits = start_symbols * symbol_bits;
 constexpr std::size_t checksum_bytes = 4;
-constexpr std::size_t longest_packet_bits = 4096;  // the longest message takes some 2,800
-constexpr std::size_t shortest_packet_bits = 24;   // less is a glitch, not worth a word
+constexpr std::size_t shortest_packet_bits = 24;  // less is a glitch, not worth a word
 
 // Symbols above the sixteen data nibbles.
 enum Symbol : std::uint8_t { sync_1 = 16, sync_2, sync_3, reset_1, reset_2, end_of_packet, nothing };
@@ -199,71 +198,59 @@ double append_edges(const std::vector<bool>& bits, double start_s, std::vector<d
 }
 
 void FrameReader::edge(double t_s) {
-    // A whole bit is one interval between edges, a 1 is two halves; more than this is a pause.
-    constexpr double half_below = 0.75;
-    constexpr double pause_above = 1.6;
-    constexpr double follow_share = 1.0 / 16.0;
-    constexpr double shortest_bit_s = 0.81 * nominal_bit_s;
-    constexpr double longest_bit_s = 1.25 * nominal_bit_s;
-    if (!started_) {
-        started_ = true;
-        start_s_ = last_s_ = t_s;
+    constexpr double shortest_pulse_s = 0.1 * nominal_bit_s;
+    if (held_ && t_s - held_s_ < shortest_pulse_s) {
+        held_ = false;
         return;
     }
-    const double interval_s = t_s - last_s_;
-    if (interval_s > pause_above * bit_s_) {
+    if (held_)
+        clean_edge(held_s_);
+    held_ = true;
+    held_s_ = t_s;
+}
+
+void FrameReader::clean_edge(double t_s) {
+    constexpr double pause_s = 1.6 * nominal_bit_s;
+    constexpr std::size_t most_changes = 8192;  // the longest message takes some 5,600
+    if (!changes_s_.empty() && t_s - last_s_ > pause_s)
         end_packet();
-        started_ = true;
-        start_s_ = last_s_ = t_s;
-        return;
-    }
     last_s_ = t_s;
-    if (bits_.size() >= longest_packet_bits)
-        return;
-    const bool is_half = interval_s < half_below * bit_s_;
-    const double measured_s = is_half ? 2.0 * interval_s : interval_s;
-    bit_s_ = std::clamp(bit_s_ + follow_share * (measured_s - bit_s_), shortest_bit_s, longest_bit_s);
-    if (!is_half) {
-        bad_timing_ = bad_timing_ || half_;
-        half_ = false;
-        bits_.push_back(0);
-    } else if (half_) {
-        half_ = false;
-        bits_.push_back(1);
-    } else {
-        half_ = true;
-    }
+    if (changes_s_.size() < most_changes)
+        changes_s_.push_back(t_s);
 }
 
 void FrameReader::finish() {
-    if (started_)
-        end_packet();
+    if (held_)
+        clean_edge(held_s_);
+    held_ = false;
+    end_packet();
 }
 
 void FrameReader::end_packet() {
-    if (bits_.size() >= shortest_packet_bits) {
-        Frame frame;
-        frame.start_s = start_s_;
-        frame.end_s = last_s_;
-        frame.damage.bad_timing = bad_timing_;
-        const std::span<const std::uint8_t> bits(bits_);
-        const auto start = find_start(bits);
-        if (start) {
-            frame.damage.start_repaired = start->repaired;
-            if (start->which == hard_reset_start)
-                frame.kind = FrameKind::hard_reset;
-            else if (start->which == cable_reset_start)
-                frame.kind = FrameKind::cable_reset;
-            else
-                read_message(bits, *start, frame);
-        }
-        found_(std::move(frame));
+    const RecoveredBits recovered = recover_bits(changes_s_);
+    const double start_s = changes_s_.empty() ? 0.0 : changes_s_.front();
+    changes_s_.clear();
+    const std::span<const std::uint8_t> bits(recovered.bits);
+    if (bits.size() < shortest_packet_bits)
+        return;
+    Frame frame;
+    frame.start_s = start_s;
+    frame.end_s = last_s_;
+    const auto start = find_start(bits);
+    frame.damage.bad_timing = recovered.last_slip > (start ? start->after : 0);
+    if (start) {
+        frame.damage.start_repaired = start->repaired;
+        if (start->which == hard_reset_start)
+            frame.kind = FrameKind::hard_reset;
+        else if (start->which == cable_reset_start)
+            frame.kind = FrameKind::cable_reset;
+        else
+            read_message(bits, *start, frame);
     }
-    bits_.clear();
-    started_ = false;
-    half_ = false;
-    bad_timing_ = false;
-    bit_s_ = nominal_bit_s;
+    // A checksum of 32 bits that agrees outweighs a change that is missing or one too many.
+    if (frame.kind == FrameKind::message && !frame.damage.bad_checksum && !frame.damage.cut_short)
+        frame.damage.bad_timing = false;
+    found_(std::move(frame));
 }
 
 }  // namespace eh::pd

@@ -10,11 +10,10 @@
 #include <string>
 #include <vector>
 
+#include "core/usbc/bit_clock.h"
 #include "core/usbc/pd_message.h"
 
 namespace eh::pd {
-
-inline constexpr double nominal_bit_s = 1.0 / 300e3;
 
 enum class FrameKind : std::uint8_t { message, hard_reset, cable_reset, unreadable };
 
@@ -55,7 +54,8 @@ std::vector<bool> reset_bits(FrameKind reset);
 double append_edges(const std::vector<bool>& bits, double start_s, std::vector<double>& edges,
                     double bit_s = nominal_bit_s);
 
-// Finds the packets in a stream of edges. Bit rates of 240 to 370 kbit/s are followed; memory is bounded
+// Finds the packets in a stream of edges. Two changes closer together than a third of a microsecond are a
+// spike or a contact that chatters and count as none: half a bit takes five times as long. Memory is bounded
 // whatever comes.
 class FrameReader {
   public:
@@ -68,15 +68,13 @@ class FrameReader {
     void finish();
 
   private:
+    void clean_edge(double t_s);
     void end_packet();
 
     std::function<void(Frame)> found_;
-    std::vector<std::uint8_t> bits_;
-    bool started_ = false;
-    bool half_ = false;
-    bool bad_timing_ = false;
-    double bit_s_ = nominal_bit_s;
-    double start_s_ = 0.0;
+    std::vector<double> changes_s_;  // of the packet that is under way, as many as the longest has
+    bool held_ = false;              // the last change waits for whether it is one of a spike's two
+    double held_s_ = 0.0;
     double last_s_ = 0.0;
 };
 

@@ -1,11 +1,8 @@
 #include "core/usbc/message_list.h"
 
-#include <algorithm>
 #include <array>
 #include <charconv>
-#include <fstream>
 
-#include "core/base/files.h"
 #include "core/base/json_reader.h"
 #include "core/base/json_text.h"
 #include "core/base/text.h"
@@ -110,38 +107,6 @@ Result<std::vector<SeenFrame>> parse_messages(const std::string& text, const std
         }
         return frames;
     });
-}
-
-Result<Capture> read_capture(const std::filesystem::path& path, const CaptureOptions& options) {
-    std::ifstream file(path, std::ios::binary);
-    if (!file)
-        return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
-                     path.string()};
-    const int first = (file >> std::ws).peek();
-    Capture capture;
-    if (first == '{') {
-        const auto text = read_text_file(path);
-        if (!text)
-            return text.error();
-        auto frames = parse_messages(*text, path.filename().string());
-        if (!frames)
-            return frames.error();
-        capture.frames = std::move(frames).value();
-        if (!capture.frames.empty())
-            capture.report.seconds = capture.frames.back().frame.end_s - capture.frames.front().frame.start_s;
-        return capture;
-    }
-    const auto keep = [&](SeenFrame frame) { capture.frames.push_back(std::move(frame)); };
-    const std::string name = path.filename().string();
-    auto report =
-        first == '$' ? read_vcd(file, name, options, keep) : read_cc_samples(file, name, options, keep);
-    if (!report)
-        return report.error();
-    capture.report = std::move(report).value();
-    std::stable_sort(
-        capture.frames.begin(), capture.frames.end(),
-        [](const SeenFrame& a, const SeenFrame& b) { return a.frame.start_s < b.frame.start_s; });
-    return capture;
 }
 
 }  // namespace eh::pd

@@ -1,8 +1,6 @@
-// Conversations as JSON: a list of packets with their bytes in hex (docs/formats.md, “Messages”), and any
-// capture file whatever its kind.
+// Conversations as JSON: a list of packets with their bytes in hex (docs/formats.md, “Messages”).
 #pragma once
 
-#include <filesystem>
 #include <string>
 #include <vector>
 
@@ -15,13 +13,5 @@ std::string write_messages(const std::vector<SeenFrame>& frames);
 // Refuses what is no such list with file, field and a sentence. Damage is not part of the format but for
 // "damaged": such packets come back as not to be trusted.
 Result<std::vector<SeenFrame>> parse_messages(const std::string& text, const std::string& file);
-
-struct Capture {
-    std::vector<SeenFrame> frames;
-    CaptureReport report;
-};
-// A file of any of the three kinds, told apart by how it begins: "{" messages, "$" a value-change dump, else
-// samples.
-Result<Capture> read_capture(const std::filesystem::path& path, const CaptureOptions& options = {});
 
 }  // namespace eh::pd

@@ -296,5 +296,14 @@ Negotiation read_negotiation(std::span<const SeenFrame> frames, double wanted_vo
     return follower.verdict();
 }
 
+Negotiation read_negotiation(const Capture& capture, double wanted_volts) {
+    Negotiation negotiation = read_negotiation(capture.frames, wanted_volts);
+    if (negotiation.messages == 0)
+        negotiation.line_changes = capture.report.edges;
+    negotiation.unreadable = capture.report.question.has_value();
+    negotiation.conclusive = negotiation.conclusive && !negotiation.unreadable;
+    return negotiation;
+}
+
 }  // namespace pd
 }  // namespace eh

@@ -1,6 +1,7 @@
 // What a conversation between charger and machine came to: offered, asked, granted, and where it stopped.
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <span>
 #include <string>
@@ -58,11 +59,17 @@ struct Negotiation {
     // Whether `end` follows from what was heard. False: it is only as far as the hearing went, and accuses
     // nobody.
     bool conclusive = true;
+    // Changes of the line where no packet was read: some few are a plug that goes in; `unreadable` when they
+    // are too many for that, and the recording must be read otherwise before it says anything.
+    std::uint64_t line_changes = 0;
+    bool unreadable = false;
 };
 
 // Reads a conversation in the order of time. wanted_volts: what the machine runs on. Frames of both lines may
 // be mixed.
 Negotiation read_negotiation(std::span<const SeenFrame> frames, double wanted_volts = 20.0);
+// The same of a capture, with what it says besides its packets.
+Negotiation read_negotiation(const Capture& capture, double wanted_volts = 20.0);
 
 }  // namespace pd
 }  // namespace eh

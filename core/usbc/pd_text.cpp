@@ -302,6 +302,21 @@ std::string contract_text(const Negotiation& negotiation) {
                : volts + " and " + amps_text(negotiation.contract_amps);
 }
 
+// Where no packet was sent. A few changes of the line are the plug that went in.
+std::string silence_sentence(const Negotiation& negotiation) {
+    const std::string why = "the charger saw no sink on this line, or it does not speak.";
+    if (negotiation.line_changes == 0)
+        return "Nothing was said: " + why;
+    return "No packet was sent, though the line changed " + integer_text(negotiation.line_changes) +
+           (negotiation.line_changes == 1 ? " time" : " times") + " as when a plug goes in: " + why;
+}
+
+std::string unreadable_sentence(const Negotiation& negotiation) {
+    return "The line changes " + integer_text(negotiation.line_changes) +
+           " times, but nothing of it reads as a packet: it may be another wire, another unit of time, or "
+           "too few samples a second.";
+}
+
 // What can be said where something was not heard: first that, then how far it went.
 std::string unheard_sentence(const Negotiation& negotiation, const std::string& verdict) {
     const std::string again = " Record again from before the plug goes in.";
@@ -356,7 +371,7 @@ std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts
     const bool loops = negotiation.hard_resets > 1;
     switch (negotiation.end) {
         case NegotiationEnd::silent:
-            text = "Nothing was said: the charger saw no sink on this line, or it does not speak.";
+            text = silence_sentence(negotiation);
             break;
         case NegotiationEnd::garbled:
             text = "Something was said, but nothing that can be read.";
@@ -388,6 +403,8 @@ std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts
             text = "There is a contract of " + contract_text(negotiation) + ".";
             break;
     }
+    if (negotiation.unreadable)
+        return unreadable_sentence(negotiation);
     if (!negotiation.conclusive)
         text = unheard_sentence(negotiation, text);
     if (loops)
@@ -403,6 +420,9 @@ std::string verdict_sentence(const Negotiation& negotiation, double wanted_volts
 }
 
 std::vector<std::string> points_at(const Negotiation& negotiation) {
+    if (negotiation.unreadable)
+        return {"how the capture is read: its wire, its unit of time, its threshold",
+                "the recorder: it takes 1.2 million samples a second at least"};
     if (!negotiation.conclusive)
         return {"the recording: begin it before the plug goes in, on the CC pin of this plug side"};
     const bool asks_for_more = negotiation.request && negotiation.request->mismatch;

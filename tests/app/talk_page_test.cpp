@@ -3,6 +3,7 @@
 #include <QSignalSpy>
 #include <fstream>
 
+#include "app/models/opened_file.h"
 #include "app/screens/check/check_page.h"
 #include "app/screens/talk/talk_page.h"
 #include "core/usbc/message_list.h"
@@ -83,6 +84,65 @@ TEST_CASE("a file that is no capture is refused in words, and what stood stays",
     REQUIRE(w.window.openFile(w.folder.filePath("nothing.vcd")).ok());
     REQUIRE(eventually([&] { return refused.count() == 2; }));
     CHECK(rows_of(w.window.talk()).size() == 1);
+}
+
+TEST_CASE("a capture that does not say how it is to be read asks in a small form", "[app][talk]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    const auto offers = sixty_watts();
+    pd::TalkWriter talk;
+    talk.wait_until(0.0005);
+    talk.offer(offers);
+    talk.request(asking(4), offers[3]);
+    const auto edges = pd::edges_of(talk.frames());
+    const QString file = w.folder.filePath("samples.bin");
+    {
+        std::ofstream stream(file.toStdString(), std::ios::binary);
+        std::size_t next = 0;
+        bool high = false;
+        for (int i = 0; 4e-7 * i < talk.now_s() + 1e-3; ++i) {
+            for (; next < edges.size() && edges[next] <= 4e-7 * i; ++next)
+                high = !high;
+            stream << (high ? '\x01' : '\0');
+        }
+    }
+    REQUIRE(w.window.openFile(file).ok());
+    TalkPage& page = w.window.talk();
+    REQUIRE(w.window.station() == MainWindow::TalkStation);
+    REQUIRE(eventually([&] { return page.form().isVisible(); }));
+    CHECK_FALSE(page.verdict().contains("Nothing was said"));
+    CHECK(page.form().question().contains("changes"));
+    CHECK(page.form().rate().value() == Approx(2.5));
+    const std::size_t before = w.job().readings.size();
+    page.takeReading();
+    CHECK(w.job().readings.size() == before);  // nothing is known yet
+    QTest::mouseClick(&page.form().readButton(), Qt::LeftButton);
+    REQUIRE(eventually([&] { return !page.form().isVisible(); }));
+    CHECK(rows_of(page).join(' ').contains("offer 4"));
+    QTest::mouseClick(&page.otherwiseButton(), Qt::LeftButton);
+    CHECK(page.form().isVisible());
+    CHECK(page.form().how().samples_a_second == 2.5e6);
+}
+
+TEST_CASE("a dropped file goes where its content belongs", "[app][talk]") {
+    Window w;
+    const auto written = [&](const char* name, const std::string& text) {
+        const QString file = w.folder.filePath(name);
+        std::ofstream(file.toStdString(), std::ios::binary) << text;
+        return file;
+    };
+    const std::string capture = pd::write_messages(unheard_offers(3));
+    CHECK(kind_of(written("talk.txt", capture)) == OpenedFile::capture);
+    CHECK(kind_of(written("job.csv", R"({"format": "eager-hound.job/1"})")) == OpenedFile::job);
+    CHECK(kind_of(written("a.csv", "a meter's words\nt_ms,milliamps,volts\n0,1,5\n")) == OpenedFile::trace);
+    CHECK(kind_of(written("b.csv", "0.0,5.0,0.1\n0.02,5.0,0.1\n0.04,5.0,0.1\n")) == OpenedFile::trace);
+    CHECK(kind_of(written("c.csv", "0.0,0.0,0.1\n4e-7,1.0,0.1\n8e-7,0.0,0.1\n")) == OpenedFile::capture);
+    CHECK(kind_of(written("d.csv", "Time [s];CC1\n0,0;0\n0,1;1\n")) == OpenedFile::capture);
+    CHECK(kind_of(written("e.txt", "META rate\n$timescale 1 ns $end\n")) == OpenedFile::capture);
+    CHECK(kind_of(written("f.csv", "only words\n")) == OpenedFile::job);
+    CHECK(kind_of(written("g.csv", "")) == OpenedFile::job);
+    CHECK(kind_of(w.folder.filePath("is not there")) == OpenedFile::job);
 }
 
 TEST_CASE("a long capture is read beside the window and can be stopped", "[app][talk]") {

@@ -33,6 +33,12 @@ Run run(const QStringList& arguments, const QByteArray& input = {}) {
             process.readAllStandardError().toStdString()};
 }
 
+QByteArray bytes(const char* name) {
+    QFile file(QString::fromLatin1(EH_SOURCE_DIR) + name);
+    REQUIRE(file.open(QIODevice::ReadOnly));
+    return file.readAll();
+}
+
 QString demo(const char* name) {
     return QStringLiteral(EH_SOURCE_DIR "/data/demo/") + name;
 }
@@ -404,12 +410,22 @@ TEST_CASE("no command takes the place of a device, or of what it reads", "[cli]"
     CHECK(run({"board", board, "--out", folder.filePath("again.json")}).code == 0);
 }
 
+TEST_CASE("a capture that asks how it is to be read names the options, and they answer it", "[cli]") {
+    std::string clock = "logic\n";
+    for (int i = 0; i < 200; ++i)
+        clock += i % 3 == 0 ? "1\n" : "0\n";
+    const Run asked = run({"pd", "decode", "-"}, clock.c_str());
+    CHECK(asked.code == 1);
+    CHECK_THAT(asked.err, Catch::Contains("--rate"));
+    CHECK_THAT(asked.err, !Catch::Contains("Nothing was said"));
+    const QByteArray comma = bytes("/tests/data/captures/pd-time-in-us.csv");
+    const Run unit = run({"pd", "decode", "-", "--time-unit", "us"}, comma);
+    CHECK(unit.code == 0);
+    CHECK_FALSE(json::parse(unit.out)["frames"].empty());
+    CHECK(run({"pd", "decode", "-", "--time-unit", "fortnights"}, comma).code != 0);
+}
+
 TEST_CASE("captures and boards are read from standard input, too", "[cli]") {
-    const auto bytes = [](const char* name) {
-        QFile file(QString::fromLatin1(EH_SOURCE_DIR) + name);
-        REQUIRE(file.open(QIODevice::ReadOnly));
-        return file.readAll();
-    };
     const Run capture = run({"pd", "decode", "-"}, bytes("/tests/data/captures/pd-begun-late.messages.json"));
     INFO(capture.err);
     REQUIRE(capture.code == 0);

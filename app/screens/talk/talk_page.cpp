@@ -80,15 +80,18 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
       points_(paragraph(this, tr("What that points at"))),
       packet_(paragraph(this, tr("The chosen packet"))),
       empty_(paragraph(this, tr("What to do first"))),
+      form_(new CaptureForm(this)),
       ladder_(new QListView(this)),
       lanes_(new LaneNames(*ladder_, this)),
       progress_(new QProgressBar(this)),
       stop_(new QPushButton(tr("Stop"), this)),
       record_(new QPushButton(tr("&Record"), this)),
+      otherwise_(new QPushButton(tr("Read it other&wise"), this)),
       open_(new QPushButton(tr("&Open a capture …"), this)),
       reading_(new QPushButton(tr("&Take as a reading"), this)) {
     verdict_->setFont(theme::text_font(1.25, true));
     origin_->setProperty("role", "soft");
+    origin_->setWordWrap(true);
     ladder_->setModel(&model_);
     ladder_->setItemDelegate(new LadderDelegate(ladder_));
     ladder_->setUniformItemSizes(true);
@@ -97,6 +100,10 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
     ladder_->setAccessibleName(tr("Conversation between charger, cable and machine"));
     record_->setToolTip(tr("Ask the recorder on the CC line for everything since the plug went in"));
     reading_->setToolTip(tr("Let the suspects know what the conversation came to"));
+    otherwise_->setToolTip(
+        tr("Say which wire, which unit of time and which volts this capture is read with"));
+    otherwise_->setCheckable(true);
+    form_->hide();
     reading_->setDefault(true);
     empty_->setText(
         tr("<p>Nothing has been heard yet.</p>"
@@ -104,8 +111,7 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
            "and only "
            "then plug in: what is said in the first second decides.</p>"
            "<p>Then open the capture here, or drop the file on this window: a value-change dump (.vcd), "
-           "samples in "
-           "volts (.csv) or a list of messages (.json).</p>"));
+           "samples as a table (.csv) or as bytes (.bin), or a list of messages (.json).</p>"));
 
     auto* head = new QHBoxLayout;
     auto* words = new QVBoxLayout;
@@ -121,10 +127,12 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
     head->addWidget(progress_, 0, Qt::AlignTop);
     head->addWidget(stop_, 0, Qt::AlignTop);
     head->addWidget(record_, 0, Qt::AlignTop);
+    head->addWidget(otherwise_, 0, Qt::AlignTop);
     head->addWidget(open_, 0, Qt::AlignTop);
     head->addWidget(reading_, 0, Qt::AlignTop);
     auto* ladder_column = new QVBoxLayout;
     ladder_column->setSpacing(0);
+    ladder_column->addWidget(form_);
     ladder_column->addWidget(lanes_);
     ladder_column->addWidget(ladder_, 1);
     ladder_column->addWidget(empty_, 1);
@@ -152,7 +160,13 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
         stop_->hide();
         emit said(sentence);
     });
-    connect(&recording_, &TalkRecording::changed, this, &TalkPage::refresh);
+    connect(&recording_, &TalkRecording::changed, this, [this] {
+        showForm(false);
+        refresh();
+    });
+    connect(&recording_, &TalkRecording::unclear, this, [this] { showForm(true); });
+    connect(otherwise_, &QPushButton::toggled, this, &TalkPage::showForm);
+    connect(form_, &CaptureForm::readAsked, &recording_, &TalkRecording::loadAgain);
     connect(&recording_, &TalkRecording::recorderFound, this, &TalkPage::refresh);
     connect(&session_, &JobSession::changed, this, &TalkPage::refresh);
     connect(&session_, &JobSession::opened, &recording_, &TalkRecording::clear);
@@ -189,6 +203,7 @@ void TalkPage::refresh() {
     const bool known = recording_.known();
     record_->setVisible(recording_.canRecord());
     reading_->setEnabled(known && session_.hasJob());
+    otherwise_->setVisible(recording_.fromFile());
     empty_->setVisible(!known);
     ladder_->setVisible(known);
     lanes_->setVisible(known);
@@ -203,9 +218,12 @@ void TalkPage::refresh() {
         return;
     }
     const double wanted = wantedVolts();
-    const pd::Negotiation negotiation = pd::read_negotiation(recording_.frames(), wanted);
+    const pd::Negotiation negotiation = pd::read_negotiation(recording_.capture(), wanted);
     verdict_->setText(format::qt(pd::verdict_sentence(negotiation, wanted)));
-    origin_->setText(tr("%1; the machine wants %2 V").arg(recording_.origin()).arg(wanted));
+    QString origin = tr("%1; the machine wants %2 V").arg(recording_.origin()).arg(wanted);
+    for (const std::string& remark : recording_.capture().report.remarks)
+        origin += QStringLiteral(". ") + format::qt(remark);
+    origin_->setText(origin);
     QStringList offers;
     for (const pd::Offer& offer : negotiation.offers)
         offers += format::qt(pd::describe(offer));
@@ -216,6 +234,16 @@ void TalkPage::refresh() {
     form::show_html(points_, list_html(points, "ul"));
 }
 
+void TalkPage::showForm(bool shown) {
+    const QSignalBlocker quiet(otherwise_);
+    otherwise_->setChecked(shown);
+    form_->setVisible(shown);
+    if (shown) {
+        form_->show(recording_.capture().report, recording_.how());
+        form_->readButton().setFocus();
+    }
+}
+
 void TalkPage::showPacket(const QModelIndex& index) {
     const QString detail = index.data(TalkModel::DetailRole).toString();
     const QString damage = index.data(TalkModel::DamageRole).toString();
@@ -223,8 +251,9 @@ void TalkPage::showPacket(const QModelIndex& index) {
 }
 
 void TalkPage::openAsked() {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open a capture of the CC line"), {},
-                                                      tr("Captures (*.vcd *.csv *.json);;All files (*)"));
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Open a capture of the CC line"), {},
+                                     tr("Captures (*.vcd *.csv *.txt *.json *.bin *.raw);;All files (*)"));
     if (file.isEmpty())
         return;
     recording_.load(file);
@@ -236,7 +265,7 @@ void TalkPage::takeReading() {
     Reading reading;
     reading.kind = ReadingKind::talk;
     reading.configuration = session_.job().bench;
-    const pd::Negotiation negotiation = pd::read_negotiation(recording_.frames(), wantedVolts());
+    const pd::Negotiation negotiation = pd::read_negotiation(recording_.capture(), wantedVolts());
     if (!negotiation.conclusive) {
         emit said(
             tr("Not taken: what was heard does not say how it ended. Record from before the plug goes in."));

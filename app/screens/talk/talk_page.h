@@ -10,6 +10,7 @@
 #include "app/models/job_session.h"
 #include "app/models/talk_model.h"
 #include "app/models/talk_recording.h"
+#include "app/screens/talk/capture_form.h"
 #include "core/machine/knowledge.h"
 
 namespace eh {
@@ -26,6 +27,8 @@ class TalkPage : public QWidget {
     [[nodiscard]] QListView& ladder() { return *ladder_; }
     [[nodiscard]] QPushButton& recordButton() { return *record_; }
     [[nodiscard]] QPushButton& readingButton() { return *reading_; }
+    [[nodiscard]] CaptureForm& form() { return *form_; }
+    [[nodiscard]] QPushButton& otherwiseButton() { return *otherwise_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
 
   signals:
@@ -36,6 +39,7 @@ class TalkPage : public QWidget {
     QWidget* makeSide();
     void refresh();
     [[nodiscard]] double wantedVolts() const;
+    void showForm(bool shown);
     void showPacket(const QModelIndex& index);
 
     JobSession& session_;
@@ -48,11 +52,13 @@ class TalkPage : public QWidget {
     QLabel* points_;
     QLabel* packet_;
     QLabel* empty_;
+    CaptureForm* form_;
     QListView* ladder_;
     QWidget* lanes_;
     QProgressBar* progress_;
     QPushButton* stop_;
     QPushButton* record_;
+    QPushButton* otherwise_;
     QPushButton* open_;
     QPushButton* reading_;
 };

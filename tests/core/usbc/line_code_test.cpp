@@ -180,10 +180,9 @@ TEST_CASE("what is written as a value-change dump reads as what was said", "[usb
     talk.hard_reset();
     std::stringstream file;
     write_vcd(file, edges_of(talk.frames()), talk.now_s());
-    std::vector<SeenFrame> seen;
-    const auto report =
-        read_vcd(file, "talk.vcd", {}, [&](SeenFrame frame) { seen.push_back(std::move(frame)); });
-    REQUIRE(report);
+    const auto capture = read_capture(file, "talk.vcd");
+    REQUIRE(capture);
+    const std::vector<SeenFrame>& seen = capture->frames;
     REQUIRE(seen.size() == talk.frames().size());
     for (std::size_t i = 0; i < seen.size(); ++i) {
         CHECK(seen[i].frame.kind == talk.frames()[i].kind);
@@ -213,10 +212,9 @@ TEST_CASE("sampled volts of both lines read the same, noise and idle level inclu
         file << t_s << ',' << 0.05 * random.normal() << ',' << (high ? 1.1 : 0.05) + 0.03 * random.normal()
              << '\n';
     }
-    std::vector<SeenFrame> seen;
-    const auto report =
-        read_cc_samples(file, "cc.csv", {}, [&](SeenFrame frame) { seen.push_back(std::move(frame)); });
-    REQUIRE(report);
+    const auto capture = read_capture(file, "cc.csv");
+    REQUIRE(capture);
+    const std::vector<SeenFrame>& seen = capture->frames;
     REQUIRE(seen.size() == 2);
     CHECK(seen[0].line == 2);
     CHECK(seen[0].frame.message == talk.frames()[0].message);
@@ -226,13 +224,14 @@ TEST_CASE("sampled volts of both lines read the same, noise and idle level inclu
 TEST_CASE("captures that cannot be read are refused with the place and a sentence", "[usbc]") {
     const auto refusal = [](const std::string& text, const CaptureOptions& options = {}) {
         std::stringstream file(text);
-        const auto report = read_vcd(file, "x.vcd", options, [](const SeenFrame&) {});
-        return report ? std::string() : report.error().text();
+        const auto capture = read_capture(file, "x.vcd", options);
+        return capture ? std::string() : capture.error().text();
     };
     const std::string head = "$timescale 1 ns $end\n$var wire 1 ! cc1 $end\n$enddefinitions $end\n";
     CHECK(refusal(head + "#0\n0!\n#5\n1!").empty());  // ends in the middle: read up to there
-    CHECK(refusal("").find("no value-change dump") != std::string::npos);
-    CHECK(refusal("t_s,volts,amps\n0,5,0.1\n").find("no value-change dump") != std::string::npos);
+    CHECK(refusal("").find("no samples") != std::string::npos);
+    CHECK(refusal("$date today $end\n").find("no value-change dump") != std::string::npos);
+    CHECK(refusal("t_s,volts,amps\n0,5,0.1\n").find("open them as a trace") != std::string::npos);
     CHECK(refusal("$timescale 1 fortnight $end\n").find("x.vcd, line 1: the time scale") !=
           std::string::npos);
     CHECK(refusal("$timescale -3 ns $end\n").find("time scale") != std::string::npos);
@@ -247,5 +246,5 @@ TEST_CASE("captures that cannot be read are refused with the place and a sentenc
     stopped.stop = [] { return true; };
     CHECK(refusal(head + std::string(3 << 20, '\n'), stopped).find("stopped") != std::string::npos);
     std::stringstream empty("t_s,cc1_volts\nnothing\n");
-    CHECK_FALSE(read_cc_samples(empty, "y.csv", {}, [](const SeenFrame&) {}).ok());
+    CHECK_FALSE(read_capture(empty, "y.csv").ok());
 }

@@ -56,11 +56,13 @@ std::vector<std::string> read_by_sigrok(const std::filesystem::path& vcd) {
 std::vector<std::string> read_here(const std::filesystem::path& vcd) {
     std::ifstream file(vcd);
     std::vector<std::string> lines;
-    const auto report = read_vcd(file, vcd.string(), {}, [&](const SeenFrame& seen) {
+    const auto capture = read_capture(file, vcd.string());
+    REQUIRE(capture);
+    for (const SeenFrame& seen : capture->frames) {
         const Frame& frame = seen.frame;
         if (frame.kind == FrameKind::hard_reset || frame.kind == FrameKind::cable_reset) {
             lines.emplace_back(frame.kind == FrameKind::hard_reset ? "hard reset" : "cable reset");
-            return;
+            continue;
         }
         REQUIRE(frame.kind == FrameKind::message);
         std::string start = name_of(frame.message.address);
@@ -73,8 +75,7 @@ std::vector<std::string> read_here(const std::filesystem::path& vcd) {
         if (frame.damage.bad_checksum)
             lines.push_back("Bad CRC " + hex(frame.checksum_sent, 8) + " != " + hex(frame.checksum_due, 8));
         lines.push_back("CRC:" + hex(frame.checksum_sent, 8));
-    });
-    REQUIRE(report);
+    }
     return lines;
 }
 
