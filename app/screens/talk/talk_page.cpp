@@ -202,7 +202,7 @@ void TalkPage::refresh() {
     stop_->hide();
     const bool known = recording_.known();
     record_->setVisible(recording_.canRecord());
-    reading_->setEnabled(known && session_.hasJob());
+    reading_->setEnabled(known && session_.hasJob() && !recording_.capture().report.question);
     otherwise_->setVisible(recording_.fromFile());
     empty_->setVisible(!known);
     ladder_->setVisible(known);
@@ -238,6 +238,9 @@ void TalkPage::showForm(bool shown) {
     const QSignalBlocker quiet(otherwise_);
     otherwise_->setChecked(shown);
     form_->setVisible(shown);
+    const bool said = !recording_.frames().empty();
+    ladder_->setVisible(recording_.known() && (said || !shown));
+    lanes_->setVisible(ladder_->isVisibleTo(this));
     if (shown) {
         form_->show(recording_.capture().report, recording_.how());
         form_->readButton().setFocus();
