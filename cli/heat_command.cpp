@@ -30,11 +30,10 @@ struct Frames {
 
 Result<Frames> read_all(const std::vector<std::string>& files) {
     Frames all;
+    FrameReading how;
+    how.most_bytes = most_bytes;
     for (const std::string& file : files) {
-        const auto bytes = read_text_file(file, most_bytes);
-        if (!bytes)
-            return bytes.error();
-        auto read = read_frames(*bytes, file);
+        auto read = read_frame_file(file, how);
         if (!read)
             return read.error();
         FrameFile own = std::move(read).value();

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <ctime>
 
+#include "core/base/quantile.h"
+
 namespace eh {
 namespace {
 
@@ -108,10 +110,7 @@ void MeterFeed::noteStep(double step_s) {
         last_steps_s_.push_back(step_s);
     else
         last_steps_s_[next_step_++ % remembered_steps] = step_s;
-    std::vector<double> steps = last_steps_s_;
-    const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
-    std::nth_element(steps.begin(), middle, steps.end());
-    interval_s_ = *middle;
+    interval_s_ = median(last_steps_s_);
 }
 
 void MeterFeed::readLines(const QByteArrayList& lines) {

@@ -2,8 +2,10 @@
 
 #include <QCoreApplication>
 #include <QDateTime>
-#include <QLocale>
+#include <algorithm>
 #include <cmath>
+
+#include "core/base/text.h"
 
 namespace eh::format {
 namespace {
@@ -14,8 +16,19 @@ QString tr(const char* text) {
 
 constexpr double strong_weight = 2.3;  // ten to one
 constexpr double some_weight = 0.7;    // two to one
+constexpr int most_decimals = 12;
 
 }  // namespace
+
+QString number(double value, int decimals) {
+    const std::string format = "%." + integer_text(std::clamp(decimals, 0, most_decimals)) + "f";
+    return qt(number_text(format.c_str(), value));
+}
+
+QString figures(double value, int count) {
+    const std::string format = "%." + integer_text(std::clamp(count, 1, most_decimals)) + "g";
+    return qt(number_text(format.c_str(), value));
+}
 
 QString percent(double probability) {
     if (probability > 0.0 && probability < 0.01)

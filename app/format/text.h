@@ -13,6 +13,12 @@ inline QString qt(const std::string& text) {
     return QString::fromStdString(text);
 }
 
+// Numbers of screens: with the decimal mark that the core's sentences and the number fields show
+// (core/base/text.h), so that one screen has one mark. QString::arg(double) and QLocale have their own and
+// are not used. Rounded to so many decimals, or so many figures that count.
+QString number(double value, int decimals);
+QString figures(double value, int count);
+
 QString percent(double probability);  // "93 %", "<1 %", ">99 %"
 QString minutes(double minutes);      // "3 min", "1 h 20"
 QString duration(double seconds);     // "12 s", "3 min 20 s", "1 h 20"

@@ -34,7 +34,7 @@ QVariant ActsModel::data(const QModelIndex& index, int role) const {
         case MinutesColumn:
             return act.minutes > 0.0 ? format::minutes(act.minutes) : QString();
         case CostColumn:
-            return act.cost > 0.0 ? QString::number(act.cost, 'f', 2) : QString();
+            return act.cost > 0.0 ? format::number(act.cost, 2) : QString();
         case NoteColumn:
             return format::qt(act.note);
         case WhenColumn:

@@ -42,7 +42,7 @@ QVariant OpeningModel::data(const QModelIndex& index, int role) const {
             return kind.isEmpty() ? place : place.isEmpty() ? kind : tr("%1, %2").arg(kind, place);
         }
         case LengthColumn:
-            return item.length_mm > 0.0 ? tr("%1 mm").arg(item.length_mm) : QString();
+            return item.length_mm > 0.0 ? tr("%1 mm").arg(format::figures(item.length_mm, 6)) : QString();
         case BackColumn:
             return all_back ? tr("✓ %1 of %2").arg(item.back).arg(item.count)
                             : tr("%1 of %2").arg(item.back).arg(item.count);

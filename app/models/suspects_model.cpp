@@ -1,6 +1,5 @@
 #include "app/models/suspects_model.h"
 
-#include <QLocale>
 #include <algorithm>
 #include <cmath>
 
@@ -23,7 +22,7 @@ QString rateWords(const Answer& answer, const Hypothesis& hypothesis) {
     if (std::abs(factor - 1.0) < moved)
         return SuspectsModel::tr("shipped estimate, with what the intake says");
     return SuspectsModel::tr("shipped estimate, × %1 by this shop's own repairs, with what the intake says")
-        .arg(QLocale().toString(factor, 'f', 2));
+        .arg(format::number(factor, 2));
 }
 
 }  // namespace

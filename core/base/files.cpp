@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <fstream>
-#include <iterator>
 
 namespace eh {
 
@@ -23,11 +22,33 @@ Result<std::string> read_text_file(const std::filesystem::path& path, std::size_
         file.read(text.data(), static_cast<std::streamsize>(size));
         text.resize(static_cast<std::size_t>(file.gcount()));
     } else {
-        text.assign(std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>());
+        // A pipe or a device may go on for ever.
+        std::string piece(1U << 16U, '\0');
+        while (text.size() <= limit_bytes &&
+               (file.read(piece.data(), static_cast<std::streamsize>(piece.size())) || file.gcount() > 0))
+            text.append(piece, 0, static_cast<std::size_t>(file.gcount()));
+        if (text.size() > limit_bytes)
+            return refused("there is more here than anything this program writes", path.string());
     }
     if (file.bad())
         return Error{ErrorKind::unavailable, "the file could not be read to its end", path.string()};
     return text;
+}
+
+Result<std::unique_ptr<std::istream>> open_for_reading(const std::filesystem::path& path) {
+    std::error_code problem;
+    const auto found = std::filesystem::status(path, problem);
+    if (std::filesystem::is_directory(found))
+        return refused("this is a folder; name a file", path.string());
+    if (std::filesystem::exists(found) && !std::filesystem::is_regular_file(found))
+        return refused("this is a pipe or a device; the file is read more than once, so name a file, or - for "
+                       "standard input on the command line",
+                       path.string());
+    std::unique_ptr<std::istream> file = std::make_unique<std::ifstream>(path, std::ios::binary);
+    if (!*file)
+        return Error{ErrorKind::not_found, "the file cannot be opened; check its name and rights",
+                     path.string()};
+    return file;
 }
 
 Outcome may_be_written(const std::filesystem::path& path) {

@@ -2,6 +2,8 @@
 #pragma once
 
 #include <filesystem>
+#include <istream>
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -12,6 +14,10 @@ namespace eh {
 
 // The whole content of a file of at most `limit_bytes`; larger or unreadable files are refused.
 Result<std::string> read_text_file(const std::filesystem::path& path, std::size_t limit_bytes = 64u << 20);
+
+// A file to be read piece by piece. A folder and a file that is not there or may not be read get their
+// sentence; errors name the whole path.
+Result<std::unique_ptr<std::istream>> open_for_reading(const std::filesystem::path& path);
 
 // Refuses a place that holds something other than an ordinary file: a device, a pipe, a folder. Writing there
 // beside and renaming would take its place.

@@ -5,18 +5,11 @@
 #include <cmath>
 #include <limits>
 
+#include "core/base/quantile.h"
 #include "core/machine/fault_reach.h"
 
 namespace eh {
 namespace {
-
-double median(std::vector<double> values) {
-    if (values.empty())
-        return std::numeric_limits<double>::quiet_NaN();
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 template <typename Get>
 double median_of(const std::vector<PoweredView>& views, Get get) {

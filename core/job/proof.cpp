@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/quantile.h"
 #include "core/base/text.h"
 #include "core/diagnosis/ranking.h"
 #include "core/electrics/engineering.h"
@@ -22,21 +23,19 @@ bool customers_gear_was_at_fault(const Job& job, const std::string& family) {
 
 // Median of a number over the sound machine's samples.
 template <typename Get>
-double median(const std::vector<PoweredView>& views, Get get) {
+double median_of(const std::vector<PoweredView>& views, Get get) {
     std::vector<double> values;
     values.reserve(views.size());
     for (const PoweredView& view : views)
         values.push_back(get(view));
-    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2),
-                     values.end());
-    return values[values.size() / 2];
+    return median(std::move(values));
 }
 
 ProofVerdict judge_meter(PredictionStore& store, const Reading& reading) {
     const Topology& topology = store.plan().topology();
     const Views sound = *store.sound_views(reading.configuration);
-    const double expected_volts = median(sound, [](const PoweredView& view) { return view.meter.volts; });
-    const double expected_amps = median(sound, [](const PoweredView& view) { return view.meter.amps; });
+    const double expected_volts = median_of(sound, [](const PoweredView& view) { return view.meter.volts; });
+    const double expected_amps = median_of(sound, [](const PoweredView& view) { return view.meter.amps; });
     const std::string expected = "a sound machine shows about " +
                                  format_quantity(expected_volts, Unit::volts) + " and " +
                                  format_quantity(expected_amps, Unit::amps) + " here";

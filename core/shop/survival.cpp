@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <set>
 
 namespace eh {
@@ -9,22 +10,46 @@ namespace {
 
 constexpr double two_sided = 1.959964;
 
-int at_risk(const std::vector<SurvivalCase>& cases, double days) {
-    return static_cast<int>(
-        std::count_if(cases.begin(), cases.end(), [&](const SurvivalCase& c) { return c.days >= days; }));
+// A group's cases by their days, walked through moment by moment.
+class Walk {
+  public:
+    explicit Walk(std::vector<SurvivalCase> cases) : cases_(std::move(cases)) {
+        std::sort(cases_.begin(), cases_.end(),
+                  [](const SurvivalCase& a, const SurvivalCase& b) { return a.days < b.days; });
+    }
+    // Moments must rise from call to call. Returns how many are at risk just before this one.
+    double at_risk(double days) {
+        while (next_ < cases_.size() && cases_[next_].days < days)
+            ++next_;
+        return static_cast<double>(cases_.size() - next_);
+    }
+    // Behind at_risk() of the same moment.
+    [[nodiscard]] double returns_at(double days) const {
+        int returns = 0;
+        for (std::size_t i = next_; i < cases_.size() && cases_[i].days == days; ++i)
+            returns += cases_[i].came_back ? 1 : 0;
+        return returns;
+    }
+
+  private:
+    std::vector<SurvivalCase> cases_;
+    std::size_t next_ = 0;
+};
+
+// Days that are no number have no place in an order.
+bool all_have_days(const std::vector<SurvivalCase>& cases) {
+    return std::all_of(cases.begin(), cases.end(), [](const SurvivalCase& each) { return each.days >= 0.0; });
 }
 
-int returns_at(const std::vector<SurvivalCase>& cases, double days) {
-    return static_cast<int>(std::count_if(
-        cases.begin(), cases.end(), [&](const SurvivalCase& c) { return c.came_back && c.days == days; }));
+Error no_days() {
+    return refused("a case lasts no less than 0 days; look at its dates", "returns");
 }
 
 }  // namespace
 
 Result<std::vector<SurvivalStep>> kaplan_meier(std::vector<SurvivalCase> cases) {
-    for (const SurvivalCase& each : cases)
-        if (!(each.days >= 0.0))
-            return refused("a case lasts no less than 0 days; look at its dates", "returns");
+    if (!all_have_days(cases))
+        return no_days();
     std::sort(cases.begin(), cases.end(),
               [](const SurvivalCase& a, const SurvivalCase& b) { return a.days < b.days; });
     std::vector<SurvivalStep> curve;
@@ -56,16 +81,16 @@ Result<std::vector<SurvivalStep>> kaplan_meier(std::vector<SurvivalCase> cases) 
 }
 
 double holds_after(const std::vector<SurvivalStep>& curve, double days) {
-    double holds = 1.0;
-    for (const SurvivalStep& step : curve)
-        if (step.days <= days)
-            holds = step.holds;
-    return holds;
+    const auto after = std::upper_bound(curve.begin(), curve.end(), days,
+                                        [](double moment, const SurvivalStep& step) { return moment < step.days; });
+    return after == curve.begin() ? 1.0 : std::prev(after)->holds;
 }
 
 Result<LogRank> log_rank(const std::vector<SurvivalCase>& a, const std::vector<SurvivalCase>& b) {
     if (a.empty() || b.empty())
         return refused("a group without a case cannot be compared", "returns");
+    if (!all_have_days(a) || !all_have_days(b))
+        return no_days();
     std::set<double> moments;
     for (const auto* group : {&a, &b})
         for (const SurvivalCase& each : *group)
@@ -75,11 +100,13 @@ Result<LogRank> log_rank(const std::vector<SurvivalCase>& a, const std::vector<S
         return refused("nothing has come back yet in either group: there is nothing to compare", "returns");
     LogRank test;
     double variance = 0.0;
+    Walk walk_a(a);
+    Walk walk_b(b);
     for (const double days : moments) {
-        const double risk_a = at_risk(a, days);
-        const double risk = risk_a + at_risk(b, days);
-        const double returns_a = returns_at(a, days);
-        const double returns = returns_a + returns_at(b, days);
+        const double risk_a = walk_a.at_risk(days);
+        const double risk = risk_a + walk_b.at_risk(days);
+        const double returns_a = walk_a.returns_at(days);
+        const double returns = returns_a + walk_b.returns_at(days);
         test.observed[0] += returns_a;
         test.observed[1] += returns - returns_a;
         test.expected[0] += returns * risk_a / risk;

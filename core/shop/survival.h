@@ -39,7 +39,7 @@ struct LogRank {
 };
 
 // The log-rank test of two groups (Mantel 1966; hypergeometric variance), one degree of freedom. Refuses
-// groups without a case, and both without a return.
+// groups without a case, negative days, and both without a return.
 Result<LogRank> log_rank(const std::vector<SurvivalCase>& a, const std::vector<SurvivalCase>& b);
 
 // Returns a group must have, and cases, before its curve is more than a hint (judgement).

@@ -7,8 +7,12 @@
 #include <cmath>
 #include <cstdint>
 #include <optional>
+#include <deque>
+#include <iterator>
 #include <sstream>
+#include <string_view>
 
+#include "core/base/files.h"
 #include "core/base/lines.h"
 #include "core/base/text.h"
 #include "core/thermal/frame_notes.h"
@@ -19,6 +23,8 @@ namespace {
 
 constexpr int most_side = 8192;
 constexpr std::size_t most_head = 4096;  // bytes before a PGM's pixels
+constexpr std::string_view guessed_scale =
+    ": the picture does not say what its values mean; hundredths of a kelvin were taken";
 
 std::string line_place(const std::string& name, std::uint64_t line) {
     return name + ", line " + integer_text(line);
@@ -46,7 +52,7 @@ struct PgmHead {
     bool whole = false;
 };
 
-Result<PgmHead> read_pgm_head(const std::string& text) {
+Result<PgmHead> read_pgm_head(std::string_view text) {
     PgmHead head;
     if (text.size() >= 2 && text.compare(0, 2, "P5") != 0)
         return refused("this is no binary greyscale picture (PGM, beginning with P5)");
@@ -60,7 +66,7 @@ Result<PgmHead> read_pgm_head(const std::string& text) {
             const std::size_t end = text.find('\n', at);
             if (end == std::string::npos)
                 break;
-            head.notes += text.substr(at + 1, end - at);
+            head.notes += std::string(text.substr(at + 1, end - at));
             at = end + 1;
         }
         const char* const first = text.data() + std::min(at, text.size());
@@ -85,22 +91,51 @@ Result<PgmHead> read_pgm_head(const std::string& text) {
     return head;
 }
 
-// Drops a frame of another size than the first; says so.
-void take_frame(FrameFile& file, ThermalFrame frame, const std::string& place) {
-    if (!file.frames.empty() && !frame.same_size(file.frames.front())) {
-        file.remarks.push_back(place + ": a frame of " + integer_text(frame.width) + " x " +
-                               integer_text(frame.height) + " among frames of " +
-                               integer_text(file.frames.front().width) + " x " +
-                               integer_text(file.frames.front().height) + " was left out");
-        return;
+// Collects the frames of a file: of one size, the latest when they do not all fit.
+class FrameKeeper {
+  public:
+    FrameKeeper(std::string name, std::size_t most_bytes) : name_(std::move(name)), most_bytes_(most_bytes) {}
+
+    void take(ThermalFrame frame, const std::string& place) {
+        if (!frames_.empty() && !frame.same_size(frames_.front())) {
+            remark(place + ": a frame of " + integer_text(frame.width) + " x " + integer_text(frame.height) +
+                   " among frames of " + integer_text(frames_.front().width) + " x " +
+                   integer_text(frames_.front().height) + " was left out");
+            return;
+        }
+        const std::size_t room = std::max<std::size_t>(1, most_bytes_ / std::max<std::size_t>(1, bytes_of(frame)));
+        frames_.push_back(std::move(frame));
+        for (; frames_.size() > room; ++gone_)
+            frames_.pop_front();
     }
-    file.frames.push_back(std::move(frame));
-}
+    void remark(std::string sentence) {
+        if (remarks_.size() < most_remarks)
+            remarks_.push_back(std::move(sentence));
+    }
+    [[nodiscard]] bool empty() const { return frames_.empty(); }
+    FrameFile file() {
+        FrameFile file;
+        file.remarks = std::move(remarks_);
+        if (gone_ > 0)
+            file.remarks.push_back(name_ + ": only the last " + integer_text(frames_.size()) +
+                                   " frames were kept; " + integer_text(gone_) + " before them do not fit");
+        file.frames.assign(std::make_move_iterator(frames_.begin()), std::make_move_iterator(frames_.end()));
+        return file;
+    }
+
+  private:
+    static constexpr std::size_t most_remarks = 100;
+    std::string name_;
+    std::size_t most_bytes_;
+    std::deque<ThermalFrame> frames_;
+    std::vector<std::string> remarks_;
+    std::size_t gone_ = 0;
+};
 
 // A matrix of numbers between comments and empty lines.
 class CsvFrames {
   public:
-    CsvFrames(FrameFile& file, const std::string& name) : file_(file), name_(name) {}
+    CsvFrames(FrameKeeper& keeper, const std::string& name) : keeper_(keeper), name_(name) {}
 
     void line(std::string_view text, std::uint64_t number) {
         if (text.empty() || text.front() == '#') {
@@ -134,9 +169,9 @@ class CsvFrames {
             frame_.t_s = notes.t_s;
             frame_.powered = notes.powered;
             if (bad_.empty())
-                take_frame(file_, std::move(frame_), line_place(name_, first_line_));
+                keeper_.take(std::move(frame_), line_place(name_, first_line_));
             else
-                file_.remarks.push_back(bad_);
+                keeper_.remark(bad_);
             notes_.clear();
         }
         frame_ = {};
@@ -165,7 +200,7 @@ class CsvFrames {
         }
     }
 
-    FrameFile& file_;
+    FrameKeeper& keeper_;
     const std::string& name_;
     ThermalFrame frame_;
     std::string notes_;
@@ -175,75 +210,161 @@ class CsvFrames {
 
 }  // namespace
 
-Outcome PgmStream::feed(const char* bytes, std::size_t count) {
-    waiting_.append(bytes, count);
-    while (!waiting_.empty()) {
-        // Whitespace between frames.
-        const std::size_t start = waiting_.find_first_not_of(" \t\r\n");
-        waiting_.erase(0, std::min(start, waiting_.size()));
-        if (waiting_.size() < 2)
-            break;
-        const auto head = read_pgm_head(waiting_.substr(0, most_head + 1));
-        if (!head)
-            return head.error();
-        const std::size_t pixels =
-            static_cast<std::size_t>(head->width) * static_cast<std::size_t>(head->height);
-        if (!head->whole || waiting_.size() < head->bytes + 2 * pixels)
-            break;
-        CountPicture picture{head->width, head->height, {}, head->notes};
-        picture.counts.reserve(pixels);
-        for (std::size_t i = 0; i < pixels; ++i) {
-            const auto high = static_cast<unsigned char>(waiting_[head->bytes + 2 * i]);
-            const auto low = static_cast<unsigned char>(waiting_[head->bytes + 2 * i + 1]);
-            picture.counts.push_back(static_cast<std::uint16_t>(high << 8U | low));
-        }
-        frames_.push_back(frame_of(picture, scale_, guessed_scale_));
-        waiting_.erase(0, head->bytes + 2 * pixels);
+// True when a frame was whole and is taken.
+Result<bool> PgmStream::take_one() {
+    // Whitespace between frames.
+    read_ = std::min(waiting_.find_first_not_of(" \t\r\n", read_), waiting_.size());
+    const std::string_view rest = std::string_view(waiting_).substr(read_);
+    if (rest.size() < 2)
+        return false;
+    const auto head = read_pgm_head(rest.substr(0, most_head + 1));
+    if (!head)
+        return head.error();
+    const std::size_t pixels = static_cast<std::size_t>(head->width) * static_cast<std::size_t>(head->height);
+    if (!head->whole || rest.size() < head->bytes + 2 * pixels)
+        return false;
+    CountPicture picture{head->width, head->height, {}, head->notes};
+    picture.counts.reserve(pixels);
+    for (std::size_t i = 0; i < pixels; ++i) {
+        const auto high = static_cast<unsigned char>(rest[head->bytes + 2 * i]);
+        const auto low = static_cast<unsigned char>(rest[head->bytes + 2 * i + 1]);
+        picture.counts.push_back(static_cast<std::uint16_t>(high << 8U | low));
     }
-    return Done{};
+    frames_.push_back(frame_of(picture, scale_, guessed_scale_));
+    read_ += head->bytes + 2 * pixels;
+    return true;
 }
 
-Result<FrameFile> read_frames(const std::string& bytes, const std::string& name, const ThermalScale& scale) {
-    FrameFile file;
-    bool guessed = false;
-    if (is_png(bytes)) {
-        auto picture = read_png(bytes);
-        if (!picture)
-            return refused(picture.error().message, name);
-        file.frames.push_back(frame_of(*picture, scale, guessed));
-    } else if (bytes.compare(0, 2, "P5") == 0) {
-        PgmStream stream(scale);
-        const auto read = stream.feed(bytes.data(), bytes.size());
-        int number = 0;
-        for (ThermalFrame& frame : stream.frames())
-            take_frame(file, std::move(frame), name + ", frame " + integer_text(++number));
-        if (!read && file.frames.empty())
-            return refused(read.error().message, name);
-        if (!read || stream.in_the_middle())
-            file.remarks.push_back(name + ": after frame " + integer_text(number) +
-                                   " the file is cut or holds something else; the rest was left out");
-        guessed = stream.guessed_scale();
-    } else {
-        std::istringstream text(bytes);
-        Lines lines(text);
-        CsvFrames frames(file, name);
-        std::string_view line;
-        std::uint64_t number = 0;
-        while (lines.next(line))
-            frames.line(line, ++number);
-        frames.finish();
-        if (file.frames.empty())
-            return refused(
-                file.remarks.empty()
-                    ? "no frame is in here; a thermal frame is a CSV matrix of degrees Celsius, or a "
-                      "16-bit PGM or PNG"
-                    : file.remarks.front(),
-                file.remarks.empty() ? name : "");
+Outcome PgmStream::feed(const char* bytes, std::size_t count) {
+    waiting_.erase(0, read_);
+    read_ = 0;
+    waiting_.append(bytes, count);
+    for (;;) {
+        const auto taken = take_one();
+        if (!taken)
+            return taken.error();
+        if (!*taken)
+            return Done{};
     }
+}
+
+namespace {
+
+Error stopped(const std::string& name) {
+    return Error{ErrorKind::unavailable, "the reading was stopped", name};
+}
+
+Result<FrameFile> read_one_png(std::istream& file, const std::string& name, const FrameReading& how) {
+    constexpr std::size_t most_png_bytes = 64U << 20U;
+    std::string bytes(most_png_bytes + 1, '\0');
+    file.read(bytes.data(), static_cast<std::streamsize>(bytes.size()));
+    bytes.resize(static_cast<std::size_t>(file.gcount()));
+    if (bytes.size() > most_png_bytes)
+        return refused("this picture is longer than 64 MB", name);
+    auto picture = read_png(bytes);
+    if (!picture)
+        return refused(picture.error().message, name);
+    FrameFile read;
+    bool guessed = false;
+    read.frames.push_back(frame_of(*picture, how.scale, guessed));
     if (guessed)
-        file.remarks.push_back(name + ": the picture does not say what its values mean; " +
-                               "hundredths of a kelvin were taken");
-    return file;
+        read.remarks.push_back(name + std::string(guessed_scale));
+    return read;
+}
+
+Result<FrameFile> read_pgms(std::istream& file, const std::string& name, const FrameReading& how) {
+    constexpr std::size_t piece_bytes = 1U << 20U;
+    FrameKeeper keeper(name, how.most_bytes);
+    PgmStream stream(how.scale);
+    std::string piece(piece_bytes, '\0');
+    std::uint64_t read_bytes = 0;
+    int number = 0;
+    Outcome fed = Done{};
+    while (fed && file) {
+        file.read(piece.data(), static_cast<std::streamsize>(piece.size()));
+        const auto got = static_cast<std::size_t>(file.gcount());
+        fed = stream.feed(piece.data(), got);
+        for (ThermalFrame& frame : stream.frames())
+            keeper.take(std::move(frame), name + ", frame " + integer_text(++number));
+        stream.frames().clear();
+        read_bytes += got;
+        if (how.progress && !how.progress(read_bytes))
+            return stopped(name);
+    }
+    if (keeper.empty())
+        return refused(fed ? "the file is cut: its first frame is not whole" : fed.error().message, name);
+    if (!fed || stream.in_the_middle())
+        keeper.remark(name + ": after frame " + integer_text(number) +
+                      " the file is cut or holds something else; the rest was left out");
+    if (stream.guessed_scale())
+        keeper.remark(name + std::string(guessed_scale));
+    return keeper.file();
+}
+
+Result<FrameFile> read_matrices(std::istream& file, const std::string& name, const FrameReading& how) {
+    FrameKeeper keeper(name, how.most_bytes);
+    CsvFrames frames(keeper, name);
+    Lines lines(file);
+    std::string_view line;
+    std::uint64_t number = 0;
+    std::uint64_t refills = 0;
+    while (lines.next(line)) {
+        if (how.progress && refills != lines.refills() && !how.progress(lines.bytes()))
+            return stopped(name);
+        refills = lines.refills();
+        frames.line(line, ++number);
+    }
+    frames.finish();
+    const bool none = keeper.empty();
+    FrameFile read = keeper.file();
+    if (none && !read.remarks.empty())
+        return refused(read.remarks.front());
+    if (none)
+        return refused(
+            "no frame is in here; a thermal frame is a CSV matrix of degrees Celsius, or a 16-bit PGM or PNG",
+            name);
+    return read;
+}
+
+}  // namespace
+
+std::size_t bytes_of(const ThermalFrame& frame) {
+    return sizeof(ThermalFrame) + frame.celsius.size() * sizeof(float);
+}
+
+std::size_t keep_latest(std::vector<ThermalFrame>& frames, std::size_t most_bytes) {
+    std::size_t bytes = 0;
+    auto first = frames.end();
+    while (first != frames.begin() &&
+           (first == frames.end() || bytes + bytes_of(*std::prev(first)) <= most_bytes))
+        bytes += bytes_of(*--first);
+    const auto gone = static_cast<std::size_t>(first - frames.begin());
+    frames.erase(frames.begin(), first);
+    return gone;
+}
+
+Result<FrameFile> read_frames(std::istream& file, const std::string& name, const FrameReading& how) {
+    constexpr std::size_t head_bytes = 16;
+    std::string head(head_bytes, '\0');
+    file.read(head.data(), static_cast<std::streamsize>(head.size()));
+    head.resize(static_cast<std::size_t>(file.gcount()));
+    file.clear();
+    file.seekg(0);
+    if (is_png(head))
+        return read_one_png(file, name, how);
+    return head.starts_with("P5") ? read_pgms(file, name, how) : read_matrices(file, name, how);
+}
+
+Result<FrameFile> read_frames(const std::string& bytes, const std::string& name, const FrameReading& how) {
+    std::istringstream file(bytes);
+    return read_frames(file, name, how);
+}
+
+Result<FrameFile> read_frame_file(const std::string& path, const FrameReading& how) {
+    auto file = open_for_reading(path);
+    if (!file)
+        return file.error();
+    return read_frames(**file, path, how);
 }
 
 namespace {

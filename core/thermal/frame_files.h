@@ -3,6 +3,7 @@
 #pragma once
 
 #include <deque>
+#include <cstdint>
 #include <functional>
 #include <iosfwd>
 #include <string>
@@ -25,10 +26,26 @@ struct FrameFile {
     std::vector<std::string> remarks;  // what was left out or guessed, with its place
 };
 
-// Reads a file of any of the three kinds, told apart by how it begins. Frames of another size than the first
-// are left out with a remark; so is one that is cut or holds what is no number. Refused: no frame at all.
-Result<FrameFile> read_frames(const std::string& bytes, const std::string& name,
-                              const ThermalScale& scale = {});
+// Pixels of the frames that are kept, where nobody says otherwise: some 200 frames of 640 x 480.
+inline constexpr std::size_t most_frame_bytes = 256U << 20U;
+std::size_t bytes_of(const ThermalFrame& frame);  // in memory
+// Drops the earliest frames until the pixels of the rest fit; one always stays. Returns how many went.
+std::size_t keep_latest(std::vector<ThermalFrame>& frames, std::size_t most_bytes);
+
+struct FrameReading {
+    ThermalScale scale = {};
+    std::size_t most_bytes = most_frame_bytes;              // of pixels that are kept, the latest
+    std::function<bool(std::uint64_t)> progress = {};       // bytes read so far; false ends the reading
+};
+
+// Reads a file of any of the three kinds, told apart by how it begins, piece by piece: time and memory do not
+// depend on more than its length and what is kept. Frames of another size than the first are left out with a
+// remark; so is one that is cut or holds what is no number, and what no longer fits. Refused: no frame at
+// all; a PNG of more than 64 MB. Stopped: kind unavailable.
+Result<FrameFile> read_frames(std::istream& file, const std::string& name, const FrameReading& how = {});
+// The same of bytes, and of a file, where a folder or one that cannot be opened is refused, too.
+Result<FrameFile> read_frames(const std::string& bytes, const std::string& name, const FrameReading& how = {});
+Result<FrameFile> read_frame_file(const std::string& path, const FrameReading& how = {});
 
 // PGM frames as they arrive over a wire.
 class PgmStream {
@@ -40,13 +57,16 @@ class PgmStream {
     Outcome feed(const char* bytes, std::size_t count);
     [[nodiscard]] std::deque<ThermalFrame>& frames() { return frames_; }
     // Whether something of a frame has come that is not whole.
-    [[nodiscard]] bool in_the_middle() const { return !waiting_.empty(); }
+    [[nodiscard]] bool in_the_middle() const { return read_ < waiting_.size(); }
     // Whether a frame came without its scale, so that the usual one stood in.
     [[nodiscard]] bool guessed_scale() const { return guessed_scale_; }
 
   private:
     ThermalScale scale_;
+    [[nodiscard]] Result<bool> take_one();
+
     std::string waiting_;
+    std::size_t read_ = 0;  // of it; what lies before is dropped once a feed
     std::deque<ThermalFrame> frames_;
     bool guessed_scale_ = false;
 };

@@ -1,5 +1,6 @@
 #include "core/thermal/frame_notes.h"
 
+#include <cmath>
 #include <sstream>
 
 #include "core/base/lines.h"
@@ -7,6 +8,9 @@
 
 namespace eh {
 namespace {
+
+constexpr double most_celsius_per_count = 10.0;
+constexpr double most_celsius = 5000.0;
 
 std::string line_of(const char* name, double value) {
     return name + machine_number(" %.9g\n", value);
@@ -26,15 +30,17 @@ FrameNotes read_notes(const std::string& lines) {
         words >> name >> number;
         std::string_view view(number);
         const auto value = take_number(view);
-        if (!value || !view.empty())
+        // Beyond any clock and any camera: pixels that are no number would come of it.
+        constexpr double most = 1e12;
+        if (!value || !view.empty() || std::abs(*value) > most)
             continue;
         if (name == "t_s")
             notes.t_s = value;
         else if (name == "powered")
             notes.powered = *value != 0.0;
-        else if (name == "celsius_per_count" && *value > 0.0)
+        else if (name == "celsius_per_count" && *value > 0.0 && *value <= most_celsius_per_count)
             per_count = value;
-        else if (name == "celsius_at_zero")
+        else if (name == "celsius_at_zero" && std::abs(*value) <= most_celsius)
             at_zero = value;
     }
     if (per_count && at_zero)

@@ -6,6 +6,7 @@
 #include <numbers>
 #include <optional>
 
+#include "core/base/quantile.h"
 #include "core/board/net_paths.h"
 #include "core/board/part_body.h"
 #include "core/thermal/smoothing.h"
@@ -99,7 +100,7 @@ class SpotFit {
         if (values.empty())
             return {};
         std::vector<float> smooth = smoothed(values, image_.width, image_.height, passes);
-        const auto base = static_cast<float>(median(smooth));
+        const auto base = median(smooth);
         for (float& value : smooth)
             value -= base;
         return smooth;
@@ -111,12 +112,6 @@ class SpotFit {
     static constexpr double place_step = 0.25;
     static constexpr std::array<double, 7> widths_px{0.6, 1.0, 1.6, 2.6, 4.2, 6.8, 11.0};
     static constexpr double rounded_px = 1.5;  // no profile is sharper than the lens
-
-    static double median(std::vector<float> values) {
-        const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-        std::nth_element(values.begin(), middle, values.end());
-        return double{*middle};
-    }
 
     // Rounded at the top, falling off exponentially: what a source on a plate with loss comes to.
     static double profile(double squared_px, double width_px) {

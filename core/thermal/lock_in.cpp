@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/quantile.h"
 #include "core/thermal/smoothing.h"
 
 namespace eh {
@@ -15,12 +16,6 @@ constexpr int fewest_frames = 8;
 
 std::size_t pixels_of(int width, int height) {
     return static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
-}
-
-double median(std::vector<float> values) {
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
 }
 
 // The mean that a median of sums of so many squares of normal values stands for (Wilson and Hilferty 1931).

@@ -80,7 +80,7 @@ std::string notes_of(const PngReading& reading) {
 
 }  // namespace
 
-bool is_png(const std::string& bytes) {
+bool is_png(std::string_view bytes) {
     return bytes.size() >= signature_bytes &&
            png_sig_cmp(reinterpret_cast<png_const_bytep>(bytes.data()), 0, signature_bytes) == 0;
 }

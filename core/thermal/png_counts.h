@@ -17,7 +17,7 @@ struct CountPicture {
     std::string notes;  // lines "name value"
 };
 
-bool is_png(const std::string& bytes);
+bool is_png(std::string_view bytes);
 // Refused: what is damaged, is in colour, or has 8 bits a pixel.
 Result<CountPicture> read_png(const std::string& bytes);
 std::string png_of(const CountPicture& picture);

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <queue>
 
+#include "core/base/quantile.h"
+
 namespace eh {
 namespace {
 
@@ -99,9 +101,7 @@ double noise_of(std::span<const double> values) {
     steps.reserve(values.size() - 1);
     for (std::size_t i = 1; i < values.size(); ++i)
         steps.push_back(std::abs(values[i] - values[i - 1]));
-    const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
-    std::nth_element(steps.begin(), middle, steps.end());
-    return *middle / quantile_of_median / std::sqrt(2.0);
+    return median(std::move(steps)) / quantile_of_median / std::sqrt(2.0);
 }
 
 std::vector<LevelSegment> level_segments(std::span<const double> values, const ChangePointOptions& options) {

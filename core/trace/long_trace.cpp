@@ -86,6 +86,7 @@ TraceReading LongTrace::finish() {
     cut_while_lit_ = false;
     source_span_s_ = 0.0;
     count_ = 0;
+    last_of_kind_ = {};
     std::stable_sort(told_.events.begin(), told_.events.end(),
                      [](const TraceEvent& a, const TraceEvent& b) { return a.t_s < b.t_s; });
     return std::exchange(told_, {});
@@ -107,9 +108,11 @@ void LongTrace::read_piece() {
             lit = false;
         }
     join(piece, cut_s);
-    const auto kept =
+    // Half a piece goes at least: a stream whose clock stands still has no time to be cut at.
+    const auto kept = std::max(
         std::lower_bound(open_.begin(), open_.end(), cut_s,
-                         [](const MeterSample& sample, double t_s) { return sample.t_s < t_s; });
+                         [](const MeterSample& sample, double t_s) { return sample.t_s < t_s; }),
+        open_.begin() + static_cast<std::ptrdiff_t>((open_.size() + 1) / 2));
     open_.erase(open_.begin(), kept);
     cut_while_lit_ = lit;
 }
@@ -143,12 +146,14 @@ void LongTrace::join(const TraceReading& piece, double until_s) {
             event = {TraceEventKind::contract_step, began_s, began_s,
                      to.nominal_volts > 0.0 ? to.nominal_volts : to.volts};
         }
-        const auto before = std::find_if(told_.events.rbegin(), told_.events.rend(),
-                                         [&](const TraceEvent& told) { return goes_on(told, event); });
-        if (before != told_.events.rend())
-            lengthen(*before, event);
-        else
+        // What a cut went through is the last of its kind.
+        auto& last = last_of_kind_[static_cast<std::size_t>(event.kind)];
+        if (last && goes_on(told_.events[*last], event)) {
+            lengthen(told_.events[*last], event);
+        } else {
+            last = told_.events.size();
             told_.events.push_back(event);
+        }
     }
     const double longest_s = longest_contract_s(piece.spans);
     if (piece.source && longest_s > source_span_s_) {

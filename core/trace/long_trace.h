@@ -1,6 +1,8 @@
 // A recording of any length read as states and events, in memory that does not grow with it.
 #pragma once
 
+#include <array>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -31,6 +33,7 @@ class LongTrace {
     std::vector<MeterSample> open_;  // not yet told
     bool cut_while_lit_ = false;     // the open samples go on with the last span
     TraceReading told_;
+    std::array<std::optional<std::size_t>, trace_event_kind_count> last_of_kind_;  // among told_.events
     double source_span_s_ = 0.0;
     std::uint64_t count_ = 0;
 };

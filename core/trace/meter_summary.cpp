@@ -6,6 +6,8 @@
 #include <cmath>
 #include <vector>
 
+#include "core/base/quantile.h"
+
 namespace eh {
 namespace {
 
@@ -59,9 +61,7 @@ double median_interval(const std::vector<double>& moments) {
     std::vector<double> intervals(moments.size() - 1);
     for (std::size_t i = 0; i < intervals.size(); ++i)
         intervals[i] = moments[i + 1] - moments[i];
-    const auto middle = intervals.begin() + static_cast<std::ptrdiff_t>(intervals.size() / 2);
-    std::nth_element(intervals.begin(), middle, intervals.end());
-    return *middle;
+    return median(std::move(intervals));
 }
 
 }  // namespace
@@ -78,9 +78,8 @@ double dark_gap_s(std::span<const MeterSample> samples) {
     for (std::size_t i = 1; i < samples.size(); i += stride)
         steps.push_back(samples[i].t_s - samples[i - 1].t_s);
     // Of a stream that comes and goes most steps may be dark times; its short steps are the meter's own.
-    const auto own = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 10);
-    std::nth_element(steps.begin(), own, steps.end());
-    return std::clamp(lines * *own, least_s, longest_s);
+    constexpr double own_share = 0.1;
+    return std::clamp(lines * quantile(std::move(steps), own_share), least_s, longest_s);
 }
 
 MeterSummary summarise(std::span<const MeterSample> samples, double from_s, double to_s,

@@ -3,7 +3,10 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
+#include <utility>
 
+#include "core/base/quantile.h"
 #include "core/electrics/engineering.h"
 #include "core/trace/change_points.h"
 #include "core/trace/time_blocks.h"
@@ -48,12 +51,6 @@ TraceSpan span_of(Samples samples) {
     return span;
 }
 
-double median(std::vector<double> values) {
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
-
 class Reader {
   public:
     Reader(Samples samples, const TraceOptions& options) : samples_(samples), options_(options) {
@@ -89,6 +86,20 @@ class Reader {
         Samples samples;
     };
 
+    // A part with the samples right behind it. The mean of a level that sags may leave the band of its
+    // contract; what it was named by stays.
+    static Part joined(const Part& part, const TraceSpan& more, std::size_t more_samples) {
+        const auto own = static_cast<double>(part.samples.size());
+        const auto share = static_cast<double>(more_samples) / (own + static_cast<double>(more_samples));
+        Part both = part;
+        both.samples = Samples(part.samples.data(), part.samples.size() + more_samples);
+        both.span.to_s = more.to_s;
+        both.span.volts += share * (more.volts - part.span.volts);
+        both.span.amps += share * (more.amps - part.span.amps);
+        both.span.peak_amps = std::max(part.span.peak_amps, more.peak_amps);
+        return both;
+    }
+
     void add(TraceEventKind kind, double t_s, double until_s, double value) {
         found_.events.push_back({kind, t_s, until_s, value});
     }
@@ -110,12 +121,7 @@ class Reader {
                               parts.back().span.nominal_volts == span.nominal_volts &&
                               span.state == TraceState::contract;
             if (same) {
-                const Samples joined(parts.back().samples.data(), parts.back().samples.size() + own.size());
-                parts.back() = {span_of(joined), joined};
-                // The mean of a level that sags may leave the band of its contract; what it was named by
-                // stays.
-                parts.back().span.state = span.state;
-                parts.back().span.nominal_volts = span.nominal_volts;
+                parts.back() = joined(parts.back(), span, own.size());
             } else {
                 parts.push_back({span, own});
             }
@@ -290,14 +296,23 @@ TraceReading read_trace(std::span<const MeterSample> samples, const TraceOptions
 }
 
 std::vector<TraceEvent> outline_of(const std::vector<TraceEvent>& events) {
+    // From when rhythms began to the latest that any of them, or one before it, lasted.
+    std::vector<std::pair<double, double>> rhythms;
+    for (const TraceEvent& event : events) {
+        if (event.kind == TraceEventKind::retry_cycle)
+            rhythms.emplace_back(event.t_s, event.until_s);
+    }
+    std::sort(rhythms.begin(), rhythms.end());
+    for (std::size_t i = 1; i < rhythms.size(); ++i)
+        rhythms[i].second = std::max(rhythms[i].second, rhythms[i - 1].second);
     const auto part_of_a_rhythm = [&](const TraceEvent& event) {
         const bool could = event.kind == TraceEventKind::attach ||
                            event.kind == TraceEventKind::contract_step ||
                            event.kind == TraceEventKind::boot || event.kind == TraceEventKind::collapse;
-        return could && std::any_of(events.begin(), events.end(), [&](const TraceEvent& other) {
-                   return other.kind == TraceEventKind::retry_cycle && event.t_s >= other.t_s &&
-                          event.t_s <= other.until_s;
-               });
+        const auto behind =
+            std::upper_bound(rhythms.begin(), rhythms.end(), event.t_s,
+                             [](double t_s, const auto& rhythm) { return t_s < rhythm.first; });
+        return could && behind != rhythms.begin() && event.t_s <= std::prev(behind)->second;
     };
     std::vector<TraceEvent> outline;
     std::copy_if(events.begin(), events.end(), std::back_inserter(outline),

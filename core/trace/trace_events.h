@@ -43,6 +43,8 @@ enum class TraceEventKind {
     taper,          // amps fall slowly for minutes, as when a battery fills: value is the share lost
 };
 
+inline constexpr std::size_t trace_event_kind_count = 9;
+
 struct TraceEvent {
     TraceEventKind kind = TraceEventKind::attach;
     double t_s = 0.0;

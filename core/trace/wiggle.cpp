@@ -5,6 +5,7 @@
 #include <cassert>
 #include <cmath>
 
+#include "core/base/quantile.h"
 #include "core/base/text.h"
 #include "core/electrics/engineering.h"
 #include "core/trace/time_blocks.h"
@@ -35,9 +36,7 @@ double median_amps(Samples samples) {
         amps.push_back(sample.amps);
     if (amps.empty())
         return 0.0;
-    const auto middle = amps.begin() + static_cast<std::ptrdiff_t>(amps.size() / 2);
-    std::nth_element(amps.begin(), middle, amps.end());
-    return *middle;
+    return median(std::move(amps));
 }
 
 // Of what flows: blocks in which the plug is gone count as drop-outs, not as spread.

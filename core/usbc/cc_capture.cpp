@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <fstream>
 #include <iterator>
 
+#include "core/base/files.h"
 #include "core/base/text.h"
 #include "core/base/utf16.h"
 #include "core/electrics/engineering.h"
@@ -183,14 +183,10 @@ Result<Capture> read_capture(std::istream& file, const std::string& name, const 
 }
 
 Result<Capture> read_capture(const std::filesystem::path& path, const CaptureOptions& options) {
-    std::error_code problem;
-    if (std::filesystem::is_directory(path, problem))
-        return refused("this is a folder; name the capture in it", path.string());
-    std::ifstream file(path, std::ios::binary);
+    auto file = open_for_reading(path);
     if (!file)
-        return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
-                     path.string()};
-    return read_capture(file, path.filename().string(), options);
+        return file.error();
+    return read_capture(**file, path.filename().string(), options);
 }
 
 }  // namespace eh::pd

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 
+#include "core/base/quantile.h"
 #include "core/usbc/chunks.h"
 
 namespace eh {
@@ -65,9 +66,7 @@ class Follower {
             gaps.reserve(reset_s_.size());
             for (std::size_t i = 1; i < reset_s_.size(); ++i)
                 gaps.push_back(reset_s_[i] - reset_s_[i - 1]);
-            const auto middle = gaps.begin() + static_cast<std::ptrdiff_t>(gaps.size() / 2);
-            std::nth_element(gaps.begin(), middle, gaps.end());
-            found_.reset_period_s = *middle;
+            found_.reset_period_s = median(std::move(gaps));
         }
         found_.hard_resets = static_cast<int>(reset_s_.size());
         found_.conclusive = conclusive();

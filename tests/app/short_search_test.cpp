@@ -1,4 +1,5 @@
 // The searches for a short on the board page, as a technician goes through them.
+#include <QSignalSpy>
 #include <QMimeData>
 
 #include "app/screens/board/board_page.h"
@@ -240,6 +241,7 @@ TEST_CASE("a camera's frames are laid over the board by four points and name the
         return file;
     };
     panel.openFiles({frame_file("a-cold.pgm")});
+    REQUIRE(eventually([&] { return !panel.picture().image().isNull(); }));
     panel.referenceButton().click();
     scene.advance(4.0, true);
     const QString warm = frame_file("b-warm.pgm");
@@ -303,7 +305,10 @@ TEST_CASE("a place found by finger or alcohol is a reading with less certainty",
     out.close();
     panel.alcoholButton().click();
     b.click(place);
+    QSignalSpy said(&panel, &HeatPanel::said);
     panel.openFiles({file});
+    REQUIRE(eventually([&] { return said.count() == 1; }));
+    CHECK_THAT(said.front().front().toString().toStdString(), Catch::Contains("holiday.png"));
     CHECK(panel.answer());
 }
 

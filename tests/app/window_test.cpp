@@ -7,6 +7,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QProcess>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <set>
@@ -397,4 +398,19 @@ TEST_CASE("the window can be made small enough for a low screen", "[app][window]
     const QSize least = w.window.minimumSizeHint();
     CAPTURE(least.width(), least.height());
     CHECK(least.boundedTo(low) == least);
+}
+
+TEST_CASE("no screen writes a number in a way of its own", "[app][locale]") {
+    // Qt's own way from a double to text has its own decimal mark; what the screens are made of must not
+    // call it. Read off the symbols, since a call looks like any other.
+    QProcess nm;
+    nm.start("nm", {"--undefined-only", "--demangle", EH_APP_LIBRARY});
+    REQUIRE(nm.waitForFinished(60000));
+    const QString symbols = QString::fromUtf8(nm.readAllStandardOutput());
+    REQUIRE(symbols.contains("QString::arg("));
+    for (const char* own : {"QString::arg(double", "QString::number(double", "QString::setNum(double",
+                            "QLocale::toString(double"}) {
+        CAPTURE(own);
+        CHECK_FALSE(symbols.contains(own));
+    }
 }

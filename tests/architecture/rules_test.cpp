@@ -97,3 +97,7 @@ TEST_CASE("no label says by itself that it guesses, and HTML goes through one pl
            {"app"},
            {"app/style/plain_text_rule.cpp", "app/widgets/form_parts.cpp"}});
 }
+
+TEST_CASE("quantiles are taken in the one place that leaves out what is no number", "[architecture]") {
+    check({"use core/base/quantile.h", std::regex(R"(\bnth_element\b)"), all, {"core/base/quantile.h"}});
+}

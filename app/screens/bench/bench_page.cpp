@@ -154,7 +154,7 @@ void BenchPage::capture() {
         text += tr("; spread %1 and %2 over %3 s")
                     .arg(format::qt(format_quantity(reading.meter.volts_spread, Unit::volts, 2)),
                          format::qt(format_quantity(reading.meter.amps_spread, Unit::amps, 2)))
-                    .arg(seen.seconds, 0, 'f', 0);
+                    .arg(format::number(seen.seconds, 0));
     roll_->mark(feed_.now_s(), QStringLiteral("%1").arg(format::qt(describe_value(reading, topology))));
     session_.addReading(std::move(reading), [this](Job& job, const std::string& id) {
         keep_sheet_trace(job, id, meter_capture_.trace());
@@ -205,12 +205,12 @@ void BenchPage::begin(const NextAct& act) {
             const Injection& supply = *act.configuration.injection;
             quick_line_->start(QStringLiteral("inject %1 %2v %3a ")
                                    .arg(format::qt(supply.net))
-                                   .arg(supply.volts)
-                                   .arg(supply.limit_amps));
+                                   .arg(format::figures(supply.volts, 6))
+                                   .arg(format::figures(supply.limit_amps, 6)));
             emit said(
                 tr("Eyes protected; start at 0 V and raise slowly, never above %1 V. Type the volts and amps "
                    "of the supply, then the hottest part and its rise, or none.")
-                    .arg(supply.volts));
+                    .arg(format::figures(supply.volts, 6)));
             break;
         }
         case ReadingKind::look:

@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <QTimer>
 
+#include "app/format/text.h"
 #include "app/style/theme.h"
 
 namespace eh {
@@ -62,11 +63,11 @@ void LiveReadout::paintEvent(QPaintEvent*) {
         painter.setFont(theme::number_font(2.7, true));
         painter.setPen(c.volts);
         painter.drawText(inner, Qt::AlignRight | Qt::AlignTop,
-                         QStringLiteral("%1 V").arg(live.volts, 0, 'f', 2));
+                         QStringLiteral("%1 V").arg(format::number(live.volts, 2)));
         painter.setPen(c.amps);
         const QRect below = inner.adjusted(0, QFontMetrics(painter.font()).height() - 4, 0, 0);
         painter.drawText(below, Qt::AlignRight | Qt::AlignTop,
-                         QStringLiteral("%1 A").arg(live.amps, 0, 'f', 3));
+                         QStringLiteral("%1 A").arg(format::number(live.amps, 3)));
     } else if (feed_.state() == MeterFeed::State::dark || feed_.state() == MeterFeed::State::lit) {
         painter.setFont(theme::text_font(2.4, true));
         painter.setPen(c.soft_ink);

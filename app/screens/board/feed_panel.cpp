@@ -175,7 +175,7 @@ void FeedPanel::check() {
     if (!plan_.heats.empty())
         text += tr(" Then %1 would be about %2 K warmer if it is the short, within a factor of two.")
                     .arg(format::qt(plan_.heats.front().part))
-                    .arg(plan_.heats.front().kelvin, 0, 'g', 2);
+                    .arg(format::figures(plan_.heats.front().kelvin, 2));
     if (!plan_.reaches_wanted)
         text += tr(" That is less than you look for: use a more sensitive way.");
     std::vector<InjectionReading> came;

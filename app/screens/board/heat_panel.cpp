@@ -1,9 +1,7 @@
 #include "app/screens/board/heat_panel.h"
 
-#include <QDateTime>
 #include <QDragEnterEvent>
 #include <QFileDialog>
-#include <QFileInfo>
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QMimeData>
@@ -13,10 +11,8 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
-#include "core/base/files.h"
 #include "core/board/part_body.h"
 #include "core/electrics/engineering.h"
-#include "core/thermal/frame_files.h"
 #include "core/thermal/lock_in.h"
 #include "core/thermal/rhythm.h"
 
@@ -24,10 +20,8 @@ namespace eh {
 namespace {
 
 constexpr int look_every_ms = 700;
-constexpr std::size_t most_frames = 900;  // a minute and a half at ten a second
 constexpr std::size_t reference_frames = 10;
 constexpr std::size_t latest_frames = 10;
-constexpr std::size_t most_file_bytes = 512U << 20U;
 constexpr std::size_t wanted_marks = 4;
 constexpr double least_certain = 0.05;  // of a spot, to be shown
 constexpr std::size_t heat_candidates_named = 5;
@@ -67,6 +61,7 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
       trace_(trace),
       preferences_(preferences),
       picture_(new HeatPicture(this)),
+      files_(new QPushButton(tr("Open frames …"), this)),
       address_(new QLineEdit(this)),
       connect_(new QPushButton(tr("&Connect"), this)),
       camera_state_(new QLabel(this)),
@@ -86,7 +81,11 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
     row->addWidget(picture_, 2);
     row->addWidget(makeSide());
     row->addWidget(makeFindings(), 3);
-    connect(&camera_, &ThermalCamera::frameArrived, this, &HeatPanel::takeFrame);
+    connect(&camera_, &ThermalCamera::frameArrived, &frames_, &HeatFrames::take);
+    connect(&frames_, &HeatFrames::taken, this, &HeatPanel::showTaken);
+    connect(&frames_, &HeatFrames::begunAnew, this, [this] { before_.clear(); });
+    connect(&frames_, &HeatFrames::progressed, this, &HeatPanel::showReading);
+    connect(&frames_, &HeatFrames::filesRead, this, &HeatPanel::endReading);
     connect(&camera_, &ThermalCamera::changed, this, [this] {
         const bool open = camera_.wire().state() != Wire::State::closed;
         connect_->setText(open ? tr("Dis&connect") : tr("&Connect"));
@@ -139,7 +138,6 @@ QWidget* HeatPanel::makeSide() {
     over_->setCheckable(true);
     over_->setChecked(true);
     mark_->setCheckable(true);
-    auto* files = new QPushButton(tr("Open frames …"), side);
     auto* line = new QHBoxLayout;
     line->addWidget(address_, 1);
     line->addWidget(connect_);
@@ -153,7 +151,7 @@ QWidget* HeatPanel::makeSide() {
     column->setContentsMargins(0, 0, 0, 0);
     column->addLayout(line);
     column->addWidget(camera_state_);
-    column->addWidget(files);
+    column->addWidget(files_);
     column->addLayout(form);
     column->addWidget(reference_);
     column->addLayout(marking);
@@ -165,7 +163,12 @@ QWidget* HeatPanel::makeSide() {
             camera_.close();
     });
     connect(address_, &QLineEdit::returnPressed, this, [this] { connectCamera(address_->text()); });
-    connect(files, &QPushButton::clicked, this, &HeatPanel::askForFiles);
+    connect(files_, &QPushButton::clicked, this, [this] {
+        if (frames_.reading())
+            frames_.stopReading();
+        else
+            askForFiles();
+    });
     connect(reference_, &QPushButton::clicked, this, &HeatPanel::takeReference);
     connect(mark_, &QPushButton::toggled, this, &HeatPanel::markPoints);
     connect(over_, &QPushButton::toggled, this, &HeatPanel::marksChanged);
@@ -215,8 +218,7 @@ void HeatPanel::connectCamera(const QString& address) {
     address_->setText(address);
     preferences_.setCameraAddress(address);
     frames_.clear();
-    before_.clear();
-    looked_at_ = came_ = 0;
+    looked_at_ = 0;
     camera_.open(address);
 }
 
@@ -225,48 +227,33 @@ void HeatPanel::setSide(BoardSide side) {
     looked_at_ = 0;
 }
 
-void HeatPanel::takeFrame(const ThermalFrame& frame) {
-    if (!frames_.empty() && !frames_.back()->frame.same_size(frame)) {
-        frames_.clear();
-        before_.clear();
-    }
-    frames_.push_back(std::make_shared<const Taken>(
-        Taken{frame, 1e-3 * static_cast<double>(QDateTime::currentMSecsSinceEpoch())}));
-    if (frames_.size() > most_frames)
-        frames_.pop_front();
-    ++came_;
+void HeatPanel::showTaken() {
     if (isVisible() && !rises_)
-        picture_->setFrame(frame);
+        picture_->setFrame(frames_.last());
 }
 
 void HeatPanel::openFiles(const QStringList& files) {
     camera_.close();
-    frames_.clear();
-    before_.clear();
     rises_.reset();
-    QStringList sorted = files;
-    sorted.sort();
-    QString first_remark;
-    for (const QString& file : sorted) {
-        const auto bytes = read_text_file(file.toStdString(), most_file_bytes);
-        const auto read = bytes ? read_frames(*bytes, QFileInfo(file).fileName().toStdString())
-                                : Result<FrameFile>(bytes.error());
-        if (!read) {
-            emit said(format::qt(read.error().text()));
-            continue;
-        }
-        for (ThermalFrame frame : read->frames) {
-            if (!frame.t_s)
-                frame.t_s = static_cast<double>(came_);
-            takeFrame(frame);
-        }
-        if (!read->remarks.empty() && first_remark.isEmpty())
-            first_remark = format::qt(read->remarks.front());
-    }
-    if (!first_remark.isEmpty())
-        emit said(first_remark);
+    looked_at_ = 0;
+    frames_.openFiles(files);
+    showReading(0.0);
+}
+
+void HeatPanel::showReading(double share) {
+    if (!frames_.reading())
+        return;
+    files_->setText(tr("&Stop reading"));
+    verdict_->setText(tr("Reading frames … %1 %").arg(static_cast<int>(100.0 * share)));
+}
+
+void HeatPanel::endReading(const QStringList& remarks) {
+    files_->setText(tr("Open frames …"));
+    if (!remarks.isEmpty())
+        emit said(remarks.front());
     looked_at_ = 0;
     look();
+    showAnswer();
 }
 
 void HeatPanel::askForFiles() {
@@ -294,10 +281,9 @@ void HeatPanel::takeReference() {
         emit said(tr("No frame has come yet: connect the camera, or open frames."));
         return;
     }
-    const std::size_t count = std::min(reference_frames, frames_.size());
-    before_.assign(frames_.end() - static_cast<std::ptrdiff_t>(count), frames_.end());
+    before_ = frames_.latest(reference_frames);
     looked_at_ = 0;
-    emit said(tr("Kept %1 frames as the reference. Now feed the net.").arg(count));
+    emit said(tr("Kept %1 frames as the reference. Now feed the net.").arg(before_.size()));
 }
 
 void HeatPanel::markPoints(bool mark) {
@@ -367,17 +353,16 @@ void HeatPanel::look() {
     const auto way = static_cast<Way>(way_->currentData().toInt());
     reference_->setEnabled(way == Way::rise);
     period_->setEnabled(way == Way::supply);
-    if (!isVisible() || work_.isRunning() || frames_.empty() || looked_at_ == came_)
+    if (!isVisible() || work_.isRunning() || frames_.empty() || looked_at_ == frames_.came())
         return;
-    looked_at_ = came_;
+    looked_at_ = frames_.came();
     if (way == Way::rise && before_.empty()) {
         rises_.reset();
-        picture_->setFrame(frames_.back()->frame);
+        picture_->setFrame(frames_.last());
         showAnswer();
         return;
     }
-    const std::size_t count = way == Way::rise ? std::min(latest_frames, frames_.size()) : frames_.size();
-    Frames looked(frames_.end() - static_cast<std::ptrdiff_t>(count), frames_.end());
+    const Frames looked = frames_.latest(way == Way::rise ? latest_frames : frames_.size());
     HeatSearchOptions options;
     options.net = bench_.net();
     options.side = side_;
@@ -420,7 +405,7 @@ void HeatPanel::showWork() {
     if (rises_)
         picture_->setRises(in_step(*rises_));
     else if (!frames_.empty())
-        picture_->setFrame(frames_.back()->frame);
+        picture_->setFrame(frames_.last());
     // What was found by hand stays until it is taken or something else is asked.
     if (work->answer && (by_camera_ || !answer_)) {
         answer_ = work->answer;

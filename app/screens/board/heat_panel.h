@@ -10,10 +10,10 @@
 #include <QPushButton>
 #include <QTimer>
 #include <QWidget>
-#include <deque>
 #include <memory>
 
 #include "app/models/board_bench.h"
+#include "app/models/heat_frames.h"
 #include "app/models/preferences.h"
 #include "app/models/trace_watch.h"
 #include "app/screens/board/board_mark.h"
@@ -37,7 +37,7 @@ class HeatPanel : public QWidget {
     // The next click on the board is for this panel alone.
     [[nodiscard]] bool wantsPlace() const { return finding_sigma_mm_ > 0.0 || half_marked_.has_value(); }
     void setSide(BoardSide side);
-    // Reads frames from files, in the order of their names.
+    // Reads frames from files beside the window, in the order of their names.
     void openFiles(const QStringList& files);
     void connectCamera(const QString& address);
 
@@ -67,20 +67,18 @@ class HeatPanel : public QWidget {
     void dropEvent(QDropEvent* event) override;
 
   private:
-    struct Taken {
-        ThermalFrame frame;
-        double arrived_s = 0.0;  // by the clock of the meter's stream
-    };
     struct Work {
         std::optional<HeatImage> rises;
         std::optional<HeatAnswer> answer;
         QString sentence;
     };
-    using Frames = std::vector<std::shared_ptr<const Taken>>;
+    using Frames = std::vector<HeatFrames::Shared>;
 
     QWidget* makeSide();
     QWidget* makeFindings();
-    void takeFrame(const ThermalFrame& frame);
+    void showTaken();
+    void showReading(double share);
+    void endReading(const QStringList& remarks);
     void takeReference();
     void markPoints(bool mark);
     void picturePicked(const PicturePoint& point);
@@ -97,10 +95,9 @@ class HeatPanel : public QWidget {
     const TraceWatch& trace_;
     Preferences& preferences_;
     BoardSide side_ = BoardSide::top;
-    std::deque<std::shared_ptr<const Taken>> frames_;
+    HeatFrames frames_;
     Frames before_;  // with the supply off
     std::size_t looked_at_ = 0;
-    std::size_t came_ = 0;
     std::vector<MarkedPoint> marked_;
     std::optional<PicturePoint> half_marked_;  // in the picture, not on the board yet
     bool placed_ = false;                      // view_ holds
@@ -114,6 +111,7 @@ class HeatPanel : public QWidget {
     QFutureWatcher<std::shared_ptr<Work>> work_;
     QTimer tick_;
     HeatPicture* picture_;
+    QPushButton* files_;
     QLineEdit* address_;
     QPushButton* connect_;
     QLabel* camera_state_;

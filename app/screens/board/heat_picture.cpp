@@ -6,6 +6,8 @@
 #include <array>
 #include <cmath>
 
+#include "app/format/text.h"
+#include "core/base/quantile.h"
 #include "app/style/theme.h"
 
 namespace eh {
@@ -62,18 +64,11 @@ void HeatPicture::setRises(const HeatImage& rises) {
 
 void HeatPicture::show(int width, int height, const std::vector<float>& values, const QString& unit,
                        double outliers) {
-    std::vector<float> sorted = values;
-    const auto nth = [&](double share) {
-        const auto at =
-            sorted.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(sorted.size() - 1));
-        std::nth_element(sorted.begin(), at, sorted.end());
-        return *at;
-    };
-    const float least = nth(outliers);
-    const float most = nth(1.0 - outliers);
+    const float least = quantile(values, outliers);
+    const float most = quantile(values, 1.0 - outliers);
     image_ = heat_image(width, height, values, least, most);
     const int digits = most - least < 1.0F ? 3 : 1;
-    scale_ = tr("%1 to %2 %3").arg(double{least}, 0, 'f', digits).arg(double{most}, 0, 'f', digits).arg(unit);
+    scale_ = tr("%1 to %2 %3").arg(format::number(double{least}, digits)).arg(format::number(double{most}, digits)).arg(unit);
     update();
 }
 

@@ -250,8 +250,8 @@ void MillivoltPanel::showRows() {
         auto* name = new QTableWidgetItem(padName(row.pad).section(QStringLiteral(" ("), 0, 0));
         name->setFlags(name->flags() & ~Qt::ItemIsEditable);
         table_->setItem(r, PadColumn, name);
-        table_->setItem(r, OnColumn, new QTableWidgetItem(QString::number(1e3 * row.volts, 'f', 3)));
-        table_->setItem(r, OffColumn, new QTableWidgetItem(QString::number(1e3 * row.off_volts, 'f', 3)));
+        table_->setItem(r, OnColumn, new QTableWidgetItem(format::number(1e3 * row.volts, 3)));
+        table_->setItem(r, OffColumn, new QTableWidgetItem(format::number(1e3 * row.off_volts, 3)));
     }
     emit marksChanged();
 }
@@ -330,7 +330,7 @@ std::vector<BoardMark> MillivoltPanel::marks() const {
     for (const Row& row : rows_)
         if (map.pad(row.pad).place)
             marks.push_back({BoardMark::Look::read, *map.pad(row.pad).place,
-                             QString::number(1e3 * (row.volts - row.off_volts), 'g', 4), 1.0});
+                             format::figures(1e3 * (row.volts - row.off_volts), 4), 1.0});
     if (!answer_)
         return marks;
     constexpr std::size_t shown = 3;

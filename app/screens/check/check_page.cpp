@@ -10,6 +10,7 @@
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
+#include "core/base/text.h"
 #include "core/electrics/engineering.h"
 #include "core/usbc/cc_line.h"
 
@@ -147,9 +148,9 @@ QWidget* CheckPage::makeCcPins() {
         const VoltRange range = sink_range(current);
         table += QStringLiteral("<tr><td>%1</td><td>%2 V</td><td>%3–%4 V</td></tr>")
                      .arg(format::qt(to_text(current)))
-                     .arg(cc_volts(current_source_of(current), rd_ohms), 0, 'f', 2)
-                     .arg(range.least, 0, 'f', 2)
-                     .arg(range.most, 0, 'f', 2);
+                     .arg(format::number(cc_volts(current_source_of(current), rd_ohms), 2))
+                     .arg(format::number(range.least, 2))
+                     .arg(format::number(range.most, 2));
     }
     auto* known = form::wrapped(side, tr("What CC volts are usual"));
     form::show_html(known, table + QStringLiteral("</table>"));
@@ -191,7 +192,7 @@ void CheckPage::takeMachine() {
     least_watts_->setValue(least_share_of_watts * watts);
     QStringList label;
     for (const ChargerOffer& offer : charger->offers)
-        label += QStringLiteral("%1V %2A").arg(offer.volts).arg(offer.amps);
+        label += format::qt(machine_number("%gV ", offer.volts) + machine_number("%gA", offer.amps));
     label_->setPlainText(label.join(", "));
 }
 
@@ -231,18 +232,18 @@ void CheckPage::workOut() {
 
 void CheckPage::show(const SupplyCheck& check) {
     const double volts = check.contract.most_volts;
-    contract_->setText(tr("%1: %2 W").arg(format::qt(describe(check.contract))).arg(check.watts, 0, 'g', 3));
+    contract_->setText(tr("%1: %2 W").arg(format::qt(describe(check.contract))).arg(format::figures(check.watts, 3)));
     form::show_html(expected_,
                     tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging "
                        "hard: <b>%2 V, %3 A</b> "
                        "(%4 W). The cable takes %5 V on VBUS and %6 V on ground, %7 W; its loop has %8.")
-                        .arg(volts, 0, 'f', 1)
-                        .arg(check.plug_volts, 0, 'f', 2)
-                        .arg(check.load_amps, 0, 'f', 2)
-                        .arg(check.load_watts, 0, 'f', 0)
-                        .arg(check.power_drop_volts, 0, 'f', 2)
-                        .arg(check.ground_drop_volts, 0, 'f', 2)
-                        .arg(check.cable_watts, 0, 'f', 1)
+                        .arg(format::number(volts, 1))
+                        .arg(format::number(check.plug_volts, 2))
+                        .arg(format::number(check.load_amps, 2))
+                        .arg(format::number(check.load_watts, 0))
+                        .arg(format::number(check.power_drop_volts, 2))
+                        .arg(format::number(check.ground_drop_volts, 2))
+                        .arg(format::number(check.cable_watts, 1))
                         .arg(format::qt(format_quantity(check.loop_ohms, Unit::ohms))));
     QString notes;
     for (const CheckNote& note : check.notes)

@@ -189,7 +189,7 @@ void InstrumentsPage::refreshMeter() {
     const bool lit = state == MeterFeed::State::lit;
     QString word = tr("not connected");
     if (lit)
-        word = tr("lit, %1 lines a second").arg(feed_.rate_hz(), 0, 'f', 0);
+        word = tr("lit, %1 lines a second").arg(format::number(feed_.rate_hz(), 0));
     else if (state == MeterFeed::State::dark)
         word = tr("dark");
     else if (state == MeterFeed::State::connecting)
@@ -198,8 +198,8 @@ void InstrumentsPage::refreshMeter() {
     meter_card_->setConnected(state != MeterFeed::State::idle);
     meter_card_->setProblem(feed_.problem());
     meter_card_->setValue(
-        lit ? QStringLiteral("%1 V").arg(feed_.last().volts, 0, 'f', 2) : QStringLiteral("–"),
-        lit ? QStringLiteral("%1 A").arg(feed_.last().amps, 0, 'f', 3) : QString());
+        lit ? QStringLiteral("%1 V").arg(format::number(feed_.last().volts, 2)) : QStringLiteral("–"),
+        lit ? QStringLiteral("%1 A").arg(format::number(feed_.last().amps, 3)) : QString());
     nonsense_->setText(
         feed_.nonsense_lines() == 0
             ? QString()
@@ -239,8 +239,8 @@ void InstrumentsPage::refreshSupply() {
     supply_card_->setProblem(line.problem());
     const bool known = supply_.volts() && supply_.amps();
     supply_card_->setValue(
-        known ? QStringLiteral("%1 V").arg(*supply_.volts(), 0, 'f', 3) : QStringLiteral("–"),
-        known ? QStringLiteral("%1 A").arg(*supply_.amps(), 0, 'f', 3) : QString());
+        known ? QStringLiteral("%1 V").arg(format::number(*supply_.volts(), 3)) : QStringLiteral("–"),
+        known ? QStringLiteral("%1 A").arg(format::number(*supply_.amps(), 3)) : QString());
 }
 
 void InstrumentsPage::takeMultimeter() {

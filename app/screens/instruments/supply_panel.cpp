@@ -84,10 +84,10 @@ SupplyPanel::SupplyPanel(JobSession& session, BenchSupply& supply, const Knowled
         if (net != nullptr && supply_.volts() && supply_.amps())
             emit readingAsked(QStringLiteral("inject %1 %2v %3a %4v %5a ")
                                   .arg(format::qt(net->id))
-                                  .arg(supply_.set_volts())
-                                  .arg(supply_.set_amps())
-                                  .arg(*supply_.volts(), 0, 'f', 3)
-                                  .arg(*supply_.amps(), 0, 'f', 3));
+                                  .arg(format::figures(supply_.set_volts(), 6))
+                                  .arg(format::figures(supply_.set_amps(), 6))
+                                  .arg(format::number(*supply_.volts(), 3))
+                                  .arg(format::number(*supply_.amps(), 3)));
     });
     connect(&supply_, &BenchSupply::changed, this, &SupplyPanel::refresh);
     connect(&supply_.line(), &ScpiLine::identified, this, &SupplyPanel::netChanged);
@@ -152,7 +152,7 @@ void SupplyPanel::netChanged() {
     if (net != nullptr && net->volts > 0.0) {
         volts_->setRange(0.0, net->volts);
         volts_->setValue(std::min(first_volts, net->volts));
-        volts_->setToolTip(tr("No more than the %1 V that it carries in a sound machine").arg(net->volts));
+        volts_->setToolTip(tr("No more than the %1 V that it carries in a sound machine").arg(format::figures(net->volts, 6)));
     }
     if (net != nullptr)
         supply_.putClip(QByteArray::fromStdString(net->id));

@@ -23,9 +23,9 @@ QString ohms_text(double ohms) {
     return format::qt(format_quantity(ohms, Unit::ohms, 4));
 }
 
-QString percent_text(double share) {
+QString deviation_text(double share) {
     return (share < 0.0 ? QStringLiteral("−") : QStringLiteral("+")) +
-           QStringLiteral("%1 %").arg(std::abs(100.0 * share), 0, 'f', 2);
+           QStringLiteral("%1 %").arg(format::number(std::abs(100.0 * share), 2));
 }
 
 }  // namespace
@@ -142,8 +142,8 @@ void ResistorPanel::choose() {
         }
         places.removeDuplicates();
         const QString join = choice.joined == Joined::in_series ? tr(" in series with ") : tr(" beside ");
-        rows.push_back({{names.join(join), ohms_text(choice.ohms), percent_text(choice.deviation),
-                         QStringLiteral("%1 %").arg(100.0 * choice.worst, 0, 'f', 1), places.join("; ")},
+        rows.push_back({{names.join(join), ohms_text(choice.ohms), deviation_text(choice.deviation),
+                         QStringLiteral("%1 %").arg(format::number(100.0 * choice.worst, 1)), places.join("; ")},
                         choice.good_enough ? RowsModel::Tone::good : RowsModel::Tone::soft});
     }
     const bool good = !choices->empty() && choices->front().good_enough;

@@ -292,8 +292,8 @@ void BatteryPanel::refresh() {
     split_->setText(
         verdict.pack_watts
             ? tr("Of the watts that go in the machine takes <b>%1 W</b>, the pack <b>%2 W</b>.")
-                  .arg(*log.machine_watts, 0, 'f', 0)
-                  .arg(*verdict.pack_watts, 0, 'f', 0)
+                  .arg(format::number(*log.machine_watts, 0))
+                  .arg(format::number(*verdict.pack_watts, 0))
             : tr("With the meter at the plug and what the machine takes itself, the watts are split here."));
     drawVolts(log, verdict);
     drawCourse(log, verdict);
@@ -304,9 +304,9 @@ void BatteryPanel::refresh() {
     QString text = form::paragraph(
         form::Weight::fine,
         tr("%1%2, %3")
-            .arg(report->percent ? tr("%1 %, ").arg(*report->percent, 0, 'f', 0) : QString(),
+            .arg(report->percent ? tr("%1 %, ").arg(format::number(*report->percent, 0)) : QString(),
                  format::qt(describe(report->status)),
-                 report->watts ? tr("%1 W").arg(*report->watts, 0, 'f', 1) : tr("watts not said")));
+                 report->watts ? tr("%1 W").arg(format::number(*report->watts, 1)) : tr("watts not said")));
     for (const std::string& finding : findings(*report))
         text += form::paragraph(form::Weight::note, format::qt(finding));
     for (const std::string& remark : report->remarks)
@@ -407,7 +407,7 @@ void BatteryPanel::drawCourse(const BatteryLog& log, const ChargingVerdict& verd
                         .arg(setup.stop_at < 1.0 ? tr("To the limit") : tr("Full"),
                              format::minutes(time->expected_s / 60.0), format::minutes(time->least_s / 60.0),
                              format::minutes(time->most_s / 60.0))
-                        .arg(setup.watts, 0, 'f', 0)
+                        .arg(format::number(setup.watts, 0))
                         .arg(format::minutes(course->constant_volts_s / 60.0), drift));
     QCPGraph* estimate = course_plot_->addGraph();
     estimate->setPen(QPen(c.accent, 2));

@@ -118,19 +118,19 @@ void QuotePanel::workOut() {
         return;
     }
     quote_ = *quote;
-    verdict_->setText(tr("%1 to %2").arg(quote->price_median, 0, 'f', 0).arg(quote->price_90, 0, 'f', 0));
+    verdict_->setText(tr("%1 to %2").arg(format::number(quote->price_median, 0)).arg(format::number(quote->price_90, 0)));
     band_->setText(
         tr("In half of such cases up to <b>%1</b> (%2), in nine of ten up to <b>%3</b> (%4). Expected %5. %6")
-            .arg(quote->price_median, 0, 'f', 0)
+            .arg(format::number(quote->price_median, 0))
             .arg(format::minutes(quote->minutes_median))
-            .arg(quote->price_90, 0, 'f', 0)
+            .arg(format::number(quote->price_90, 0))
             .arg(format::minutes(quote->minutes_90))
-            .arg(quote->price_expected, 0, 'f', 0)
+            .arg(format::number(quote->price_expected, 0))
             .arg(format::qt(quote->advice)));
     QStringList left_out;
     if (quote->within_limit)
         left_out << tr("The limit of %1 suffices with %2.")
-                        .arg(*now.limit, 0, 'f', 0)
+                        .arg(format::number(*now.limit, 0))
                         .arg(format::percent(std::min(*quote->within_limit, never_certain)));
     for (const std::string& line : quote->left_out)
         left_out << format::qt(line);
@@ -143,7 +143,7 @@ void QuotePanel::workOut() {
         ways << tr("%1  %2: %3, parts %4")
                     .arg(format::percent(each.probability), format::qt(each.what),
                          format::minutes(each.minutes))
-                    .arg(each.part_cost, 0, 'f', 0);
+                    .arg(format::number(each.part_cost, 0));
     }
     form::show_html(ways_, form::paragraphs(ways));
     double minutes = 0.0;
@@ -163,10 +163,10 @@ void QuotePanel::workOut() {
         form::paragraph(over ? form::Weight::problem : form::Weight::fine,
                         now.limit
                             ? tr("%1 of the accepted %2 (%3 and parts).")
-                                  .arg(spent, 0, 'f', 0)
-                                  .arg(*now.limit, 0, 'f', 0)
+                                  .arg(format::number(spent, 0))
+                                  .arg(format::number(*now.limit, 0))
                                   .arg(format::minutes(minutes))
-                            : tr("%1 (%2 and parts).").arg(spent, 0, 'f', 0).arg(format::minutes(minutes))) +
+                            : tr("%1 (%2 and parts).").arg(format::number(spent, 0)).arg(format::minutes(minutes))) +
             (over ? form::paragraphs({tr("Stop and ask the customer before going on.")}) : QString()));
 }
 
@@ -175,7 +175,7 @@ void QuotePanel::takeEstimate() {
         return;
     const double price = std::ceil(quote_->price_90);
     session_.edit(tr("Estimate"), [&](Job& job) { job.ticket.estimate = price; });
-    emit said(tr("Estimate set to %1: enough in nine of ten such cases.").arg(price, 0, 'f', 0));
+    emit said(tr("Estimate set to %1: enough in nine of ten such cases.").arg(format::number(price, 0)));
 }
 
 }  // namespace eh

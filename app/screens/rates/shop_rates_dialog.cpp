@@ -33,7 +33,6 @@ QVariant ShopRatesModel::data(const QModelIndex& index, int role) const {
         return QVariant::fromValue(Qt::AlignRight | Qt::AlignVCenter);
     if (role != Qt::DisplayRole)
         return {};
-    const QLocale locale;
     switch (index.column()) {
         case PartColumn: {
             const BlockKind* kind = knowledge_.find_kind(count.part_kind);
@@ -42,11 +41,11 @@ QVariant ShopRatesModel::data(const QModelIndex& index, int role) const {
         case WorkColumn:
             return format::actWord(count.work);
         case ExpectedColumn:
-            return locale.toString(count.expected, 'f', 1);
+            return format::number(count.expected, 1);
         case DoneColumn:
-            return locale.toString(count.done);
+            return count.done;
         case FactorColumn:
-            return tr("× %1").arg(locale.toString(count.factor, 'f', 2));
+            return tr("× %1").arg(format::number(count.factor, 2));
         default:
             return {};
     }

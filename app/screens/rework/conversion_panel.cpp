@@ -297,16 +297,16 @@ void ConversionPanel::show(const ConversionPlan& plan) {
             : tr("The meter should show <b>%1 V, %2 A</b> idle and <b>%3 V, %4 A</b> (%5 W) charging. The "
                  "contract is "
                  "%6 V, %7 % against the adapter; at its upper limit the source holds %8 V, %9 % above.")
-                      .arg(plan.idle_volts, 0, 'f', 1)
-                      .arg(plan.idle_amps, 0, 'f', 2)
-                      .arg(plan.charging_volts, 0, 'f', 1)
-                      .arg(plan.charging_amps, 0, 'f', 2)
-                      .arg(plan.charging_watts, 0, 'f', 0)
-                      .arg(plan.contract_volts, 0, 'f', 0)
+                      .arg(format::number(plan.idle_volts, 1))
+                      .arg(format::number(plan.idle_amps, 2))
+                      .arg(format::number(plan.charging_volts, 1))
+                      .arg(format::number(plan.charging_amps, 2))
+                      .arg(format::number(plan.charging_watts, 0))
+                      .arg(format::number(plan.contract_volts, 0))
                       .arg((plan.above_adapter < 0 ? QString() : QStringLiteral("+")) +
-                           QString::number(100.0 * plan.above_adapter, 'f', 1))
-                      .arg(plan.highest_volts, 0, 'f', 1)
-                      .arg(100.0 * plan.highest_above_adapter, 0, 'f', 1) +
+                           format::number(100.0 * plan.above_adapter, 1))
+                      .arg(format::number(plan.highest_volts, 1))
+                      .arg(format::number(100.0 * plan.highest_above_adapter, 1)) +
                   tr(" Charged from empty in <b>%1</b> when off, %2 when running.")
                       .arg(hours(plan.charge_hours_off), hours(plan.charge_hours_running)) +
                   (plan.bank_hours > 0.0 ? tr(" The power bank runs it for %1.").arg(hours(plan.bank_hours))

@@ -58,7 +58,7 @@ form::Weight weight_of(HeatWeight weight) {
 }
 
 QString seconds(const std::optional<double>& value) {
-    return value ? HeatPlanPanel::tr("%1 s").arg(*value, 0, 'f', 0) : HeatPlanPanel::tr("never");
+    return value ? HeatPlanPanel::tr("%1 s").arg(format::number(*value, 0)) : HeatPlanPanel::tr("never");
 }
 
 }  // namespace
@@ -314,22 +314,22 @@ void HeatPlanPanel::showPlan(const HeatSetup& now) {
     const HeatPlan& plan = *plan_;
     const auto& c = theme::colours();
     verdict_->setText(!plan.lift_s    ? tr("The joint does not melt")
-                      : plan.possible ? tr("Lift after %1 s of air").arg(*plan.lift_s, 0, 'f', 0)
+                      : plan.possible ? tr("Lift after %1 s of air").arg(format::number(*plan.lift_s, 0))
                                       : tr("Not with this air"));
     verdict_->setStyleSheet(QStringLiteral("color: %1").arg((plan.possible ? c.good : c.bad).name()));
     form::show_html(
         facts_, tr("Moves from <b>%1</b>, liquid from %2, plastic gives way: %3. Peaks: joint <b>%4 °C</b>, "
                    "%5 %6 °C of %7%8. Liquid for %9 s.")
                     .arg(seconds(plan.melts_s), seconds(plan.liquid_s), seconds(plan.plastic_softens_s))
-                    .arg(plan.peak_joint_c, 0, 'f', 0)
+                    .arg(format::number(plan.peak_joint_c, 0))
                     .arg(format::qt(now.part.plastic_name))
-                    .arg(plan.peak_plastic_c, 0, 'f', 0)
-                    .arg(now.part.plastic_limit_c, 0, 'f', 0)
+                    .arg(format::number(plan.peak_plastic_c, 0))
+                    .arg(format::number(now.part.plastic_limit_c, 0))
                     .arg(now.neighbour ? tr(", neighbour %1 °C of %2")
-                                             .arg(plan.peak_neighbour_c, 0, 'f', 0)
-                                             .arg(now.neighbour->solidus_c, 0, 'f', 0)
+                                             .arg(format::number(plan.peak_neighbour_c, 0))
+                                             .arg(format::number(now.neighbour->solidus_c, 0))
                                        : QString())
-                    .arg(plan.above_liquidus_s, 0, 'f', 0));
+                    .arg(format::number(plan.above_liquidus_s, 0)));
     QString notes;
     for (const HeatNote& note : plan.notes)
         notes += form::paragraph(weight_of(note.weight), format::qt(note.says));
@@ -343,8 +343,8 @@ void HeatPlanPanel::showPlan(const HeatSetup& now) {
                  "boards are learned from it.")
             : tr("From %1 logged by this bench: air %2 times, board %3 times what is computed.")
                   .arg(learned.logs)
-                  .arg(learned.air, 0, 'f', 2)
-                  .arg(learned.sink, 0, 'f', 2));
+                  .arg(format::number(learned.air, 2))
+                  .arg(format::number(learned.sink, 2)));
 }
 
 void HeatPlanPanel::drawCourse(const HeatSetup& now) {
@@ -414,7 +414,7 @@ void HeatPlanPanel::takeBest() {
     if (best)
         air_->setValue(*best);
     emit said(
-        best ? tr("Air set to %1 °C: the coolest that is quick enough and leaves time.").arg(*best, 0, 'f', 0)
+        best ? tr("Air set to %1 °C: the coolest that is quick enough and leaves time.").arg(format::number(*best, 0))
              : tr("No air up to %1 °C does it safely: preheat, bring leaded solder in, or shield.")
                    .arg(hottest_c));
 }
@@ -446,7 +446,7 @@ void HeatPlanPanel::stopAir() {
 void HeatPlanPanel::tick() {
     const double t = airSeconds();
     const bool past = plan_ && plan_->lift_s && t >= *plan_->lift_s;
-    clock_->setText(past ? tr("%1 s   lift").arg(t, 0, 'f', 0) : tr("%1 s").arg(t, 0, 'f', 0));
+    clock_->setText(past ? tr("%1 s   lift").arg(format::number(t, 0)) : tr("%1 s").arg(format::number(t, 0)));
     now_line_->setVisible(true);
     now_line_->point1->setCoords(t, 0.0);
     now_line_->point2->setCoords(t, 1.0);
@@ -471,7 +471,7 @@ void HeatPlanPanel::logMoved() {
     parts_.addHeatLog(kept);
     emit moved(kept.log.moved_after_s);
     emit said(tr("Logged: moved after %1 s. The plan has learned from it (Ctrl+Z takes it back).")
-                  .arg(kept.log.moved_after_s, 0, 'f', 0));
+                  .arg(format::number(kept.log.moved_after_s, 0)));
 }
 
 }  // namespace eh

@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <array>
 
+#include "app/format/text.h"
 #include "app/models/talk_model.h"
 #include "app/style/theme.h"
 
@@ -18,7 +19,7 @@ constexpr int head = 7;
 
 QString pause_text(double seconds) {
     return seconds < 1.0 ? LadderDelegate::tr("+%1 ms").arg(qRound(seconds * 1000.0))
-                         : LadderDelegate::tr("+%1 s").arg(seconds, 0, 'f', 1);
+                         : LadderDelegate::tr("+%1 s").arg(format::number(seconds, 1));
 }
 
 // Text in the middle above a line, on a ground of its own, so that no line of life crosses it.
@@ -68,7 +69,7 @@ void LadderDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option
     painter->setPen(c.ink);
     painter->drawText(QRect(row.left() + 4, row.top() + 4, time_width, packet_height / 2),
                       Qt::AlignRight | Qt::AlignVCenter,
-                      QStringLiteral("%1 s").arg(index.data(TalkModel::SecondsRole).toDouble(), 0, 'f', 3));
+                      QStringLiteral("%1 s").arg(format::number(index.data(TalkModel::SecondsRole).toDouble(), 3)));
     const int times = index.data(TalkModel::TimesRole).toInt();
     const double pause = index.data(TalkModel::PauseRole).toDouble();
     if (times > 1 || pause >= long_pause_s) {

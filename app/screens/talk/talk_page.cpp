@@ -220,7 +220,7 @@ void TalkPage::refresh() {
     const double wanted = wantedVolts();
     const pd::Negotiation negotiation = pd::read_negotiation(recording_.capture(), wanted);
     verdict_->setText(format::qt(pd::verdict_sentence(negotiation, wanted)));
-    QString origin = tr("%1; the machine wants %2 V").arg(recording_.origin()).arg(wanted);
+    QString origin = tr("%1; the machine wants %2 V").arg(recording_.origin(), format::figures(wanted, 6));
     for (const std::string& remark : recording_.capture().report.remarks)
         origin += QStringLiteral(". ") + format::qt(remark);
     origin_->setText(origin);

@@ -92,7 +92,7 @@ void OhmsPanel::show(const TraceReading& reading) {
         const ResistanceEstimate& found = *reading.source;
         QString text = tr("<b>%1</b> (95 %: %2 to %3), from %4 A of movement; %5 without load.")
                            .arg(ohms_text(found.ohms), ohms_text(found.low_ohms), ohms_text(found.high_ohms))
-                           .arg(found.amps_span, 0, 'f', 2)
+                           .arg(format::number(found.amps_span, 2))
                            .arg(format::qt(format_quantity(found.volts_at_no_load, Unit::volts)));
         text += QStringLiteral("<br>");
         if (found.low_ohms > high_source_ohms)

@@ -133,7 +133,7 @@ void PushPanel::showStretches() {
                     .arg(format::qt(to_text(stretch.direction)))
                     .arg(stretch.drop_outs)
                     .arg(format::qt(format_quantity(stretch.amps, Unit::amps)))
-                    .arg(100.0 * stretch.spread_share, 0, 'f', 1);
+                    .arg(format::number(100.0 * stretch.spread_share, 1));
     form::show_html(stretches_, rows + QStringLiteral("</table>"));
 }
 

@@ -96,7 +96,7 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
         const bool clock = base_s > clock_times_from_s;
         events_->show(reading_, [clock](double t_s) {
             if (!clock)
-                return QStringLiteral("%1 s").arg(t_s, 0, 'f', 1);
+                return QStringLiteral("%1 s").arg(format::number(t_s, 1));
             return QDateTime::fromMSecsSinceEpoch(static_cast<qint64>(t_s * 1e3))
                 .toString("HH:mm:ss.z")
                 .left(10);

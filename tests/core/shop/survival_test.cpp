@@ -134,3 +134,24 @@ TEST_CASE("too few cases are called too few, and nothing is compared with nothin
     CHECK(all->back().low == 0.0);
     CHECK(all->back().high <= 1.0);
 }
+
+TEST_CASE("a hundred thousand cases are compared in time that grows as they do", "[shop][survival][long]") {
+    // Counted anew at each moment, these would take an hour.
+    Random random(3);
+    std::vector<SurvivalCase> a;
+    std::vector<SurvivalCase> b;
+    for (int i = 0; i < 100'000; ++i) {
+        a.push_back({1000.0 * random.uniform(), true});
+        b.push_back({1000.0 * random.uniform(), i % 2 == 0});
+    }
+    const auto curve = kaplan_meier(a);
+    REQUIRE(curve);
+    for (int i = 0; i < 100'000; ++i)
+        REQUIRE(holds_after(*curve, 0.01 * i) <= 1.0);
+    CHECK(holds_after(*curve, 500.0) == Approx(0.5).margin(0.01));
+    const auto test = log_rank(a, b);
+    REQUIRE(test);
+    CHECK(test->observed[0] == 100'000);
+    b.push_back({std::nan(""), false});
+    CHECK_FALSE(log_rank(a, b).ok());
+}

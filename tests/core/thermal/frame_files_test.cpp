@@ -126,3 +126,47 @@ TEST_CASE("pictures that are no thermal frame are refused in words", "[thermal]"
     CHECK(begun->frames.size() == 1);
     CHECK(begun->remarks.size() == 1);
 }
+
+TEST_CASE("a recording of half a million pictures is read in time that grows as it does",
+          "[thermal][long]") {
+    // Read with all that is left moved up at each picture, this would take the night.
+    constexpr int count = 500'000;
+    std::string bytes;
+    for (int i = 0; i < count; ++i)
+        bytes += "P5 1 1 65535\n\x73\x20";
+    const auto read = read_frames(bytes, "tiny.pgm");
+    REQUIRE(read);
+    CHECK(read->frames.size() == count);
+    CHECK(read->frames.back().celsius.front() == Approx(0.01 * 0x7320 - 273.15));
+}
+
+TEST_CASE("frames are kept by their bytes: the latest, and that others went is said", "[thermal]") {
+    std::string bytes;
+    for (int i = 0; i < 50; ++i)
+        bytes += write_pgm(some_frame(i), fine);
+    FrameReading how;
+    how.most_bytes = 10 * bytes_of(some_frame(0));
+    for (const char* name : {"frames.pgm", "frames.csv"}) {
+        std::vector<ThermalFrame> all = read_frames(bytes, "all.pgm")->frames;
+        const bool csv = std::string(name) == "frames.csv";
+        const auto read = read_frames(csv ? write_frame_csv(all) : bytes, name, how);
+        REQUIRE(read);
+        REQUIRE(read->frames.size() == 10);
+        CHECK(read->frames.back().t_s == all.back().t_s);
+        REQUIRE(read->remarks.size() == 1);
+        CHECK(read->remarks.front().find("40 before them") != std::string::npos);
+        CHECK(keep_latest(all, how.most_bytes) == 40);
+        CHECK(keep_latest(all, 1) == 9);
+    }
+    how.progress = [](std::uint64_t) { return false; };
+    CHECK(read_frames(bytes, "stopped.pgm", how).error().kind == ErrorKind::unavailable);
+}
+
+TEST_CASE("notes beyond any camera do not make pixels that are no number", "[thermal]") {
+    const std::string head = "P5\n# celsius_per_count 1e300\n# celsius_at_zero -1e308\n# t_s 1e300\n1 1\n65535\n";
+    const auto read = read_frames(head + "\x73\x20", "odd.pgm");
+    REQUIRE(read);
+    CHECK(std::isfinite(read->frames.front().celsius.front()));
+    CHECK_FALSE(read->frames.front().t_s);
+    CHECK_FALSE(read->remarks.empty());
+}

@@ -3,6 +3,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "core/base/random.h"
 #include "tests/support/streams.h"
 
 using namespace eh;
@@ -102,4 +103,43 @@ TEST_CASE("a machine's stream in pieces, and nothing at all", "[trace]") {
     const TraceReading whole = read_trace(samples);
     same_spans(in_pieces(samples, 300).spans, whole.spans);
     CHECK(LongTrace().finish().spans.empty());
+}
+
+// Each of these took time that grew with the square of the recording, or never ended: read so, they would run
+// for hours.
+
+TEST_CASE("a clock that stands still ends no reading", "[trace][long]") {
+    std::vector<MeterSample> samples(300'000, MeterSample{7.0, 20.0, 1.0});
+    LongTrace trace(10'000);
+    trace.append(samples);
+    const TraceReading read = trace.finish();
+    CHECK(read.spans.size() >= 1);
+    CHECK(read.spans.front().volts == Approx(20.0));
+}
+
+TEST_CASE("a plug that is moved all day makes many events in time that grows as they do", "[trace][long]") {
+    std::vector<MeterSample> samples;
+    double t_s = 0.0;
+    Random random(5);
+    constexpr int times = 150'000;
+    for (int i = 0; i < times; ++i) {
+        for (int k = 0; k < 4; ++k)
+            samples.push_back({t_s += 0.02, 5.0, 0.1});
+        t_s += 1.0 + 20.0 * random.uniform() * random.uniform();
+    }
+    LongTrace trace;
+    trace.append(samples);
+    const TraceReading read = trace.finish();
+    CHECK(read.events.size() > times);
+    CHECK(outline_of(read.events).size() <= read.events.size());
+}
+
+TEST_CASE("levels of one contract that alternate are one span", "[trace][long]") {
+    std::vector<MeterSample> samples;
+    for (int i = 0; i < 600'000; ++i)
+        samples.push_back({0.001 * i, i / 3 % 2 == 0 ? 19.2 : 20.8, 1.0});
+    const TraceReading read = read_trace(samples);
+    REQUIRE(read.spans.size() == 1);
+    CHECK(read.spans.front().volts == Approx(20.0).epsilon(1e-6));
+    CHECK(read.spans.front().to_s == samples.back().t_s);
 }
