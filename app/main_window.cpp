@@ -134,7 +134,19 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
     resize(1280, 800);
     if (!preferences_.geometry().isEmpty())
         restoreGeometry(preferences_.geometry());
+    fitOnScreen();
     go(ShelfStation);
+}
+
+// Not larger than the screen leaves room for, whatever was remembered from another one.
+void MainWindow::fitOnScreen() {
+    constexpr int title_bar = 32;  // of the desktop, which is not there yet to be asked
+    const QRect room = screen()->availableGeometry().adjusted(0, title_bar, 0, 0);
+    const QSize fitting = size().boundedTo(room.size());
+    if (fitting != size() && !isMaximized() && !isFullScreen()) {
+        resize(fitting);
+        move(room.topLeft() - QPoint(0, title_bar));
+    }
 }
 
 MainWindow::~MainWindow() {
@@ -170,7 +182,8 @@ QWidget* MainWindow::makeStations() {
         stations_->addButton(button, s);
         // Below the way of a job stand the pages that any stop of it may need.
         if (s == TalkStation)
-            column->addSpacing(station_gap);
+            column->addSpacerItem(
+                new QSpacerItem(0, station_gap, QSizePolicy::Minimum, QSizePolicy::Maximum));
         column->addWidget(button);
         auto* action = new QAction(name, this);
         action->setShortcut(QKeySequence(QString::fromLatin1(key)));

@@ -147,6 +147,7 @@ class MainWindow : public QMainWindow {
 
   private:
     QWidget* makeStations();
+    void fitOnScreen();
     void makeMenus();
     void wire();
     void jobChanged();

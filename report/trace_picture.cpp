@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <vector>
 
+#include "core/base/quantile.h"
 #include "core/trace/meter_summary.h"
 
 namespace eh {
@@ -79,10 +80,7 @@ double gap_of_thinned_s(std::span<const MeterSample> samples) {
         steps.push_back(samples[i].t_s - samples[i - 1].t_s);
     if (steps.empty())
         return 0.0;
-    const auto most =
-        steps.begin() + static_cast<std::ptrdiff_t>(nearly_all * static_cast<double>(steps.size()));
-    std::nth_element(steps.begin(), most, steps.end());
-    return clearly_more * *most;
+    return clearly_more * quantile(std::move(steps), nearly_all);
 }
 
 double top_amps(std::span<const MeterSample> samples) {

@@ -36,6 +36,12 @@ QSize StripPlate::sizeHint() const {
     return {width + 2 * padding, plate_height};
 }
 
+QSize StripPlate::minimumSizeHint() const {
+    constexpr int least_name = 44;
+    const QFontMetrics value(theme::text_font(1.1, true));
+    return {std::max(value.horizontalAdvance(value_), least_name) + 2 * padding, plate_height};
+}
+
 void StripPlate::paintEvent(QPaintEvent*) {
     const auto& c = theme::colours();
     QPainter painter(this);
@@ -50,11 +56,14 @@ void StripPlate::paintEvent(QPaintEvent*) {
         painter.setBrush(c.accent);
         painter.drawRect(QRectF(0, 6, 3.5, height() - 12));
     }
-    painter.setFont(theme::text_font(0.85));
-    painter.setPen(c.soft_ink);
-    painter.drawText(QRectF(padding, 4, width() - 2 * padding, 18), Qt::AlignLeft | Qt::AlignVCenter, name_);
     const QFontMetrics small(theme::text_font(0.8, true));
     const int key_width = small.horizontalAdvance(key_) + 9;
+    const QFont name_font = theme::text_font(0.85);
+    const int name_width = width() - 2 * padding - key_width - 4;
+    painter.setFont(name_font);
+    painter.setPen(c.soft_ink);
+    painter.drawText(QRectF(padding, 4, name_width, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                     QFontMetrics(name_font).elidedText(name_, Qt::ElideRight, name_width));
     const QRectF key_box(width() - padding - key_width, 5, key_width, 15);
     painter.setFont(theme::text_font(0.8, true));
     painter.setPen(QPen(c.soft_ink, 1.0));
@@ -68,10 +77,15 @@ void StripPlate::paintEvent(QPaintEvent*) {
 }
 
 BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget* parent)
-    : QWidget(parent), session_(session), knowledge_(knowledge) {
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(10, 7, 10, 7);
-    row->setSpacing(6);
+    : QWidget(parent),
+      session_(session),
+      knowledge_(knowledge),
+      row_(new QHBoxLayout),
+      column_(new QVBoxLayout(this)) {
+    column_->setContentsMargins(10, 7, 10, 7);
+    column_->setSpacing(2);
+    column_->addLayout(row_);
+    row_->setSpacing(6);
     plug_ = addPlate(tr("Charger"), Qt::Key_K, tr("Plug the charger in or out"),
                      [](BenchConfiguration& b) { b.charger_connected = !b.charger_connected; });
     port_ = addPlate(tr("Port"), Qt::Key_P, tr("Move the plug to the next port"),
@@ -107,8 +121,8 @@ BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget*
     warning_ = new QLabel(this);
     warning_->setWordWrap(true);
     warning_->setFont(theme::text_font(1.0, true));
-    row->addWidget(warning_, 1);
-    setFixedHeight(plate_height + 14);
+    row_->addStretch(1);
+    placeWarning();
     connect(&session_, &JobSession::changed, this, &BenchStrip::refresh);
     connect(&session_, &JobSession::closed, this, &BenchStrip::refresh);
     refresh();
@@ -125,7 +139,7 @@ StripPlate* BenchStrip::addPlate(const QString& name, const QKeySequence& key, c
     connect(plate, &QAbstractButton::clicked, action, &QAction::trigger);
     connect(action, &QAction::enabledChanged, plate, &QWidget::setEnabled);
     actions_.append(action);
-    layout()->addWidget(plate);
+    row_->addWidget(plate);
     return plate;
 }
 
@@ -153,7 +167,35 @@ void BenchStrip::nextPort(BenchConfiguration& bench) const {
 
 void BenchStrip::setWarning(const QString& warning) {
     warning_->setText(warning);
+    placeWarning();
     update();
+}
+
+void BenchStrip::placeWarning() {
+    constexpr int least_beside = 200;
+    int plates = 0;
+    for (const StripPlate* plate : findChildren<StripPlate*>(Qt::FindDirectChildrenOnly))
+        plates += plate->sizeHint().width() + row_->spacing();
+    const QMargins margins = column_->contentsMargins();
+    const int across = width() - margins.left() - margins.right();
+    const bool beside = across - plates >= least_beside;
+    const bool is_beside = row_->indexOf(warning_) >= 0;
+    if (beside != is_beside || (!is_beside && column_->indexOf(warning_) < 0)) {
+        row_->removeWidget(warning_);
+        column_->removeWidget(warning_);
+        if (beside)
+            row_->addWidget(warning_, 4);
+        else
+            column_->addWidget(warning_);
+    }
+    warning_->setVisible(beside || !warning_->text().isEmpty());
+    const int below = warning_->isVisibleTo(this) && !beside ? warning_->heightForWidth(across) + column_->spacing() : 0;
+    setFixedHeight(plate_height + margins.top() + margins.bottom() + below);
+}
+
+void BenchStrip::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    placeWarning();
 }
 
 void BenchStrip::refresh() {

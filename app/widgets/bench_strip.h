@@ -3,8 +3,10 @@
 
 #include <QAbstractButton>
 #include <QAction>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QList>
+#include <QVBoxLayout>
 #include <QWidget>
 
 #include "app/models/job_session.h"
@@ -21,7 +23,8 @@ class StripPlate : public QAbstractButton {
     void setValue(const QString& value, bool unusual);
     [[nodiscard]] QString value() const { return value_; }
     [[nodiscard]] QSize sizeHint() const override;
-    [[nodiscard]] QSize minimumSizeHint() const override { return sizeHint(); }
+    // Room for the value; the name is cut short before it.
+    [[nodiscard]] QSize minimumSizeHint() const override;
 
   protected:
     void paintEvent(QPaintEvent* event) override;
@@ -47,6 +50,7 @@ class BenchStrip : public QWidget {
 
   protected:
     void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
   private:
     using Change = std::function<void(BenchConfiguration&)>;
@@ -55,11 +59,15 @@ class BenchStrip : public QWidget {
     void changeBench(const QString& description, const Change& change);
     void nextPort(BenchConfiguration& bench) const;
     void refresh();
+    // The warning stands behind the plates where they leave room, else below them.
+    void placeWarning();
     [[nodiscard]] const Topology* topology() const;
 
     JobSession& session_;
     const Knowledge& knowledge_;
     QList<QAction*> actions_;
+    QHBoxLayout* row_;
+    QVBoxLayout* column_;
     StripPlate* plug_;
     StripPlate* port_;
     StripPlate* side_;

@@ -3,6 +3,8 @@
 #include <qcustomplot.h>
 
 #include <QCoreApplication>
+#include <QScrollBar>
+#include <algorithm>
 
 #include "app/style/theme.h"
 
@@ -55,6 +57,39 @@ QComboBox* choice(const QString& name, QWidget* parent) {
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(10);
     return box;
+}
+
+namespace {
+
+// A QScrollArea asks for little by itself; this one asks for what its panel would have, and makes do with the
+// width of it and a few lines.
+class ScrolledPanel : public QScrollArea {
+  public:
+    explicit ScrolledPanel(QWidget* panel) : QScrollArea(panel->parentWidget()) {
+        if (panel->minimumWidth() == panel->maximumWidth()) {
+            setFixedWidth(panel->minimumWidth());
+            panel->setMinimumWidth(0);
+            panel->setMaximumWidth(QWIDGETSIZE_MAX);
+        }
+        setWidget(panel);
+        setWidgetResizable(true);
+        setFrameShape(QFrame::NoFrame);
+        setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        viewport()->setAutoFillBackground(false);
+        panel->setAutoFillBackground(false);
+    }
+    [[nodiscard]] QSize sizeHint() const override { return widget()->sizeHint(); }
+    [[nodiscard]] QSize minimumSizeHint() const override {
+        constexpr int few_lines = 120;
+        return {widget()->minimumSizeHint().width() + verticalScrollBar()->sizeHint().width(),
+                std::min(few_lines, widget()->minimumSizeHint().height())};
+    }
+};
+
+}  // namespace
+
+QScrollArea* scrolled(QWidget* panel) {
+    return new ScrolledPanel(panel);
 }
 
 QString paragraph(Weight weight, const QString& says) {

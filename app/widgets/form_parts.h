@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
+#include <QScrollArea>
 #include <QString>
 
 class QCustomPlot;
@@ -21,6 +22,10 @@ QDoubleSpinBox* spin(double least, double most, double value, const QString& uni
 // A choice of wire gauges (AWG as data).
 QComboBox* gauges(const QString& name, double chosen, QWidget* parent);
 QComboBox* choice(const QString& name, QWidget* parent);
+
+// A panel that scrolls up and down where the window is low, as wide as the panel would be. A panel of a fixed
+// width hands that width to what scrolls it.
+QScrollArea* scrolled(QWidget* panel);
 
 // How grave a sentence is: word and colour.
 enum class Weight { fine, note, problem };

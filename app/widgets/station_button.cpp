@@ -11,7 +11,8 @@ StationButton::StationButton(const QString& name, const QString& key, QWidget* p
     setText(name);
     setCheckable(true);
     setFocusPolicy(Qt::NoFocus);
-    setFixedSize(width_pixels, height_pixels);
+    setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Preferred);
+    setMaximumHeight(height_pixels);
     setAccessibleName(tr("%1, key %2").arg(name, key));
 }
 
@@ -25,9 +26,11 @@ void StationButton::paintEvent(QPaintEvent*) {
     }
     painter.setPen(isChecked() ? c.ink : c.band_ink);
     painter.setFont(theme::text_font(1.0, isChecked()));
-    painter.drawText(rect().adjusted(14, 7, -4, -23), Qt::AlignLeft | Qt::AlignVCenter, text());
+    // Name above, key below, as close as the height asks for.
+    const int margin = 3 + (height() - least_height_pixels) / 3;
+    painter.drawText(rect().adjusted(14, margin, -4, -margin), Qt::AlignLeft | Qt::AlignTop, text());
     painter.setFont(theme::number_font(0.8));
-    painter.drawText(rect().adjusted(14, 28, -4, -5), Qt::AlignLeft | Qt::AlignVCenter, key_);
+    painter.drawText(rect().adjusted(14, margin, -4, -margin - 1), Qt::AlignLeft | Qt::AlignBottom, key_);
 }
 
 }  // namespace eh

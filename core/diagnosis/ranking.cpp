@@ -213,10 +213,16 @@ namespace {
 class Weighing {
   public:
     Weighing(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
-             const AccuracyOptions& accuracy)
-        : table_(table), priors_(priors), accuracy_(accuracy), count_(table.hypotheses().size()) {
+             const AccuracyOptions& accuracy, const std::function<bool()>& stop)
+        : table_(table),
+          priors_(priors),
+          accuracy_(accuracy),
+          stop_(stop),
+          count_(table.hypotheses().size()) {
         std::vector<ReadingTerms> terms;
         for (const Reading& reading : readings) {
+            if (stopped())
+                return;
             if (!counts(reading, table.plan()))
                 continue;
             fits_.push_back(fit_of(table, reading, accuracy));
@@ -252,8 +258,11 @@ class Weighing {
 
     Ranking run() {
         Ranking ranking;
-        for (std::size_t h = 0; h < count_; ++h)
+        for (std::size_t h = 0; h < count_; ++h) {
+            if (stopped())
+                return {};
             ranking.sample_weights.push_back(weigh(h));
+        }
         weigh_none_of_these();
         add_suspicions(ranking);
         ranking.parts = sum_by_part(ranking, table_.hypotheses(), table_.plan().knowledge().catalogue);
@@ -371,9 +380,17 @@ class Weighing {
         }
     }
 
+    // Once stopped, always: what the constructor left unfinished must not be weighed.
+    bool stopped() {
+        stopped_ = stopped_ || (stop_ && stop_());
+        return stopped_;
+    }
+
     PredictionTable& table_;
     const std::vector<double>& priors_;
     const AccuracyOptions& accuracy_;
+    const std::function<bool()>& stop_;
+    bool stopped_ = false;
     std::size_t count_;
     std::vector<const Reading*> used_;
     std::vector<int> before_;       // by reading: the one before that showed the same, -1 if there is none
@@ -401,16 +418,19 @@ class Weighing {
 }  // namespace
 
 Ranking rank(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
-             const AccuracyOptions& accuracy) {
+             const AccuracyOptions& accuracy, const std::function<bool()>& stop) {
     assert(priors.size() == table.hypotheses().size() && "rank: one prior a hypothesis");
-    return Weighing(table, priors, readings, accuracy).run();
+    return Weighing(table, priors, readings, accuracy, stop).run();
 }
 
 std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
                                                   const std::vector<Reading>& readings,
-                                                  const AccuracyOptions& accuracy) {
+                                                  const AccuracyOptions& accuracy,
+                                                  const std::function<bool()>& stop) {
     std::vector<std::vector<double>> rows;
     for (const Reading& reading : readings) {
+        if (stop && stop())
+            break;
         if (!counts(reading, table.plan()))
             continue;
         const ReadingFit fit = fit_of(table, reading, accuracy);

@@ -71,15 +71,17 @@ Outcome check_reading(const Reading& reading, const MachinePlan& plan);
 // Exact sums in log space over all hypotheses and, within each, over its samples: a sample is one machine,
 // whose parts, severity and quirks stay the same from reading to reading, so that a reading which repeats
 // another adds little. `priors` are by hypothesis and sum to 1 (make_hypotheses with the intake's facts).
-// Readings that are set aside, or that check_reading refuses, do not count. Computes missing columns.
+// Readings that are set aside, or that check_reading refuses, do not count. Computes missing columns. `stop`
+// is asked at each reading and each hypothesis; once it says true the ranking comes back empty.
 Ranking rank(PredictionTable& table, const std::vector<double>& priors, const std::vector<Reading>& readings,
-             const AccuracyOptions& accuracy = {});
+             const AccuracyOptions& accuracy = {}, const std::function<bool()>& stop = {});
 
 // Log likelihood of each reading that counts under each hypothesis by itself: [reading][hypothesis]. Computes
-// missing columns.
+// missing columns. `stop` is asked at each reading; once it says true the rest is missing.
 std::vector<std::vector<double>> likelihood_table(PredictionTable& table,
                                                   const std::vector<Reading>& readings,
-                                                  const AccuracyOptions& accuracy = {});
+                                                  const AccuracyOptions& accuracy = {},
+                                                  const std::function<bool()>& stop = {});
 
 // By hypothesis: how many of the readings that count the best fitting of its samples leaves unexplained,
 // being several widths off or a word that it hardly ever shows; all of them for "none of these". Computes

@@ -133,21 +133,30 @@ std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std:
     const auto priors = priors_of(hypotheses);
     if (!prepare(*table, readings, stop, progress))
         return std::nullopt;
-    const auto likelihoods = likelihood_table(*table, readings, accuracy_);
+    const auto likelihoods = likelihood_table(*table, readings, accuracy_, stop);
+    if (stop && stop())
+        return std::nullopt;
     const auto found =
         not_beaten_yet(store_, promising_combinations(store_->plan(), beforehand, hypotheses, likelihoods),
                        priors, readings, likelihoods, accuracy_, stop);
     if (!found)
         return std::nullopt;
     const auto& combinations = *found;
+    const auto ranked = [&](const std::shared_ptr<PredictionTable>& with,
+                            const std::vector<double>& own_priors) -> std::optional<Suspects> {
+        Suspects suspects{with, rank(*with, own_priors, readings, accuracy_, stop)};
+        if (stop && stop())
+            return std::nullopt;
+        return suspects;
+    };
     if (combinations.empty())
-        return Suspects{table, rank(*table, priors, readings, accuracy_)};
+        return ranked(table, priors);
 
     const auto weigh_with = [&](const std::vector<Hypothesis>& more) -> std::optional<Suspects> {
         auto wider = std::make_shared<PredictionTable>(table, with_combinations(hypotheses, priors, more));
         if (!prepare(*wider, readings, stop, progress))
             return std::nullopt;
-        return Suspects{wider, rank(*wider, priors_of(wider->hypotheses()), readings, accuracy_)};
+        return ranked(wider, priors_of(wider->hypotheses()));
     };
     const auto all = weigh_with(combinations);
     return all ? weigh_with(likely_combinations(*all, hypotheses.size(), combinations)) : std::nullopt;

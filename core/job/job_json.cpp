@@ -1,6 +1,7 @@
 #include "core/job/job_json.h"
 
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "core/base/json_reader.h"
 #include "core/base/json_text.h"
@@ -15,6 +16,7 @@ namespace {
 
 constexpr int job_format_version = 1;
 constexpr const char* job_format = "eager-hound.job";
+constexpr std::size_t most_readings = 5000;  // a long job has a few hundred
 
 // --- writing
 // ------------------------------------------------------------------------------------------------
@@ -428,12 +430,14 @@ Job read_job(const JsonReader& root) {
         job.bench = read_configuration(root.at("bench"));
     for (const JsonReader& item : root.items_or_none("findings"))
         job.findings.push_back({item.text("id"), item.text("text"), item.integer("noted_ms", 0)});
+    std::set<std::string> reading_ids;
     for (const JsonReader& item : root.items_or_none("readings")) {
         job.readings.push_back(read_reading(item));
-        for (std::size_t i = 0; i + 1 < job.readings.size(); ++i) {
-            if (job.readings[i].id == job.readings.back().id)
-                item.at("id").refuse("two readings have the id “" + job.readings.back().id + "”");
-        }
+        if (!reading_ids.insert(job.readings.back().id).second)
+            item.at("id").refuse("two readings have the id “" + job.readings.back().id + "”");
+        if (job.readings.size() > most_readings)
+            item.refuse("a job has no more than " + integer_text(most_readings) +
+                        " readings; this file was put together by a program");
     }
     for (const JsonReader& item : root.items_or_none("acts"))
         job.acts.push_back(read_act(item));

@@ -1,5 +1,6 @@
 // The window's ways: keyboard, undo, names for screen readers, refusals at the field, nothing lost.
 #include <QAbstractItemModelTester>
+#include <QAbstractButton>
 #include <QAccessible>
 #include <QAction>
 #include <QComboBox>
@@ -9,10 +10,13 @@
 #include <QPlainTextEdit>
 #include <QProcess>
 #include <QPushButton>
+#include <QScreen>
 #include <QSignalSpy>
+#include <QTabWidget>
 #include <set>
 
 #include "app/models/acts_model.h"
+#include "app/screens/board/board_page.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/proof/proof_page.h"
@@ -413,4 +417,56 @@ TEST_CASE("no screen writes a number in a way of its own", "[app][locale]") {
         CAPTURE(own);
         CHECK_FALSE(symbols.contains(own));
     }
+}
+
+TEST_CASE("every page fits a low screen: 1024 x 640, nothing beyond the window's edge", "[app][low]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    w.window.go(MainWindow::BoardStation);
+    REQUIRE(w.window.board().openFile(EH_SOURCE_DIR "/data/boards/demo-board.json").ok());
+    w.window.resize(1024, 640);
+    QTest::qWait(50);
+    for (int station = 0; station < MainWindow::StationCount; ++station) {
+        w.window.go(static_cast<MainWindow::Station>(station));
+        const auto check_page = [&](const QString& tab) {
+            QTest::qWait(20);
+            CAPTURE(station, tab.toStdString());
+            CHECK(w.window.size() == QSize(1024, 640));
+            for (const QAbstractButton* button : w.window.findChildren<QAbstractButton*>()) {
+                // What scrolls may lie outside until it is scrolled to.
+                bool scrolls = false;
+                for (const QWidget* up = button->parentWidget(); up != nullptr; up = up->parentWidget())
+                    scrolls = scrolls || qobject_cast<const QAbstractScrollArea*>(up) != nullptr;
+                if (!button->isVisible() || scrolls || button->window() != &w.window)
+                    continue;
+                const QRect place(button->mapTo(&w.window, QPoint()), button->size());
+                CAPTURE(button->text().toStdString());
+                CHECK(w.window.rect().contains(place));
+            }
+        };
+        check_page({});
+        for (QTabWidget* tabs : w.window.findChildren<QTabWidget*>()) {
+            for (int t = 0; tabs->isVisible() && t < tabs->count(); ++t) {
+                tabs->setCurrentIndex(t);
+                check_page(tabs->tabText(t));
+            }
+        }
+    }
+}
+
+TEST_CASE("the window opens no larger than the screen leaves room for", "[app][low]") {
+    const QRect room = QGuiApplication::primaryScreen()->availableGeometry();
+    Preferences().setGeometry({});
+    {
+        Window w;
+        w.window.resize(room.width() + 700, room.height() + 700);
+        w.window.close();
+    }
+    REQUIRE_FALSE(Preferences().geometry().isEmpty());
+    const Window again;
+    // The least that it can do with is more than the little screen of the tests has across.
+    const QSize least = again.window.minimumSizeHint();
+    CHECK(again.window.width() <= std::max(room.width(), least.width()));
+    CHECK(again.window.height() <= std::max(room.height(), least.height()));
 }

@@ -25,7 +25,7 @@ class ChargePathView : public QWidget {
     [[nodiscard]] std::string partAt(const QPoint& point) const;
     void select(const std::string& block);
 
-    [[nodiscard]] QSize minimumSizeHint() const override { return {620, 300}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {490, 260}; }
 
   signals:
     void partPicked(const std::string& block);

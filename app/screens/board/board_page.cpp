@@ -25,6 +25,7 @@ namespace {
 
 constexpr int panel_width = 250;
 constexpr int tabs_height = 292;
+constexpr int low_tabs_height = 236;
 constexpr std::size_t most_hits = 40;
 constexpr std::size_t most_named_parts = 24;
 constexpr int kind_role = Qt::UserRole + 1;
@@ -33,6 +34,7 @@ constexpr int part_kind = 2;
 constexpr double zoom_step = 1.4;
 constexpr double beside_mm = 8.0;  // what one sees beside a part through a magnifier
 constexpr int most_beside = 8;
+constexpr int least_width = 760;
 
 QString sides_word(BoardSide side) {
     return side == BoardSide::bottom ? BoardPage::tr("Side: &bottom") : BoardPage::tr("Side: &top");
@@ -86,10 +88,10 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
         [this] { startFromPhoto(); });
     auto* body = new QHBoxLayout;
     body->addWidget(makeSide());
-    auto* board = new QVBoxLayout;
-    board->addWidget(view_, 1);
-    board->addWidget(tabs_);
-    body->addLayout(board, 1);
+    board_column_ = new QVBoxLayout;
+    board_column_->addWidget(view_, 1);
+    board_column_->addWidget(tabs_);
+    body->addLayout(board_column_, 1);
     body->addWidget(empty_, 1);
     makeTabs();
     auto* page = new QVBoxLayout(this);
@@ -127,7 +129,7 @@ void BoardPage::makeTabs() {
     connect(photo_, &PhotoPanel::said, this, &BoardPage::said);
     connect(photo_, &PhotoPanel::marksChanged, this, &BoardPage::showMarks);
     connect(photo_, &PhotoPanel::boardMade, this, [this] { showBoard(view_->isVisibleTo(this)); });
-    tabs_->setFixedHeight(tabs_height);
+    tabs_->setFixedHeight(low_tabs_height);
     connect(tabs_, &QTabWidget::currentChanged, this, &BoardPage::showMarks);
     connect(millivolts_, &MillivoltPanel::marksChanged, this, &BoardPage::showMarks);
     connect(heat_, &HeatPanel::marksChanged, this, &BoardPage::showMarks);
@@ -160,6 +162,26 @@ void BoardPage::showMarks() {
     const QImage heat = by_heat ? heat_->overlay() : QImage();
     view_->setPicture(heat.isNull() ? (marking || !photo_->isUnplaced() ? photo_->image() : QImage()) : heat,
                       heat.isNull() ? photo_->place() : heat_->view());
+}
+
+// On a narrow screen the tabs take the whole width, below list and board.
+void BoardPage::resizeEvent(QResizeEvent* event) {
+    constexpr int narrow_width = 1000;
+    constexpr int low_height = 580;
+    QWidget::resizeEvent(event);
+    tabs_->setFixedHeight(height() < low_height ? low_tabs_height : tabs_height);
+    auto* page = qobject_cast<QVBoxLayout*>(layout());
+    QVBoxLayout* const wanted = width() < narrow_width ? page : board_column_;
+    if (wanted->indexOf(tabs_) >= 0)
+        return;
+    (wanted == page ? board_column_ : page)->removeWidget(tabs_);
+    wanted->addWidget(tabs_);
+}
+
+// A page's least size counts in the window whether it is shown or not, and whichever way its tabs stand.
+QSize BoardPage::minimumSizeHint() const {
+    const QSize own = QWidget::minimumSizeHint();
+    return {std::min(own.width(), std::max(tabs_->minimumSizeHint().width(), least_width)), own.height()};
 }
 
 QWidget* BoardPage::makeSide() {

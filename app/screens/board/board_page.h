@@ -6,6 +6,7 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QTabWidget>
+#include <QVBoxLayout>
 #include <QWidget>
 #include <optional>
 
@@ -57,11 +58,15 @@ class BoardPage : public QWidget {
     [[nodiscard]] QLineEdit& search() { return *search_; }
     [[nodiscard]] QListWidget& found() { return *found_; }
     [[nodiscard]] QString details() const { return details_->text(); }
+    [[nodiscard]] QSize minimumSizeHint() const override;
 
   signals:
     void said(const QString& sentence);
     // Volts and limit for the supply, on a net of the model.
     void supplyAsked(const QString& net, double volts, double limit_amps);
+
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
 
   private:
     QWidget* makeSide();
@@ -85,6 +90,7 @@ class BoardPage : public QWidget {
     BoardBench bench_;
     std::string remembered_for_;  // the kind of machine whose board was looked for
     BoardView* view_;
+    QVBoxLayout* board_column_ = nullptr;
     QTabWidget* tabs_;
     ExpectedPanel* expected_;
     FeedPanel* feed_;

@@ -28,7 +28,7 @@ constexpr double closest_mm = 12.0;   // showing one pad shows its surroundings
 }  // namespace
 
 BoardView::BoardView(QWidget* parent) : QWidget(parent) {
-    setMinimumSize(300, 200);
+    setMinimumSize(300, 150);
     setCursor(Qt::OpenHandCursor);
     setAccessibleName(tr("Board"));
 }

@@ -7,6 +7,7 @@
 #include "app/format/text.h"
 #include "app/screens/board/range_bar.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -51,9 +52,9 @@ ExpectedPanel::ExpectedPanel(BoardBench& bench, QWidget* parent)
     middle->addWidget(evidence_, 1);
     auto* row = new QHBoxLayout(this);
     row->setSpacing(20);
-    row->addWidget(makeReading());
+    row->addWidget(form::scrolled(makeReading()));
     row->addLayout(middle, 1);
-    row->addWidget(makeRemoval());
+    row->addWidget(form::scrolled(makeRemoval()));
     verdict_->setFont(theme::text_font(1.1, true));
     connect(&bench_, &BoardBench::picked, this, &ExpectedPanel::refresh);
     connect(&bench_, &BoardBench::readingsChanged, this, &ExpectedPanel::refresh);

@@ -7,6 +7,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -86,7 +87,7 @@ FeedPanel::FeedPanel(BoardBench& bench, QWidget* parent)
     left->addWidget(cautions_, 1);
     auto* row = new QHBoxLayout(this);
     row->setSpacing(16);
-    row->addWidget(side);
+    row->addWidget(form::scrolled(side));
     row->addLayout(middle, 1);
     for (QDoubleSpinBox* spin : {net_volts_, narrowest_, supply_amps_})
         connect(spin, &QDoubleSpinBox::valueChanged, this, &FeedPanel::plan);

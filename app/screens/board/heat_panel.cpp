@@ -11,6 +11,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/board/part_body.h"
 #include "core/electrics/engineering.h"
 #include "core/thermal/lock_in.h"
@@ -79,8 +80,8 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
     auto* row = new QHBoxLayout(this);
     row->setSpacing(16);
     row->addWidget(picture_, 2);
-    row->addWidget(makeSide());
-    row->addWidget(makeFindings(), 3);
+    row->addWidget(form::scrolled(makeSide()));
+    row->addWidget(form::scrolled(makeFindings()), 3);
     connect(&camera_, &ThermalCamera::frameArrived, &frames_, &HeatFrames::take);
     connect(&frames_, &HeatFrames::taken, this, &HeatPanel::showTaken);
     connect(&frames_, &HeatFrames::begunAnew, this, [this] { before_.clear(); });

@@ -49,7 +49,7 @@ QImage heat_image(int width, int height, const std::vector<float>& values, float
 }
 
 HeatPicture::HeatPicture(QWidget* parent) : QWidget(parent) {
-    setMinimumSize(240, 180);
+    setMinimumSize(240, 140);
     setCursor(Qt::CrossCursor);
     setAccessibleName(tr("Thermal picture"));
 }

@@ -10,6 +10,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -86,7 +87,7 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     right->addWidget(take_);
     auto* row = new QHBoxLayout(this);
     row->setSpacing(16);
-    row->addWidget(side);
+    row->addWidget(form::scrolled(side));
     row->addWidget(table_, 1);
     row->addLayout(right, 1);
     connect(feed_, &QPushButton::clicked, this, [this] {

@@ -63,7 +63,7 @@ HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const 
     auto* title = new QLabel(tr("Handover"), this);
     title->setProperty("role", "heading");
     auto* left = new QVBoxLayout;
-    left->addWidget(makeForm(), 1);
+    left->addWidget(form::scrolled(makeForm()), 1);
     left->addWidget(makeButtons());
     reader_->addItem(tr("For the customer"), static_cast<int>(SheetLength::customer));
     reader_->addItem(tr("For the next technician"), static_cast<int>(SheetLength::technician));
@@ -304,7 +304,8 @@ void HandoverPage::refresh() {
     take_advice_->setEnabled(!follows.customer.empty() && handover.advice.empty());
     if (follows.follow_up_days > 0.0 && handover.follow_up_ms == 0)
         follow_up_reason_->setPlaceholderText(
-            tr("suggested in %1 days: %2").arg(follows.follow_up_days).arg(format::qt(follows.follow_up)));
+            tr("suggested in %1 days: %2")
+                .arg(format::figures(follows.follow_up_days, 6), format::qt(follows.follow_up)));
     else
         follow_up_reason_->setPlaceholderText(tr("temporary repairs get a date"));
     refreshing_ = false;

@@ -8,8 +8,13 @@
 namespace eh {
 namespace {
 
+// Always the same, whatever is shown, so that nothing below jumps; less on a low screen, where switches must
+// stay in sight.
 constexpr int problem_height = 60;
 constexpr int value_height = 96;
+constexpr int low_card_height = 540;
+constexpr int low_problem_height = 40;
+constexpr int low_value_height = 74;
 
 QString ink(const QString& text, const QColor& colour) {
     return QStringLiteral("<span style='color:%1'>%2</span>").arg(colour.name(), text.toHtmlEscaped());
@@ -27,6 +32,7 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
       problem_(new QLabel(this)),
       first_(new QLabel(this)),
       second_(new QLabel(this)),
+      value_(new QWidget(this)),
       body_(new QVBoxLayout) {
     setObjectName("card");
     setStyleSheet(QStringLiteral("QFrame#card { background: %1; border: 1px solid %2; }")
@@ -46,9 +52,8 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
     first_->setFont(theme::number_font(2.4, true));
     first_->setAccessibleName(tr("Value of the %1").arg(name.toLower()));
     second_->setFont(theme::number_font(1.5, true));
-    auto* value = new QWidget(this);
-    value->setFixedHeight(value_height);
-    auto* numbers = new QVBoxLayout(value);
+    value_->setFixedHeight(value_height);
+    auto* numbers = new QVBoxLayout(value_);
     numbers->setContentsMargins(0, 0, 0, 0);
     numbers->setSpacing(0);
     numbers->addWidget(first_);
@@ -66,8 +71,11 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
     column->addWidget(words_);
     column->addLayout(line);
     column->addWidget(problem_);
-    column->addWidget(value);
-    column->addLayout(body_, 1);
+    column->addWidget(value_);
+    auto* body = new QWidget(this);
+    body->setLayout(body_);
+    body_->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(form::scrolled(body), 1);
     const auto act = [this] {
         if (connected_)
             emit disconnectAsked();
@@ -77,6 +85,13 @@ InstrumentCard::InstrumentCard(const QString& name, const QString& about, QWidge
     connect(connect_, &QPushButton::clicked, this, act);
     connect(address_, &QLineEdit::returnPressed, this, [this] { emit connectAsked(address_->text()); });
     setConnected(false);
+}
+
+void InstrumentCard::resizeEvent(QResizeEvent* event) {
+    QFrame::resizeEvent(event);
+    const bool low = height() < low_card_height;
+    problem_->setFixedHeight(low ? low_problem_height : problem_height);
+    value_->setFixedHeight(low ? low_value_height : value_height);
 }
 
 void InstrumentCard::setState(const QString& word, Tone tone) {

@@ -34,6 +34,9 @@ class InstrumentCard : public QFrame {
     void connectAsked(const QString& address);
     void disconnectAsked();
 
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+
   private:
     bool connected_ = false;
     QString about_;
@@ -44,6 +47,7 @@ class InstrumentCard : public QFrame {
     QLabel* problem_;
     QLabel* first_;
     QLabel* second_;
+    QWidget* value_;
     QVBoxLayout* body_;
 };
 

@@ -8,6 +8,8 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
+#include "app/widgets/two_columns.h"
 #include "core/job/amount.h"
 
 namespace eh {
@@ -45,27 +47,27 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     kinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     kinds_->setWordWrap(true);
     kinds_->setSpacing(3);
-    kinds_->setMinimumHeight(170);  // on a low screen it scrolls before anything else is cut
+    kinds_->setMinimumHeight(110);  // on a low screen it scrolls before anything else is cut
     kinds_->setAccessibleName(tr("Kind of machine"));
     auto* kind_label = new QLabel(tr("How does it take power?  (the one thing that must be chosen)"), this);
     kind_label->setBuddy(kinds_);
     auto* to_bench = new QPushButton(tr("To the bench   Enter"), this);
     to_bench->setDefault(true);
 
-    auto* form = new QFormLayout;
-    form->setLabelAlignment(Qt::AlignLeft);
-    form->setVerticalSpacing(8);
-    form->addRow(tr("Job &number"), number_);
-    form->addRow(tr("C&ustomer"), customer_);
-    form->addRow(tr("Mac&hine"), machine_);
+    auto* lines = new QFormLayout;
+    lines->setLabelAlignment(Qt::AlignLeft);
+    lines->setVerticalSpacing(8);
+    lines->addRow(tr("Job &number"), number_);
+    lines->addRow(tr("C&ustomer"), customer_);
+    lines->addRow(tr("Mac&hine"), machine_);
     claim_->setTabChangesFocus(true);
     claim_->setFixedHeight(84);
-    form->addRow(tr("What the customer &says"), claim_);
-    form->addRow(tr("Brou&ght along"), brought_);
+    lines->addRow(tr("What the customer &says"), claim_);
+    lines->addRow(tr("Brou&ght along"), brought_);
     return_of_->setPlaceholderText(tr("number of the earlier job"));
-    form->addRow(tr("Comes back f&rom"), return_of_);
+    lines->addRow(tr("Comes back f&rom"), return_of_);
     technician_->setPlaceholderText(tr("name; kept for the next one"));
-    form->addRow(tr("Worked on b&y"), technician_);
+    lines->addRow(tr("Worked on b&y"), technician_);
     auto* money = new QHBoxLayout;
     money->addWidget(price_limit_);
     auto* estimate_label = new QLabel(tr("&Estimate"), this);
@@ -75,10 +77,10 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     money->addWidget(estimate_);
     auto* limit_label = new QLabel(tr("Price &limit"), this);
     limit_label->setBuddy(price_limit_);
-    form->addRow(limit_label, money);
+    lines->addRow(limit_label, money);
     money_problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
-    form->addRow(QString(), money_problem_);
-    form->addRow(data_);
+    lines->addRow(QString(), money_problem_);
+    lines->addRow(data_);
 
     auto* left = new QVBoxLayout;
     left->addWidget(kind_label);
@@ -93,14 +95,12 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     facts_title->setProperty("role", "soft");
     left->addSpacing(10);
     left->addWidget(facts_title);
-    auto* fact_boxes = new QGridLayout;
-    fact_boxes->setVerticalSpacing(7);
-    left->addLayout(fact_boxes);
+    auto* fact_boxes = new TwoColumns(this);
+    left->addWidget(form::scrolled(fact_boxes), 1);
     for (const IntakeFact& fact : knowledge_.catalogue.facts) {
         auto* box = new QCheckBox(format::qt(fact.title), this);
         facts_.append(box);
-        const int place = static_cast<int>(facts_.size()) - 1;
-        fact_boxes->addWidget(box, place / 2, place % 2);
+        fact_boxes->add(box);
         connect(box, &QCheckBox::toggled, this, [this, id = fact.id](bool on) {
             if (refreshing_ || !session_.hasJob())
                 return;
@@ -119,8 +119,10 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     caution->setWordWrap(true);
     caution->setProperty("role", "caution");
     auto* right = new QVBoxLayout;
-    right->addLayout(form);
-    right->addStretch(1);
+    auto* fields = new QWidget(this);
+    lines->setContentsMargins(0, 0, 0, 0);
+    fields->setLayout(lines);
+    right->addWidget(form::scrolled(fields), 1);
     right->addWidget(caution);
     auto* columns = new QHBoxLayout;
     columns->setSpacing(28);

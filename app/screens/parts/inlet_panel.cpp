@@ -43,7 +43,7 @@ InletPanel::InletPanel(ShopParts& parts, QWidget* parent)
     row->setContentsMargins(14, 10, 14, 8);
     row->setSpacing(16);
     row->addWidget(makeComparison(), 1);
-    row->addWidget(makeSide());
+    row->addWidget(form::scrolled(makeSide()));
     for (QCheckBox* box : {torn_off_, worn_, bent_, melted_, shorted_, wet_, original_}) {
         box->setAccessibleName(box->text().remove('&'));
         connect(box, &QCheckBox::toggled, this, &InletPanel::judgeOld);

@@ -100,7 +100,7 @@ void ResistorPanel::readMarking() {
                       ? tr("A link: 0 Ω.")
                       : tr("%1 (%2%3)")
                             .arg(ohms_text(meaning.ohms), format::qt(describe(meaning.scheme)),
-                                 meaning.tolerance ? tr(", %1 %").arg(100.0 * *meaning.tolerance)
+                                 meaning.tolerance ? tr(", %1 %").arg(format::figures(100.0 * *meaning.tolerance, 6))
                                                    : QString()));
     form::show_html(meaning_, QStringLiteral("<b>%1</b>").arg(lines.join(tr("</b> or <b>"))));
     if (meanings->front().ohms > 0.0)
@@ -110,7 +110,7 @@ void ResistorPanel::readMarking() {
 void ResistorPanel::choose() {
     const auto role = static_cast<ResistorRole>(role_->currentData().toInt());
     const RoleDemand demand = demand_of(role);
-    why_->setText(tr("Within %1 %. %2").arg(100.0 * demand.tolerance).arg(format::qt(demand.why)));
+    why_->setText(tr("Within %1 %. %2").arg(format::figures(100.0 * demand.tolerance, 6), format::qt(demand.why)));
     const auto ohms = parse_quantity_as(wanted_->text().toStdString(), Unit::ohms);
     const auto choices =
         ohms && !ohms->over_limit

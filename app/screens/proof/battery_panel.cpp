@@ -74,9 +74,9 @@ BatteryPanel::BatteryPanel(JobSession& session, const Knowledge& knowledge, Mete
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 10, 14, 8);
     row->setSpacing(16);
-    row->addWidget(makeQuestions());
+    row->addWidget(form::scrolled(makeQuestions()));
     row->addWidget(makeAnswers(), 1);
-    row->addWidget(makeReport());
+    row->addWidget(form::scrolled(makeReport()));
     connect(&feed_, &MeterFeed::samplesArrived, this, [this](const std::vector<MeterSample>& samples) {
         live_watts_ = samples.back().volts * samples.back().amps;
         live_age_.start();
@@ -139,8 +139,8 @@ QWidget* BatteryPanel::makeAnswers() {
     verdict_->setFont(theme::text_font(1.5, true));
     form::dress(*volts_plot_, tr("minutes"), tr("volts of the pack"));
     form::dress(*course_plot_, tr("hours"), tr("charge, %"));
-    volts_plot_->setMinimumHeight(150);
-    course_plot_->setMinimumHeight(140);
+    volts_plot_->setMinimumHeight(110);
+    course_plot_->setMinimumHeight(110);
     auto* column = new QVBoxLayout(middle);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);

@@ -67,11 +67,11 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
     title->setProperty("role", "heading");
     for (const char* kind : act_kinds)
         kind_->addItem(format::actWord(kind), QString::fromLatin1(kind));
-    auto* form = new QFormLayout;
-    form->setVerticalSpacing(8);
-    form->addRow(tr("&Part"), part_);
-    form->addRow(tr("&Work"), kind_);
-    form->addRow(tr("Part &from"), origin_);
+    auto* lines = new QFormLayout;
+    lines->setVerticalSpacing(8);
+    lines->addRow(tr("&Part"), part_);
+    lines->addRow(tr("&Work"), kind_);
+    lines->addRow(tr("Part &from"), origin_);
     solder_->addItem(tr("(not said)"), QString());
     for (const Alloy& alloy : alloys.alloys)
         solder_->addItem(format::qt(alloy.title), format::qt(alloy.id));
@@ -85,25 +85,28 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
                                        {"left_off", tr("capacitor left off")},
                                        {"refitted", tr("capacitor refitted")}})
         school_->addItem(name, QString::fromLatin1(school));
-    form->addRow(tr("&Solder"), solder_);
-    form->addRow(tr("Wa&y"), school_);
-    form->addRow(tr("Time, &minutes"), minutes_);
-    form->addRow(tr("&Cost of the part"), cost_);
-    form->addRow(tr("&Note"), note_);
+    lines->addRow(tr("&Solder"), solder_);
+    lines->addRow(tr("Wa&y"), school_);
+    lines->addRow(tr("Time, &minutes"), minutes_);
+    lines->addRow(tr("&Cost of the part"), cost_);
+    lines->addRow(tr("&Note"), note_);
     origin_->setPlaceholderText(tr("new, donor board, original kept …"));
     problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
     problem_->setWordWrap(true);
-    form->addRow(QString(), problem_);
+    lines->addRow(QString(), problem_);
     record_->setDefault(true);
     record_->setShortcut(QKeySequence("Ctrl+Return"));
-    form->addRow(QString(), record_);
+    lines->addRow(QString(), record_);
     cautions_->setWordWrap(true);
     cautions_->setProperty("role", "caution");
     cautions_->setAlignment(Qt::AlignTop);
     auto* upper = new QHBoxLayout;
     upper->setSpacing(28);
-    upper->addLayout(form, 1);
-    upper->addWidget(cautions_, 1);
+    auto* fields = new QWidget(this);
+    lines->setContentsMargins(0, 0, 0, 0);
+    fields->setLayout(lines);
+    upper->addWidget(form::scrolled(fields), 1);
+    upper->addWidget(form::scrolled(cautions_), 1);
     finding_->setPlaceholderText(
         tr("A finding in words: dust that drew moisture, a torn pad, an earlier repair …   (Enter adds it)"));
     finding_->setAccessibleName(tr("Finding"));
@@ -122,10 +125,10 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
     page->setContentsMargins(16, 12, 16, 12);
     page->setSpacing(8);
     page->addWidget(title);
-    page->addLayout(upper);
+    page->addLayout(upper, 3);
     page->addWidget(finding_);
     page->addWidget(done_title_);
-    page->addWidget(table_, 1);
+    page->addWidget(table_, 2);
     auto* ways = new QHBoxLayout;
     ways->addWidget(to_steps);
     ways->addWidget(to_proof);

@@ -3,7 +3,6 @@
 #include <QDateTime>
 #include <QFormLayout>
 #include <QHBoxLayout>
-#include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -142,12 +141,8 @@ QWidget* ConversionPanel::makeQuestions() {
                                  {tr("deep"), room_[4]},
                                  {tr("wide"), room_[5]}});
     column->addStretch(1);
-    auto* scroll = new QScrollArea(this);
-    scroll->setWidget(content);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setFixedWidth(conversion_questions_width);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    content->setFixedWidth(conversion_questions_width);
+    QScrollArea* const scroll = form::scrolled(content);
     for (QDoubleSpinBox* box : findChildren<QDoubleSpinBox*>())
         if (box != days_)
             connect(box, &QDoubleSpinBox::valueChanged, this, &ConversionPanel::workOut);

@@ -93,9 +93,9 @@ HeatPlanPanel::HeatPlanPanel(JobSession& session, ShopParts& parts, QWidget* par
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 10, 14, 8);
     row->setSpacing(16);
-    row->addWidget(makeQuestions());
+    row->addWidget(form::scrolled(makeQuestions()));
     row->addWidget(makePlots(), 1);
-    row->addWidget(makeAnswers());
+    row->addWidget(form::scrolled(makeAnswers()));
     tick_.setInterval(tick_ms);
     connect(&tick_, &QTimer::timeout, this, &HeatPlanPanel::tick);
     connect(best_, &QPushButton::clicked, this, &HeatPlanPanel::takeBest);
@@ -186,7 +186,7 @@ QWidget* HeatPlanPanel::makePlots() {
     course_plot_->legend->setWrap(static_cast<int>(drawn_curves.size()));
     course_plot_->legend->setBrush(Qt::NoBrush);
     course_plot_->axisRect()->insetLayout()->setInsetAlignment(0, Qt::AlignBottom | Qt::AlignHCenter);
-    course_plot_->setMinimumHeight(180);
+    course_plot_->setMinimumHeight(140);
     window_plot_ = new QCustomPlot(middle);
     form::dress(*window_plot_, tr("air, °C"), tr("seconds"));
     ready_ = window_plot_->addGraph();
@@ -208,7 +208,7 @@ QWidget* HeatPlanPanel::makePlots() {
     window_plot_->axisRect()->insetLayout()->setInsetAlignment(0, Qt::AlignTop | Qt::AlignRight);
     window_plot_->xAxis->setRange(coolest_c, hottest_c);
     window_plot_->yAxis->setRange(0, longest_air_s);
-    window_plot_->setMinimumHeight(150);
+    window_plot_->setMinimumHeight(110);
     auto* column = new QVBoxLayout(middle);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);

@@ -61,7 +61,7 @@ StepsPanel::StepsPanel(JobSession& session, const Knowledge& knowledge, const Re
     row->setSpacing(16);
     row->addWidget(makeChoice());
     row->addWidget(makeList(), 1);
-    row->addWidget(makeOpening());
+    row->addWidget(form::scrolled(makeOpening()));
     tick_.setInterval(step_tick_ms);
     connect(&tick_, &QTimer::timeout, this, &StepsPanel::tick);
     connect(&session_, &JobSession::changed, this, &StepsPanel::refresh);
@@ -77,11 +77,7 @@ QWidget* StepsPanel::makeChoice() {
         repair_->addItem(format::qt(repair.title), format::qt(repair.id));
     facts_column_->setContentsMargins(0, 0, 0, 0);
     facts_column_->setSpacing(7);
-    auto* scroll = new QScrollArea(side);
-    scroll->setWidget(facts_box_);
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    QScrollArea* const scroll = form::scrolled(facts_box_);
     scroll->setFocusPolicy(Qt::NoFocus);
     auto* column = new QVBoxLayout(side);
     column->setContentsMargins(0, 0, 0, 0);
@@ -115,10 +111,10 @@ QWidget* StepsPanel::makeList() {
     auto* head = new QHBoxLayout;
     head->addWidget(progress_, 1);
     head->addWidget(heat_);
+    head->addWidget(clock_);
     auto* buttons = new QHBoxLayout;
     buttons->addWidget(done_);
     buttons->addWidget(timer_button_);
-    buttons->addWidget(clock_);
     buttons->addStretch(1);
     auto* column = new QVBoxLayout(middle);
     column->setContentsMargins(0, 0, 0, 0);
