@@ -40,6 +40,7 @@
 #include "app/shop_menu.h"
 #include "app/style/theme.h"
 #include "app/widgets/station_button.h"
+#include "core/diagnosis/intake_facts.h"
 
 namespace eh {
 namespace {
@@ -136,6 +137,12 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
         restoreGeometry(preferences_.geometry());
     fitOnScreen();
     go(ShelfStation);
+}
+
+void MainWindow::sayUnknownFacts() {
+    const std::string remark = unknown_facts_remark(knowledge_.catalogue, session_.job().ticket.facts);
+    if (!remark.empty())
+        say(QString::fromStdString(remark));
 }
 
 // Not larger than the screen leaves room for, whatever was remembered from another one.
@@ -306,6 +313,8 @@ void MainWindow::go(Station station) {
         talk_->ladder().setFocus();
     else if (station == TraceStation)
         trace_->setFocus();
+    else if (station == InstrumentsStation)
+        instruments_->setFocus();  // not an address: the keys of the strip would be typed into it
     else if (station == BoardStation)
         board_->search().setFocus();
     else if (station == ReworkStation && rework_->currentWidget() == &rework_->steps())
@@ -442,6 +451,7 @@ void MainWindow::openJob(const std::string& id) {
     }
     recording_.openJob(job->id, feed_.now_s());
     session_.open(*job);
+    sayUnknownFacts();
     switch (job->stage) {
         case JobStage::intake:
             go(IntakeStation);

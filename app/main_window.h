@@ -148,6 +148,7 @@ class MainWindow : public QMainWindow {
   private:
     QWidget* makeStations();
     void fitOnScreen();
+    void sayUnknownFacts();
     void makeMenus();
     void wire();
     void jobChanged();

@@ -41,6 +41,7 @@ Outcome MainWindow::importJob(const QString& file) {
     recording_.openJob(job.id, feed_.now_s());
     session_.open(job);
     go(BenchStation);
+    sayUnknownFacts();
     return Done{};
 }
 

@@ -9,6 +9,7 @@
 #include "cli/describe_json.h"
 #include "cli/staged_machine.h"
 #include "core/base/files.h"
+#include "core/diagnosis/intake_facts.h"
 #include "core/diagnosis/reasoner.h"
 #include "core/job/job_json.h"
 #include "report/handover_html.h"
@@ -143,6 +144,9 @@ Result<json> diagnose(const Shop& shop, const Job& job) {
     const Suspects suspects = suspects_of(plan, job);
     json answer = to_json(suspects.ranking, *suspects.table, job.readings);
     answer["refused_readings"] = refused_readings(job, plan);
+    if (const std::string remark = unknown_facts_remark(shop.knowledge.catalogue, job.ticket.facts);
+        !remark.empty())
+        answer["remarks"] = json::array({remark});
     return answer;
 }
 

@@ -113,11 +113,11 @@ Outcome BenchSupply::switchOn(double volts, double limit_amps, const SupplyBound
     const int attempt = attempt_;
     line_.ask("VOLT?", [this, as_set, attempt](const QByteArray& answer) {
         if (attempt == attempt_)
-            *as_set = near(parse_scpi_number(answer).value_or(-1.0), set_volts_);
+            *as_set = near(scpi_number(answer).value_or(-1.0), set_volts_);
     });
     line_.ask("CURR?", [this, as_set, attempt](const QByteArray& answer) {
         if (attempt == attempt_)
-            goOn(*as_set && near(parse_scpi_number(answer).value_or(-1.0), set_amps_));
+            goOn(*as_set && near(scpi_number(answer).value_or(-1.0), set_amps_));
     });
     emit changed();
     return Done{};
@@ -236,7 +236,7 @@ void BenchSupply::measure() {
     line_.ask("MEAS:VOLT:DC?", [this, attempt](const QByteArray& answer) {
         if (attempt != attempt_)
             return;
-        volts_ = finite(parse_scpi_number(answer));
+        volts_ = finite(scpi_number(answer));
         if (!volts_) {
             unsupervised();
             return;
@@ -252,7 +252,7 @@ void BenchSupply::measure() {
     line_.ask("MEAS:CURR?", [this, attempt](const QByteArray& answer) {
         if (attempt != attempt_)
             return;
-        amps_ = finite(parse_scpi_number(answer));
+        amps_ = finite(scpi_number(answer));
         if (!amps_)
             unsupervised();
         else if (volts_ && *volts_ < gives_nothing * set_volts_ && *amps_ < gives_nothing * set_amps_)

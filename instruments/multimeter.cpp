@@ -46,7 +46,8 @@ void Multimeter::rest() {
 void Multimeter::putProbe(const QByteArray& net) {
     value_.reset();
     ++round_;
-    if (line_.simulated())
+    // No net is picked before a job is open.
+    if (line_.simulated() && !net.isEmpty())
         line_.tell("SIM:PROBE " + net);
     emit changed();
 }
@@ -57,7 +58,7 @@ void Multimeter::measure() {
     line_.ask(question_of(function_), [this, round = round_](const QByteArray& answer) {
         if (round != round_)
             return;
-        value_ = parse_scpi_number(answer);
+        value_ = scpi_number(answer);
         if (value_)
             emit measured(*value_);
         emit changed();

@@ -1,27 +1,12 @@
 #include "instruments/scpi_line.h"
 
-#include <cmath>
-#include <limits>
-
 namespace eh {
 namespace {
 
-constexpr double infinity_from = 9.85e37;  // SCPI-99, 7.2.1.4 and 7.2.1.5: 9.9E37 infinity, 9.91E37 none
-constexpr double none_from = 9.905e37;
 constexpr std::size_t most_waiting = 64;
 constexpr const char* error_question = "SYST:ERR?";
 
 }  // namespace
-
-std::optional<double> parse_scpi_number(const QByteArray& text) {
-    bool good = false;
-    const double value = text.trimmed().toDouble(&good);
-    if (!good || std::isnan(value) || std::abs(value) >= none_from)
-        return std::nullopt;
-    if (std::abs(value) >= infinity_from)
-        return std::copysign(std::numeric_limits<double>::infinity(), value);
-    return value;
-}
 
 ScpiLine::ScpiLine(QObject* parent) : QObject(parent) {
     patience_.setSingleShot(true);

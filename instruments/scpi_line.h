@@ -10,13 +10,15 @@
 #include <functional>
 #include <optional>
 
+#include "core/electrics/scpi_number.h"
 #include "instruments/wire.h"
 
 namespace eh {
 
-// A number of an answer; infinity for SCPI's 9.9E37 (over the range), nullopt for what is none and for SCPI's
-// 9.91E37 (not a number).
-std::optional<double> parse_scpi_number(const QByteArray& text);
+// What the answer's bytes say, as core/electrics/scpi_number.h reads them.
+inline std::optional<double> scpi_number(const QByteArray& text) {
+    return parse_scpi_number(std::string_view(text.constData(), static_cast<std::size_t>(text.size())));
+}
 
 class ScpiLine : public QObject {
     Q_OBJECT

@@ -33,7 +33,8 @@ QString text_of(const StockPart& part, int column) {
         case StockModel::RatingColumn:
             return rating(part);
         case StockModel::ToleranceColumn:
-            return part.tolerance ? StockModel::tr("%1 %").arg(format::figures(100.0 * *part.tolerance, 6)) : QString();
+            return part.tolerance ? StockModel::tr("%1 %").arg(format::figures(100.0 * *part.tolerance, 6))
+                                  : QString();
         case StockModel::PackageColumn:
             return format::qt(part.package + (part.dielectric.empty() ? "" : " " + part.dielectric));
         case StockModel::PlaceColumn:

@@ -189,7 +189,8 @@ void BenchStrip::placeWarning() {
             column_->addWidget(warning_);
     }
     warning_->setVisible(beside || !warning_->text().isEmpty());
-    const int below = warning_->isVisibleTo(this) && !beside ? warning_->heightForWidth(across) + column_->spacing() : 0;
+    const int below =
+        warning_->isVisibleTo(this) && !beside ? warning_->heightForWidth(across) + column_->spacing() : 0;
     setFixedHeight(plate_height + margins.top() + margins.bottom() + below);
 }
 

@@ -41,9 +41,10 @@ Result<std::unique_ptr<std::istream>> open_for_reading(const std::filesystem::pa
     if (std::filesystem::is_directory(found))
         return refused("this is a folder; name a file", path.string());
     if (std::filesystem::exists(found) && !std::filesystem::is_regular_file(found))
-        return refused("this is a pipe or a device; the file is read more than once, so name a file, or - for "
-                       "standard input on the command line",
-                       path.string());
+        return refused(
+            "this is a pipe or a device; the file is read more than once, so name a file, or - for "
+            "standard input on the command line",
+            path.string());
     std::unique_ptr<std::istream> file = std::make_unique<std::ifstream>(path, std::ios::binary);
     if (!*file)
         return Error{ErrorKind::not_found, "the file cannot be opened; check its name and rights",

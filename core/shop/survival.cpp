@@ -81,8 +81,9 @@ Result<std::vector<SurvivalStep>> kaplan_meier(std::vector<SurvivalCase> cases) 
 }
 
 double holds_after(const std::vector<SurvivalStep>& curve, double days) {
-    const auto after = std::upper_bound(curve.begin(), curve.end(), days,
-                                        [](double moment, const SurvivalStep& step) { return moment < step.days; });
+    const auto after =
+        std::upper_bound(curve.begin(), curve.end(), days,
+                         [](double moment, const SurvivalStep& step) { return moment < step.days; });
     return after == curve.begin() ? 1.0 : std::prev(after)->holds;
 }
 

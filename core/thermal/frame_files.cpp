@@ -6,9 +6,9 @@
 #include <charconv>
 #include <cmath>
 #include <cstdint>
-#include <optional>
 #include <deque>
 #include <iterator>
+#include <optional>
 #include <sstream>
 #include <string_view>
 
@@ -103,7 +103,8 @@ class FrameKeeper {
                    integer_text(frames_.front().height) + " was left out");
             return;
         }
-        const std::size_t room = std::max<std::size_t>(1, most_bytes_ / std::max<std::size_t>(1, bytes_of(frame)));
+        const std::size_t room =
+            std::max<std::size_t>(1, most_bytes_ / std::max<std::size_t>(1, bytes_of(frame)));
         frames_.push_back(std::move(frame));
         for (; frames_.size() > room; ++gone_)
             frames_.pop_front();

@@ -2,8 +2,8 @@
 // with its scale. Several frames may follow one another in a CSV or a PGM.
 #pragma once
 
-#include <deque>
 #include <cstdint>
+#include <deque>
 #include <functional>
 #include <iosfwd>
 #include <string>
@@ -34,8 +34,8 @@ std::size_t keep_latest(std::vector<ThermalFrame>& frames, std::size_t most_byte
 
 struct FrameReading {
     ThermalScale scale = {};
-    std::size_t most_bytes = most_frame_bytes;              // of pixels that are kept, the latest
-    std::function<bool(std::uint64_t)> progress = {};       // bytes read so far; false ends the reading
+    std::size_t most_bytes = most_frame_bytes;         // of pixels that are kept, the latest
+    std::function<bool(std::uint64_t)> progress = {};  // bytes read so far; false ends the reading
 };
 
 // Reads a file of any of the three kinds, told apart by how it begins, piece by piece: time and memory do not
@@ -44,7 +44,8 @@ struct FrameReading {
 // all; a PNG of more than 64 MB. Stopped: kind unavailable.
 Result<FrameFile> read_frames(std::istream& file, const std::string& name, const FrameReading& how = {});
 // The same of bytes, and of a file, where a folder or one that cannot be opened is refused, too.
-Result<FrameFile> read_frames(const std::string& bytes, const std::string& name, const FrameReading& how = {});
+Result<FrameFile> read_frames(const std::string& bytes, const std::string& name,
+                              const FrameReading& how = {});
 Result<FrameFile> read_frame_file(const std::string& path, const FrameReading& how = {});
 
 // PGM frames as they arrive over a wire.

@@ -109,10 +109,10 @@ void LongTrace::read_piece() {
         }
     join(piece, cut_s);
     // Half a piece goes at least: a stream whose clock stands still has no time to be cut at.
-    const auto kept = std::max(
-        std::lower_bound(open_.begin(), open_.end(), cut_s,
-                         [](const MeterSample& sample, double t_s) { return sample.t_s < t_s; }),
-        open_.begin() + static_cast<std::ptrdiff_t>((open_.size() + 1) / 2));
+    const auto kept =
+        std::max(std::lower_bound(open_.begin(), open_.end(), cut_s,
+                                  [](const MeterSample& sample, double t_s) { return sample.t_s < t_s; }),
+                 open_.begin() + static_cast<std::ptrdiff_t>((open_.size() + 1) / 2));
     open_.erase(open_.begin(), kept);
     cut_while_lit_ = lit;
 }

@@ -1,6 +1,6 @@
 // The searches for a short on the board page, as a technician goes through them.
-#include <QSignalSpy>
 #include <QMimeData>
+#include <QSignalSpy>
 
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/board_view.h"

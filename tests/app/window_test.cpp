@@ -1,12 +1,13 @@
 // The window's ways: keyboard, undo, names for screen readers, refusals at the field, nothing lost.
-#include <QAbstractItemModelTester>
 #include <QAbstractButton>
+#include <QAbstractItemModelTester>
 #include <QAccessible>
 #include <QAction>
 #include <QComboBox>
 #include <QFile>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenuBar>
 #include <QPlainTextEdit>
 #include <QProcess>
 #include <QPushButton>
@@ -469,4 +470,69 @@ TEST_CASE("the window opens no larger than the screen leaves room for", "[app][l
     const QSize least = again.window.minimumSizeHint();
     CHECK(again.window.width() <= std::max(room.width(), least.width()));
     CHECK(again.window.height() <= std::max(room.height(), least.height()));
+}
+
+TEST_CASE("no two things in sight answer to one Alt key", "[app][keys]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    w.window.go(MainWindow::BoardStation);
+    REQUIRE(w.window.board().openFile(EH_SOURCE_DIR "/data/boards/demo-board.json").ok());
+    const auto check_page = [&](int station, const QString& tab) {
+        QTest::qWait(20);
+        std::map<QString, QStringList> by_key;
+        const auto note = [&](const QString& text) {
+            const QString key = QKeySequence::mnemonic(text).toString();
+            if (!key.isEmpty())
+                by_key[key] += text;
+        };
+        for (const QAction* action : w.window.menuBar()->actions())
+            note(action->text());
+        for (const QAbstractButton* button : w.window.findChildren<QAbstractButton*>())
+            if (button->isVisible() && button->isEnabled())
+                note(button->text());
+        for (const QLabel* label : w.window.findChildren<QLabel*>())
+            if (label->isVisible() && label->buddy() != nullptr)
+                note(label->text());
+        for (const QTabBar* bar : w.window.findChildren<QTabBar*>())
+            for (int t = 0; bar->isVisible() && t < bar->count(); ++t)
+                note(bar->tabText(t));
+        for (const auto& [key, texts] : by_key) {
+            CAPTURE(station, tab.toStdString(), key.toStdString(), texts.join(" | ").toStdString());
+            CHECK(texts.size() == 1);
+        }
+    };
+    for (int station = 0; station < MainWindow::StationCount; ++station) {
+        w.window.go(static_cast<MainWindow::Station>(station));
+        check_page(station, {});
+        for (QTabWidget* tabs : w.window.findChildren<QTabWidget*>()) {
+            for (int t = 0; tabs->isVisible() && t < tabs->count(); ++t) {
+                tabs->setCurrentIndex(t);
+                check_page(station, tabs->tabText(t));
+            }
+        }
+    }
+}
+
+TEST_CASE("keys of the strip reach it from every page that is just opened", "[app][keys]") {
+    Window w;
+    w.press(Qt::Key_N, Qt::ControlModifier);
+    w.press(Qt::Key_Return);
+    for (const auto station :
+         {MainWindow::BenchStation, MainWindow::InstrumentsStation, MainWindow::TalkStation,
+          MainWindow::TraceStation, MainWindow::ReworkStation}) {
+        w.window.go(station);
+        QTest::qWait(20);
+        const bool before = w.job().bench.charger_connected;
+        CAPTURE(static_cast<int>(station));
+        QTest::keyClick(QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : &w.window,
+                        Qt::Key_K);
+        CHECK(w.job().bench.charger_connected != before);
+    }
+    // The key that leads into the quick line is no text of it.
+    w.press(Qt::Key_Slash);
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Slash);
+    auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    REQUIRE(field != nullptr);
+    CHECK(field->text().isEmpty());
 }

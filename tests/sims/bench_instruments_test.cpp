@@ -30,7 +30,7 @@ struct SharedBench {
         return made;
     }
     double ask(ScpiInstrument& instrument, const std::string& question, double now_s = 5.0) {
-        const auto value = parse_scpi_number(QByteArray::fromStdString(instrument.answer(question, now_s)));
+        const auto value = parse_scpi_number(instrument.answer(question, now_s));
         REQUIRE(value);
         return *value;
     }

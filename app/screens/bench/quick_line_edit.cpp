@@ -94,6 +94,9 @@ bool QuickLineEdit::eventFilter(QObject* watched, QEvent* event) {
             complete();
             return true;
         }
+        // The key that leads here, pressed once more: no reading begins so.
+        if (key->text() == QLatin1String("/") && field_->text().isEmpty())
+            return true;
         if (key->key() == Qt::Key_Escape) {
             field_->clear();
             emit left();

@@ -66,6 +66,7 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
       side_button_(new QPushButton(sides_word(BoardSide::top), this)) {
     title_->setFont(theme::text_font(1.25, true));
     remarks_->setProperty("role", "soft");
+    remarks_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // cut before the title is
     empty_->setWordWrap(true);
     empty_->setAlignment(Qt::AlignCenter);
     empty_->setText(
@@ -121,7 +122,7 @@ BoardPage::BoardPage(JobSession& session, DiagnosisService& diagnosis, const Ben
 }
 
 void BoardPage::makeTabs() {
-    tabs_->addTab(expected_, tr("&Expected"));
+    tabs_->addTab(expected_, tr("E&xpected"));
     tabs_->addTab(feed_, tr("Fee&d it"));
     tabs_->addTab(millivolts_, tr("&Millivolts"));
     tabs_->addTab(heat_, tr("&Heat"));
@@ -199,7 +200,7 @@ QWidget* BoardPage::makeSide() {
     column->setContentsMargins(0, 0, 8, 0);
     column->addWidget(search_);
     column->addWidget(found_, 1);
-    column->addWidget(details_, 2);
+    column->addWidget(form::scrolled(details_), 2);
     connect(search_, &QLineEdit::textChanged, this, &BoardPage::lookFor);
     connect(search_, &QLineEdit::returnPressed, this, [this] {
         if (found_->count() > 0)

@@ -7,8 +7,8 @@
 #include <cmath>
 
 #include "app/format/text.h"
-#include "core/base/quantile.h"
 #include "app/style/theme.h"
+#include "core/base/quantile.h"
 
 namespace eh {
 namespace {
@@ -68,7 +68,10 @@ void HeatPicture::show(int width, int height, const std::vector<float>& values, 
     const float most = quantile(values, 1.0 - outliers);
     image_ = heat_image(width, height, values, least, most);
     const int digits = most - least < 1.0F ? 3 : 1;
-    scale_ = tr("%1 to %2 %3").arg(format::number(double{least}, digits)).arg(format::number(double{most}, digits)).arg(unit);
+    scale_ = tr("%1 to %2 %3")
+                 .arg(format::number(double{least}, digits))
+                 .arg(format::number(double{most}, digits))
+                 .arg(unit);
     update();
 }
 

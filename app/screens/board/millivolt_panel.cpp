@@ -32,7 +32,7 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     : QWidget(parent),
       bench_(bench),
       feed_(new QPushButton(tr("&Fed at the picked pad"), this)),
-      draw_(new QPushButton(tr("&Draw the copper"), this)),
+      draw_(new QPushButton(tr("D&raw the copper"), this)),
       amps_(new QDoubleSpinBox(this)),
       meter_(new QComboBox(this)),
       pad_label_(new QLabel(this)),
@@ -181,7 +181,7 @@ void MillivoltPanel::drawOutline(bool draw) {
     if (draw)
         outline_.clear();
     draw_->setText(draw               ? tr("&Done with the copper")
-                   : outline_.empty() ? tr("&Draw the copper")
+                   : outline_.empty() ? tr("D&raw the copper")
                                       : tr("&Draw it anew"));
     if (!draw && outline_.size() < 3)
         outline_.clear();

@@ -48,7 +48,7 @@ PhotoPanel::PhotoPanel(BoardBench& bench, QWidget* parent)
       point_place_(new QLineEdit(this)),
       add_(new QPushButton(tr("&Add pads"), this)),
       pad_(new QLineEdit(this)),
-      undo_(new QPushButton(tr("Take the last pad &back"), this)),
+      undo_(new QPushButton(tr("Take the last pad bac&k"), this)),
       fitted_(new QPushButton(tr("&Not fitted"), this)),
       save_(new QPushButton(tr("&Save the board …"), this)),
       need_(new QLabel(this)) {

@@ -232,7 +232,8 @@ void CheckPage::workOut() {
 
 void CheckPage::show(const SupplyCheck& check) {
     const double volts = check.contract.most_volts;
-    contract_->setText(tr("%1: %2 W").arg(format::qt(describe(check.contract))).arg(format::figures(check.watts, 3)));
+    contract_->setText(
+        tr("%1: %2 W").arg(format::qt(describe(check.contract))).arg(format::figures(check.watts, 3)));
     form::show_html(expected_,
                     tr("Meter at the charger: <b>%1 V</b>, within 5 %. Meter at the machine, charging "
                        "hard: <b>%2 V, %3 A</b> "

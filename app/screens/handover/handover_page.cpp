@@ -72,7 +72,7 @@ HandoverPage::HandoverPage(JobSession& session, Preferences& preferences, const 
     preview_->setAccessibleName(tr("The sheet as it will look"));
     preview_->setOpenLinks(false);
     auto* reader_row = new QHBoxLayout;
-    auto* reader_label = new QLabel(tr("The s&heet"), this);
+    auto* reader_label = new QLabel(tr("The shee&t"), this);
     reader_label->setBuddy(reader_);
     reader_row->addWidget(reader_label);
     reader_row->addWidget(reader_);

@@ -57,6 +57,7 @@ InstrumentsPage::InstrumentsPage(JobSession& session, MeterFeed& feed, Multimete
     makeSupplyCard();
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 10, 14, 8);
+    setFocusPolicy(Qt::StrongFocus);
     row->setSpacing(12);
     for (InstrumentCard* card : {meter_card_, multimeter_card_, supply_card_})
         row->addWidget(card, 1);

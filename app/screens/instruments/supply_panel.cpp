@@ -152,7 +152,8 @@ void SupplyPanel::netChanged() {
     if (net != nullptr && net->volts > 0.0) {
         volts_->setRange(0.0, net->volts);
         volts_->setValue(std::min(first_volts, net->volts));
-        volts_->setToolTip(tr("No more than the %1 V that it carries in a sound machine").arg(format::figures(net->volts, 6)));
+        volts_->setToolTip(tr("No more than the %1 V that it carries in a sound machine")
+                               .arg(format::figures(net->volts, 6)));
     }
     if (net != nullptr)
         supply_.putClip(QByteArray::fromStdString(net->id));

@@ -70,7 +70,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     lines->addRow(tr("Worked on b&y"), technician_);
     auto* money = new QHBoxLayout;
     money->addWidget(price_limit_);
-    auto* estimate_label = new QLabel(tr("&Estimate"), this);
+    auto* estimate_label = new QLabel(tr("Es&timate"), this);
     money->setSpacing(10);
     estimate_label->setBuddy(estimate_);
     money->addWidget(estimate_label);

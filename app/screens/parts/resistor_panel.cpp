@@ -100,8 +100,9 @@ void ResistorPanel::readMarking() {
                       ? tr("A link: 0 Ω.")
                       : tr("%1 (%2%3)")
                             .arg(ohms_text(meaning.ohms), format::qt(describe(meaning.scheme)),
-                                 meaning.tolerance ? tr(", %1 %").arg(format::figures(100.0 * *meaning.tolerance, 6))
-                                                   : QString()));
+                                 meaning.tolerance
+                                     ? tr(", %1 %").arg(format::figures(100.0 * *meaning.tolerance, 6))
+                                     : QString()));
     form::show_html(meaning_, QStringLiteral("<b>%1</b>").arg(lines.join(tr("</b> or <b>"))));
     if (meanings->front().ohms > 0.0)
         wanted_->setText(format::qt(*write_marking(meanings->front().ohms, MarkingScheme::letter)));
@@ -110,7 +111,8 @@ void ResistorPanel::readMarking() {
 void ResistorPanel::choose() {
     const auto role = static_cast<ResistorRole>(role_->currentData().toInt());
     const RoleDemand demand = demand_of(role);
-    why_->setText(tr("Within %1 %. %2").arg(format::figures(100.0 * demand.tolerance, 6), format::qt(demand.why)));
+    why_->setText(
+        tr("Within %1 %. %2").arg(format::figures(100.0 * demand.tolerance, 6), format::qt(demand.why)));
     const auto ohms = parse_quantity_as(wanted_->text().toStdString(), Unit::ohms);
     const auto choices =
         ohms && !ohms->over_limit
@@ -142,9 +144,10 @@ void ResistorPanel::choose() {
         }
         places.removeDuplicates();
         const QString join = choice.joined == Joined::in_series ? tr(" in series with ") : tr(" beside ");
-        rows.push_back({{names.join(join), ohms_text(choice.ohms), deviation_text(choice.deviation),
-                         QStringLiteral("%1 %").arg(format::number(100.0 * choice.worst, 1)), places.join("; ")},
-                        choice.good_enough ? RowsModel::Tone::good : RowsModel::Tone::soft});
+        rows.push_back(
+            {{names.join(join), ohms_text(choice.ohms), deviation_text(choice.deviation),
+              QStringLiteral("%1 %").arg(format::number(100.0 * choice.worst, 1)), places.join("; ")},
+             choice.good_enough ? RowsModel::Tone::good : RowsModel::Tone::soft});
     }
     const bool good = !choices->empty() && choices->front().good_enough;
     verdict_->setText(choices->empty() ? tr("Nothing in stock comes near %1").arg(ohms_text(ohms->value))

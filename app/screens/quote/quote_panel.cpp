@@ -118,7 +118,8 @@ void QuotePanel::workOut() {
         return;
     }
     quote_ = *quote;
-    verdict_->setText(tr("%1 to %2").arg(format::number(quote->price_median, 0)).arg(format::number(quote->price_90, 0)));
+    verdict_->setText(
+        tr("%1 to %2").arg(format::number(quote->price_median, 0)).arg(format::number(quote->price_90, 0)));
     band_->setText(
         tr("In half of such cases up to <b>%1</b> (%2), in nine of ten up to <b>%3</b> (%4). Expected %5. %6")
             .arg(format::number(quote->price_median, 0))
@@ -160,13 +161,14 @@ void QuotePanel::workOut() {
     }
     form::show_html(
         spent_,
-        form::paragraph(over ? form::Weight::problem : form::Weight::fine,
-                        now.limit
-                            ? tr("%1 of the accepted %2 (%3 and parts).")
-                                  .arg(format::number(spent, 0))
-                                  .arg(format::number(*now.limit, 0))
-                                  .arg(format::minutes(minutes))
-                            : tr("%1 (%2 and parts).").arg(format::number(spent, 0)).arg(format::minutes(minutes))) +
+        form::paragraph(
+            over ? form::Weight::problem : form::Weight::fine,
+            now.limit
+                ? tr("%1 of the accepted %2 (%3 and parts).")
+                      .arg(format::number(spent, 0))
+                      .arg(format::number(*now.limit, 0))
+                      .arg(format::minutes(minutes))
+                : tr("%1 (%2 and parts).").arg(format::number(spent, 0)).arg(format::minutes(minutes))) +
             (over ? form::paragraphs({tr("Stop and ask the customer before going on.")}) : QString()));
 }
 

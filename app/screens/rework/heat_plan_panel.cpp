@@ -413,10 +413,10 @@ void HeatPlanPanel::takeBest() {
     const auto best = best_air_c(heat_window(planned_, coolest_c, hottest_c, window_columns));
     if (best)
         air_->setValue(*best);
-    emit said(
-        best ? tr("Air set to %1 °C: the coolest that is quick enough and leaves time.").arg(format::number(*best, 0))
-             : tr("No air up to %1 °C does it safely: preheat, bring leaded solder in, or shield.")
-                   .arg(hottest_c));
+    emit said(best ? tr("Air set to %1 °C: the coolest that is quick enough and leaves time.")
+                         .arg(format::number(*best, 0))
+                   : tr("No air up to %1 °C does it safely: preheat, bring leaded solder in, or shield.")
+                         .arg(hottest_c));
 }
 
 double HeatPlanPanel::airSeconds() const {
@@ -446,7 +446,8 @@ void HeatPlanPanel::stopAir() {
 void HeatPlanPanel::tick() {
     const double t = airSeconds();
     const bool past = plan_ && plan_->lift_s && t >= *plan_->lift_s;
-    clock_->setText(past ? tr("%1 s   lift").arg(format::number(t, 0)) : tr("%1 s").arg(format::number(t, 0)));
+    clock_->setText(past ? tr("%1 s   lift").arg(format::number(t, 0))
+                         : tr("%1 s").arg(format::number(t, 0)));
     now_line_->setVisible(true);
     now_line_->point1->setCoords(t, 0.0);
     now_line_->point2->setCoords(t, 1.0);

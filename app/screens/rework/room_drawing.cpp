@@ -51,10 +51,13 @@ void RoomDrawing::paintEvent(QPaintEvent*) {
         painter.setFont(theme::text_font(0.82));
         painter.drawText(QRectF(left, base + 2.0, deep * scale + gap, label_height), Qt::AlignLeft, name);
     };
-    view(edge, tr("side: %1 of %2 mm high").arg(format::figures(parts_.board_height_mm, 6), format::figures(parts_.space_height_mm, 6)),
+    view(edge,
+         tr("side: %1 of %2 mm high")
+             .arg(format::figures(parts_.board_height_mm, 6), format::figures(parts_.space_height_mm, 6)),
          parts_.space_height_mm, parts_.board_height_mm);
     view(edge + deep * scale + gap,
-         tr("above: %1 of %2 mm wide").arg(format::figures(parts_.board_width_mm, 6), format::figures(parts_.space_width_mm, 6)),
+         tr("above: %1 of %2 mm wide")
+             .arg(format::figures(parts_.board_width_mm, 6), format::figures(parts_.space_width_mm, 6)),
          parts_.space_width_mm, parts_.board_width_mm);
 }
 

@@ -21,7 +21,7 @@ namespace eh {
 namespace {
 
 constexpr int choice_width = 262;
-constexpr int opening_width = 330;
+constexpr int opening_width = 286;
 constexpr int phase_width = 104;
 constexpr int step_tick_ms = 250;
 constexpr int thumbnail_height = 74;

@@ -67,9 +67,10 @@ void LadderDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option
 
     painter->setFont(theme::number_font(0.95));
     painter->setPen(c.ink);
-    painter->drawText(QRect(row.left() + 4, row.top() + 4, time_width, packet_height / 2),
-                      Qt::AlignRight | Qt::AlignVCenter,
-                      QStringLiteral("%1 s").arg(format::number(index.data(TalkModel::SecondsRole).toDouble(), 3)));
+    painter->drawText(
+        QRect(row.left() + 4, row.top() + 4, time_width, packet_height / 2),
+        Qt::AlignRight | Qt::AlignVCenter,
+        QStringLiteral("%1 s").arg(format::number(index.data(TalkModel::SecondsRole).toDouble(), 3)));
     const int times = index.data(TalkModel::TimesRole).toInt();
     const double pause = index.data(TalkModel::PauseRole).toDouble();
     if (times > 1 || pause >= long_pause_s) {

@@ -84,7 +84,8 @@ void PortsPanel::refresh() {
         const bool numbers = row.pattern == MeterPattern::steady || row.pattern == MeterPattern::cycling;
         const QString pattern = format::qt(to_text(row.pattern));
         const QString volts = numbers ? format::qt(format_quantity(row.volts, Unit::volts)) : pattern;
-        const QString amps = row.amps_known ? QStringLiteral("%1 A").arg(format::number(row.amps, 3)) : tr("–");
+        const QString amps =
+            row.amps_known ? QStringLiteral("%1 A").arg(format::number(row.amps, 3)) : tr("–");
         const QStringList cells{name(row),
                                 row.battery_in ? tr("in") : tr("out"),
                                 row.charger == Owner::bench ? tr("ours") : tr("theirs"),

@@ -55,11 +55,11 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
       empty_(new QLabel(this)),
       progress_(new QProgressBar(this)),
       cancel_(new QPushButton(tr("Stop"), this)),
-      back_(new QPushButton(tr("&Back to the job"), this)) {
-    tabs_->addTab(events_, tr("&Events"));
+      back_(new QPushButton(tr("Bac&k to the job"), this)) {
+    tabs_->addTab(events_, tr("E&vents"));
     tabs_->addTab(ports_, tr("&Port table"));
     tabs_->addTab(push_, tr("P&ush test"));
-    tabs_->addTab(ohms_, tr("&Ohms"));
+    tabs_->addTab(ohms_, tr("Oh&ms"));
     tabs_->setFixedHeight(tabs_height);
     empty_->setText(
         tr("Nothing has been recorded in this job yet. Connect a meter (Ctrl+M); its stream is kept from "

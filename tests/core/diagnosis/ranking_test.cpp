@@ -5,6 +5,9 @@
 #include <numeric>
 
 #include "core/base/random.h"
+#include "core/diagnosis/intake_facts.h"
+#include "core/diagnosis/reasoner.h"
+#include "core/job/job_json.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -296,4 +299,54 @@ TEST_CASE("a column that is stopped is not kept", "[diagnosis]") {
     CHECK(table.known_powered(plugged("p1")) == nullptr);
     CHECK(table.powered(plugged("p1")) != nullptr);
     CHECK(table.known_powered(plugged("p1")) != nullptr);
+}
+
+TEST_CASE("a ranking that is stopped ends at the next reading or hypothesis", "[diagnosis][stop]") {
+    PredictionTable& table = shared_table(chained);
+    std::vector<Reading> readings;
+    for (int i = 0; i < 40; ++i)
+        readings.push_back(volts_reading(std::to_string(i), plugged("p1"), "core", 0.9));
+    const auto priors = priors_of(table.hypotheses());
+    for (const int stops_at : {1, 10, 45}) {
+        int asked = 0;
+        const auto stop = [&] { return ++asked >= stops_at; };
+        CHECK(rank(table, priors, readings, {}, stop).suspicions.empty());
+        CHECK(asked == stops_at);
+        asked = 0;
+        CHECK(likelihood_table(table, readings, {}, stop).size() < std::min<std::size_t>(40, stops_at));
+    }
+    CHECK_FALSE(rank(table, priors, readings, {}, [] { return false; }).suspicions.empty());
+    const Reasoner reasoner(table.store());
+    int asked = 0;
+    CHECK_FALSE(reasoner.weigh({}, readings, [&] { return ++asked > 60; }).has_value());
+}
+
+TEST_CASE("a job of more readings than any repair has is refused", "[job][hostile]") {
+    Job job;
+    job.id = JobId::made("huge");
+    job.ticket.topology = chained;
+    for (int i = 0; i < 5001; ++i)
+        job.readings.push_back(volts_reading(std::to_string(i), plugged("p1"), "core", 0.9));
+    const auto read = parse_job(job_to_text(job), "huge.json");
+    REQUIRE_FALSE(read);
+    CHECK(read.error().text().find("5000 readings") != std::string::npos);
+    job.readings.pop_back();
+    CHECK(parse_job(job_to_text(job), "long.json").ok());
+}
+
+TEST_CASE("intake facts that the catalogue does not hold are told, not dropped", "[job][hostile]") {
+    const FaultCatalogue& catalogue = shipped_knowledge().catalogue;
+    REQUIRE_FALSE(catalogue.facts.empty());
+    const std::string known = catalogue.facts.front().id;
+    CHECK(unknown_facts_remark(catalogue, {known}).empty());
+    const std::string remark = unknown_facts_remark(catalogue, {known, "struck by lightning"});
+    CHECK(remark.find("struck by lightning") != std::string::npos);
+    CHECK(remark.find(known) == std::string::npos);
+    Job job;
+    job.id = JobId::made("odd");
+    job.ticket.topology = chained;
+    job.ticket.facts = {"struck by lightning"};
+    const auto read = parse_job(job_to_text(job), "odd.json");
+    REQUIRE(read);
+    CHECK(read->ticket.facts == job.ticket.facts);
 }

@@ -127,8 +127,7 @@ TEST_CASE("pictures that are no thermal frame are refused in words", "[thermal]"
     CHECK(begun->remarks.size() == 1);
 }
 
-TEST_CASE("a recording of half a million pictures is read in time that grows as it does",
-          "[thermal][long]") {
+TEST_CASE("a recording of half a million pictures is read in time that grows as it does", "[thermal][long]") {
     // Read with all that is left moved up at each picture, this would take the night.
     constexpr int count = 500'000;
     std::string bytes;
@@ -163,7 +162,8 @@ TEST_CASE("frames are kept by their bytes: the latest, and that others went is s
 }
 
 TEST_CASE("notes beyond any camera do not make pixels that are no number", "[thermal]") {
-    const std::string head = "P5\n# celsius_per_count 1e300\n# celsius_at_zero -1e308\n# t_s 1e300\n1 1\n65535\n";
+    const std::string head =
+        "P5\n# celsius_per_count 1e300\n# celsius_at_zero -1e308\n# t_s 1e300\n1 1\n65535\n";
     const auto read = read_frames(head + "\x73\x20", "odd.pgm");
     REQUIRE(read);
     CHECK(std::isfinite(read->frames.front().celsius.front()));
