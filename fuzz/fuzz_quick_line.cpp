@@ -12,6 +12,8 @@ eh::Topology small_machine() {
         machine.ports.push_back({.id = id, .title = "Port"});
     for (const char* id : {"vbus1", "vbus2", "main"})
         machine.nets.push_back({.id = id, .title = id, .volts = 20.0});
+    for (const char* id : {"sp1", "sp2", "pc1"})
+        machine.blocks.push_back({.id = id, .title = id});
     return machine;
 }
 
