@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <array>
-#include <fstream>
 
 #include "core/base/files.h"
 #include "core/base/lines.h"
@@ -73,11 +72,10 @@ Result<Rhythm> rhythm_of(const HeatQuestion& question, const std::vector<Thermal
         return Rhythm::of_period(question.period_s, frames.front().t_s.value_or(0.0),
                                  frames.back().t_s.value_or(0.0));
     if (!question.trace.empty()) {
-        std::ifstream file(question.trace, std::ios::binary);
+        const auto file = open_for_reading(question.trace);
         if (!file)
-            return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
-                         question.trace};
-        const auto trace = read_trace_csv(file, question.trace);
+            return file.error();
+        const auto trace = read_trace_csv(**file, question.trace);
         if (!trace)
             return trace.error();
         Rhythm rhythm = Rhythm::of_retries(read_trace(trace->samples));
@@ -118,6 +116,17 @@ Result<HeatImage> rises_of(const HeatQuestion& question, Frames& looked, json& a
 }
 
 }  // namespace
+
+std::vector<std::string*> files_of(HeatQuestion& question) {
+    std::vector<std::string*> files{&question.board};
+    for (auto* list : {&question.frames, &question.reference}) {
+        for (std::string& file : *list)
+            files.push_back(&file);
+    }
+    if (!question.trace.empty())
+        files.push_back(&question.trace);
+    return files;
+}
 
 Result<json> search_heat(const HeatQuestion& question) {
     const auto board = read_board(question.board);

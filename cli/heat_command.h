@@ -23,6 +23,9 @@ struct HeatQuestion {
     double marks_mm = 0.4;         // how well they were marked
 };
 
+// All files of a question, to be told where standard input was laid down.
+std::vector<std::string*> files_of(HeatQuestion& question);
+
 // Spots, candidates with their probabilities, remarks on the files.
 Result<nlohmann::json> search_heat(const HeatQuestion& question);
 

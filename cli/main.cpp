@@ -11,6 +11,7 @@
 #include "cli/battery_command.h"
 #include "cli/board_command.h"
 #include "cli/commands.h"
+#include "cli/conversion_command.h"
 #include "cli/heat_command.h"
 #include "cli/input_file.h"
 #include "cli/pd_commands.h"
@@ -183,7 +184,9 @@ int main(int argc, char** argv) {
     auto* heat = app.add_subcommand("heat", "which part is the warm one, by frames of a thermal camera");
     eh::cli::HeatQuestion heated;
     heat->add_option("board", heated.board, "the board")->required();
-    heat->add_option("frames", heated.frames, "CSV, 16-bit PGM or PNG, in the order of time")->required();
+    heat->add_option("frames", heated.frames,
+                     "CSV, 16-bit PGM or PNG, in the order of time; - for standard input")
+        ->required();
     heat->add_option("--reference", heated.reference, "frames with the supply off");
     heat->add_option("--mark", heated.marks, "x_px,y_px=x_mm,y_mm; four or more")->required();
     heat->add_option("--net", heated.net, "the net that is fed");
@@ -194,6 +197,9 @@ int main(int argc, char** argv) {
                      "CSV of the inline meter: the charger's retries are the rhythm");
     heat->add_option("--marks-mm", heated.marks_mm, "how well the points were marked")
         ->check(CLI::Range(0.05, 20.0));
+
+    eh::cli::ConversionQuestion converted;
+    auto* conversion = eh::cli::add_conversion(app, converted);
 
     auto* battery = app.add_subcommand("battery", "what a pack's readings and the machine's own report say");
     battery->add_option("file", job_file, "job file, or a power_supply uevent text; - for standard input");
@@ -226,8 +232,18 @@ int main(int argc, char** argv) {
         const auto file = input.path(board_file);
         return file ? print(eh::cli::describe_board(*file, board_question)) : fail(file.error());
     }
-    if (heat->parsed())
+    if (heat->parsed()) {
+        // Standard input may be the board, the frames, or the reference: whichever is named "-".
+        for (std::string* file : eh::cli::files_of(heated)) {
+            const auto path = input.path(*file);
+            if (!path)
+                return fail(path.error());
+            *file = *path;
+        }
         return print(eh::cli::search_heat(heated));
+    }
+    if (conversion->parsed())
+        return print(eh::cli::plan_conversion(converted));
     if (locate->parsed() && boards > 0 && rails)
         return print(Result<json>(eh::cli::evaluate_verdicts(boards, board_seed)));
     if (locate->parsed() && boards > 0 && by_heat)

@@ -1,8 +1,9 @@
 #include "cli/trace_command.h"
 
-#include <fstream>
 #include <iostream>
+#include <memory>
 
+#include "core/base/files.h"
 #include "core/trace/long_trace.h"
 #include "core/trace/trace_csv.h"
 
@@ -11,16 +12,16 @@ namespace eh::cli {
 using nlohmann::json;
 
 Result<json> read_trace_file(const std::string& file) {
-    std::ifstream opened;
+    std::unique_ptr<std::istream> opened;
     if (file != "-") {
-        opened.open(file, std::ios::binary);
-        if (!opened)
-            return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
-                         file};
+        auto found = open_for_reading(file);
+        if (!found)
+            return found.error();
+        opened = std::move(found).value();
     }
     LongTrace trace;
     const auto odd_lines =
-        scan_trace_csv(file == "-" ? std::cin : opened, file,
+        scan_trace_csv(file == "-" ? std::cin : *opened, file,
                        [&](std::span<const MeterSample> samples) { trace.append(samples); });
     if (!odd_lines)
         return odd_lines.error();

@@ -1,7 +1,7 @@
 #include "core/board/board_json.h"
 
 #include <array>
-#include <fstream>
+#include <istream>
 #include <set>
 
 #include "core/base/files.h"
@@ -139,11 +139,12 @@ Result<BoardImport> parse_board(const std::string& text, const std::string& file
 }
 
 Result<BoardImport> read_board(const std::filesystem::path& path) {
-    std::ifstream file(path, std::ios::binary);
-    if (!file)
-        return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
-                     path.string()};
+    auto opened = open_for_reading(path);
+    if (!opened)
+        return opened.error();
+    std::istream& file = **opened;
     const int first = (file >> std::ws).peek();
+    file.clear();  // an empty file is at its end already
     file.seekg(0);
     if (first != '{')
         return read_ipc356(file, path.filename().string());
