@@ -49,10 +49,10 @@ std::size_t rhythm_from(std::span<const double> changes, std::size_t from) {
 // Rate and place by a stretch of the preamble: a line through all its changes.
 Start clock_of(std::span<const double> changes, std::size_t from, std::size_t count) {
     // Twice the period has as many rises as falls, which the line's threshold shifts against each other.
-    const std::size_t even = (count - 1) / (2 * period_changes) * (2 * period_changes);
+    const std::size_t whole_periods = (count - 1) / (2 * period_changes) * 2;
+    const std::size_t even = whole_periods * period_changes;
     Start start;
-    start.bit_s =
-        (changes[from + even] - changes[from]) / (period_bits * static_cast<double>(even / period_changes));
+    start.bit_s = (changes[from + even] - changes[from]) / (period_bits * static_cast<double>(whole_periods));
     // The longest of the three intervals is the 0, whose beginning is where the period begins.
     std::array<double, period_changes> lengths{};
     for (std::size_t i = 0; i < even; ++i)
@@ -63,8 +63,8 @@ Start clock_of(std::span<const double> changes, std::size_t from, std::size_t co
     double sum_s = 0.0;
     for (std::size_t i = first; i < even; ++i) {
         const std::size_t n = i - first;
-        const double place =
-            period_bits * static_cast<double>(n / period_changes) + place_in_period[n % period_changes];
+        const std::size_t periods = n / period_changes;
+        const double place = period_bits * static_cast<double>(periods) + place_in_period[n % period_changes];
         sum_s += changes[from + i] - place * start.bit_s;
     }
     start.place_s = sum_s / static_cast<double>(even - first);
