@@ -148,11 +148,13 @@ void MainWindow::sayUnknownFacts() {
 // Not larger than the screen leaves room for, whatever was remembered from another one.
 void MainWindow::fitOnScreen() {
     constexpr int title_bar = 32;  // of the desktop, which is not there yet to be asked
-    const QRect room = screen()->availableGeometry().adjusted(0, title_bar, 0, 0);
+    // What was remembered had its title bar on the screen, or the desktop has none.
+    const int above = preferences_.geometry().isEmpty() ? title_bar : 0;
+    const QRect room = screen()->availableGeometry().adjusted(0, above, 0, 0);
     const QSize fitting = size().boundedTo(room.size());
     if (fitting != size() && !isMaximized() && !isFullScreen()) {
         resize(fitting);
-        move(room.topLeft() - QPoint(0, title_bar));
+        move(room.topLeft() - QPoint(0, above));
     }
 }
 

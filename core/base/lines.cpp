@@ -39,6 +39,23 @@ bool Lines::next(std::string_view& line) {
     }
 }
 
+bool Lines::next_lines(std::string_view& lines) {
+    for (;;) {
+        const std::string_view at_hand(buffer_.data() + at_, filled_ - at_);
+        const std::size_t last_end = at_hand.rfind('\n');
+        const bool whole = last_end != std::string_view::npos;
+        const bool too_long = !whole && at_hand.size() >= longest_line_bytes;
+        if (whole || too_long || (ended_ && !at_hand.empty())) {
+            lines = whole ? at_hand.substr(0, last_end + 1) : at_hand;
+            at_ += lines.size();
+            return true;
+        }
+        if (ended_)
+            return false;
+        refill();
+    }
+}
+
 void Lines::refill() {
     std::copy(buffer_.begin() + static_cast<std::ptrdiff_t>(at_),
               buffer_.begin() + static_cast<std::ptrdiff_t>(filled_), buffer_.begin());

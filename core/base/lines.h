@@ -22,6 +22,10 @@ class Lines {
     // False at the end. A last line without its end counts; a line beyond all measure is handed over in
     // parts.
     bool next(std::string_view& line);
+    // As many whole lines as are at hand, their ends with them: for files of very many short lines, of which
+    // calling next() for each would take most of the time. False at the end. A last line may lack its end;
+    // one beyond all measure is handed over in parts.
+    bool next_lines(std::string_view& lines);
     // Bytes of the file that the lines handed over so far took, to a few.
     [[nodiscard]] std::uint64_t bytes() const { return read_ - bytes_a_letter_ * (filled_ - at_); }
     // How often the file was asked for more: a measure to look at a clock or a stop button by.

@@ -5,6 +5,7 @@
 
 #include "core/base/text.h"
 #include "core/electrics/engineering.h"
+#include "core/usbc/flag_words.h"
 
 namespace eh::pd {
 namespace {
@@ -234,13 +235,13 @@ std::string Interpreter::message_sentence(const Message& message) {
         offers_.clear();
         for (const std::uint32_t bits : objects_of(data))
             offers_.push_back(unpack_offer(bits));
-        return who + " offers " + list_of(offers_) + ".";
+        return who + " offers " + list_of(offers_) + "." + flags_sentence(flag_words(offers_, true));
     }
     if (is(message, DataType::sink_capabilities)) {
         std::vector<Offer> needs;
         for (const std::uint32_t bits : objects_of(message))
             needs.push_back(unpack_offer(bits));
-        return who + " can take " + list_of(needs) + ".";
+        return who + " can take " + list_of(needs) + "." + flags_sentence(flag_words(needs, false));
     }
     if (is(message, DataType::request) || is(message, DataType::epr_request))
         return request_sentence(message);
@@ -266,8 +267,7 @@ std::string Interpreter::request_sentence(const Message& message) const {
     else
         text += (request.volts > 0.0 ? volts_text(request.volts) + ", " : std::string()) +
                 amps_text(request.amps);
-    text += request.mismatch ? ", and says that it needs more than is offered." : ".";
-    return text;
+    return text + "." + flags_sentence(flag_words(request));
 }
 
 std::string Interpreter::vendor_sentence(const Message& message) {

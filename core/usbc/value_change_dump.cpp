@@ -5,6 +5,7 @@
 #include <charconv>
 #include <cmath>
 #include <map>
+#include <optional>
 #include <ostream>
 #include <string_view>
 
@@ -130,50 +131,69 @@ class VcdBody {
     VcdBody(WireReaders& readers, const std::vector<Wire>& wires, double tick_s)
         : readers_(readers), numbers_(wires), tick_s_(tick_s) {}
 
-    // False when time goes back.
-    bool line(std::string_view text) {
-        while (!text.empty()) {
-            const char mark = text.front();
-            if (mark == ' ' || mark == '\t') {
-                text.remove_prefix(1);
+    // Takes whole lines. Where time goes back: how far it came; nullopt when it did not.
+    std::optional<std::size_t> take(std::string_view text) {
+        const char* const begin = text.data();
+        const char* const end = begin + text.size();
+        const char* at = begin;
+        while (at != end) {
+            const char mark = *at++;
+            if (is_blank(mark))
+                continue;
+            const char* const word = at;
+            if (mark == '#') {
+                const auto ticks = take_ticks(at, end);
+                if (ticks && *ticks < tick_)
+                    return static_cast<std::size_t>(word - begin);
+                if (ticks)
+                    time(*ticks);
+                else
+                    ++odd_;
                 continue;
             }
-            std::string_view word = text.substr(1, text.find_first_of(blanks) - 1);
-            text.remove_prefix(word.size() + 1);
-            if (mark == '#') {
-                if (!time(word))
-                    return false;
-            } else if (mark == '0' || mark == '1') {
-                const std::size_t wire = numbers_.of(word);
+            while (at != end && !is_blank(*at))
+                ++at;
+            const std::string_view rest(word, static_cast<std::size_t>(at - word));
+            if (mark == '0' || mark == '1') {
+                const std::size_t wire = numbers_.of(rest);
                 if (wire != WireNumbers::none)
                     readers_.level(wire, mark == '1', now_s_);
             } else if (mark == 'b' || mark == 'B' || mark == 'r' || mark == 'R') {
-                return true;  // a vector or a real number, and its wire
+                at = std::find(at, end, '\n');  // a vector or a real number, and its wire
             } else if (mark != '$' && mark != 'x' && mark != 'X' && mark != 'z' && mark != 'Z') {
                 ++odd_;
             }
         }
-        return true;
+        return std::nullopt;
     }
     [[nodiscard]] double seconds() const { return any_ ? now_s_ - first_s_ : 0.0; }
     [[nodiscard]] std::uint64_t odd() const { return odd_; }
 
   private:
-    bool time(std::string_view word) {
-        std::uint64_t next = 0;
-        const auto [rest, problem] = std::from_chars(word.data(), word.data() + word.size(), next);
-        if (problem != std::errc()) {
-            ++odd_;
-            return true;
-        }
-        if (next < tick_)
-            return false;
-        tick_ = next;
+    static bool is_blank(char letter) {
+        return letter == '\n' || letter == ' ' || letter == '\r' || letter == '\t';
+    }
+
+    // The number up to the next blank, behind which `at` is then; nullopt when none stands there. Half of a
+    // dump is such numbers, and they are digits alone: counted while they are looked at.
+    static std::optional<std::uint64_t> take_ticks(const char*& at, const char* end) {
+        constexpr std::ptrdiff_t most_digits = 19;  // fit whatever they are
+        const char* const first = at;
+        std::uint64_t ticks = 0;
+        for (; at != end && *at >= '0' && *at <= '9'; ++at)
+            ticks = 10 * ticks + static_cast<std::uint64_t>(*at - '0');
+        const bool digits = at != first && at - first <= most_digits && (at == end || is_blank(*at));
+        while (at != end && !is_blank(*at))
+            ++at;
+        return digits ? std::optional(ticks) : std::nullopt;
+    }
+
+    void time(std::uint64_t ticks) {
+        tick_ = ticks;
         now_s_ = static_cast<double>(tick_) * tick_s_;
         if (!any_)
             first_s_ = now_s_;
         any_ = true;
-        return true;
     }
 
     WireReaders& readers_;
@@ -230,13 +250,20 @@ Result<CapturePass> read_value_changes(std::istream& file, const std::string& na
     pass.unit_is_known = true;
     WireReaders readers(names);
     VcdBody body(readers, header->wires(), pass.time_unit_s);
+    bool at_head = true;
+    // What stands behind the head on its last line, then the rest.
     do {
         if (!supervision.goes_on())
             return reading_stopped(name);
-        if (!body.line(line))
-            return time_goes_back(name, number);
-        ++number;
-    } while (lines.next(line));
+        if (const auto came = body.take(line)) {
+            const auto before =
+                std::count(line.begin(), line.begin() + static_cast<std::ptrdiff_t>(*came), '\n');
+            return time_goes_back(name, number + static_cast<std::uint64_t>(before));
+        }
+        number += static_cast<std::uint64_t>(std::count(line.begin(), line.end(), '\n'));
+        number += at_head ? 1 : 0;
+        at_head = false;
+    } while (lines.next_lines(line));
     auto capture = readers.finish(name, options);
     if (!capture)
         return capture.error();

@@ -1,7 +1,9 @@
 #include "core/usbc/wire_readers.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
+#include <limits>
 
 #include "core/base/text.h"
 
@@ -21,13 +23,16 @@ bool in_order(const SeenFrame& a, const SeenFrame& b) {
 }  // namespace
 
 void IntervalCounts::count(double interval_s) {
-    if (!(interval_s > 0.0))
+    constexpr std::uint64_t enough = 1U << 18U;  // of them the lengths are known
+    if (!(interval_s > 0.0) || total_ >= enough)
         return;
-    int exponent = 0;
-    const double mantissa = std::frexp(interval_s, &exponent);  // 0.5 up to 1
+    // Octave and part of it are the exponent and the first three bits behind it of the double (IEEE 754).
+    static_assert(std::numeric_limits<double>::is_iec559 && parts == 8);
+    const auto bits = std::bit_cast<std::uint64_t>(interval_s);
+    const auto exponent = static_cast<int>(bits >> 52U) - 1022;
     const int octave = std::clamp(exponent - first_octave, 0, static_cast<int>(octaves) - 1);
-    const auto part = static_cast<std::size_t>((mantissa - 0.5) * 2.0 * parts);
-    Bin& bin = bins_[static_cast<std::size_t>(octave) * parts + std::min(part, parts - 1)];
+    const auto part = static_cast<std::size_t>(bits >> 49U & 7U);
+    Bin& bin = bins_[static_cast<std::size_t>(octave) * parts + part];
     ++bin.count;
     bin.sum_s += interval_s;
     ++total_;

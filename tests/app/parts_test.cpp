@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSignalSpy>
 #include <QSortFilterProxyModel>
 #include <algorithm>
@@ -346,8 +347,10 @@ TEST_CASE("the repair record refuses numbers that are none, and undo takes an ac
     RepairPage& page = w.window.repair();
     page.propose("sp2", "replace");
     // Fields in the order of the form: part from, minutes, cost, note.
-    const auto fields = page.findChildren<QLineEdit*>();
-    REQUIRE(fields.size() >= 4);
+    const auto scrolled = page.findChildren<QScrollArea*>();
+    REQUIRE_FALSE(scrolled.empty());
+    const auto fields = scrolled.front()->findChildren<QLineEdit*>();
+    REQUIRE(fields.size() == 4);
     fields[1]->setText("many");
     CHECK_FALSE(page.record());
     CHECK(w.job() == before);

@@ -101,3 +101,10 @@ TEST_CASE("no label says by itself that it guesses, and HTML goes through one pl
 TEST_CASE("quantiles are taken in the one place that leaves out what is no number", "[architecture]") {
     check({"use core/base/quantile.h", std::regex(R"(\bnth_element\b)"), all, {"core/base/quantile.h"}});
 }
+
+TEST_CASE("no test's name holds what CMake takes for the end of a name", "[architecture]") {
+    check({"use a comma or a colon: ctest would look for two tests, neither of which is there",
+           std::regex(R"(TEST_CASE\("[^"]*;)"),
+           {"tests"},
+           {}});
+}

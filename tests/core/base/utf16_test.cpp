@@ -73,3 +73,34 @@ TEST_CASE("lines come without byte-order marks, long files in UTF-16 whole", "[b
     CHECK(line == "two");
     CHECK_FALSE(two.next(line));
 }
+
+TEST_CASE("lines handed over many at a time are the same lines", "[base][lines]") {
+    std::string text;
+    for (int i = 0; i < 300'000; ++i)
+        text += std::to_string(i * 7919) + (i % 3 == 0 ? "\r\n" : "\n");
+    text += "the last one lacks its end";
+    for (const char* form : {"plain", "with a line beyond all measure"}) {
+        if (form[0] == 'w')
+            text = std::string(3 << 20, 'x') + "\n" + text;
+        std::istringstream file(text);
+        Lines lines(file);
+        std::string all;
+        std::string_view some;
+        std::size_t calls = 0;
+        while (lines.next_lines(some)) {
+            all += some;
+            ++calls;
+        }
+        CHECK(all == text);
+        CHECK(calls < 100);
+    }
+    // One way may follow the other.
+    std::istringstream file("head\n1\n2\n3\n");
+    Lines lines(file);
+    std::string_view line;
+    REQUIRE(lines.next(line));
+    CHECK(line == "head");
+    REQUIRE(lines.next_lines(line));
+    CHECK(line == "1\n2\n3\n");
+    CHECK_FALSE(lines.next_lines(line));
+}

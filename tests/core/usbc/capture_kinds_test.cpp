@@ -134,7 +134,7 @@ TEST_CASE("a few changes of the line are a plug that goes in, many are a questio
     CHECK(read_negotiation(read("t_s,cc1_volts\n0,0\n1,0\n2,0\n")).line_changes == 0);
 }
 
-TEST_CASE("a unit of time that is not said is found; one that is said wrongly is asked about",
+TEST_CASE("a unit of time that is not said is found, one that is said wrongly is asked about",
           "[usbc][captures]") {
     const TalkWriter talk = whole_talk();
     const auto edges = edges_of(talk.frames());
@@ -277,4 +277,48 @@ TEST_CASE("spikes and contacts that chatter cost no packet", "[usbc][captures]")
         CAPTURE(draw);
         CHECK(good_packets(read(dump.str())) == static_cast<int>(talk.frames().size()));
     }
+}
+
+TEST_CASE("flags that offers and requests carry are told in words", "[usbc][flags]") {
+    FixedSupply mains{5.0, 3.0};
+    mains.unconstrained = true;
+    mains.extended_range = true;
+    const std::vector<Offer> offers{mains, FixedSupply{20.0, 3.0}};
+    Request request = test::asking(2);
+    request.mismatch = true;
+    request.no_suspend = true;
+    TalkWriter talk;
+    talk.offer(offers);
+    talk.request(request, offers[1]);
+    Interpreter interpreter;
+    std::string said;
+    for (const Frame& frame : talk.frames())
+        said += interpreter.sentence(frame) + "\n";
+    for (const char* word : {"mains", "extended range", "needs more than is offered", "USB suspend"}) {
+        CAPTURE(word, said);
+        CHECK(said.find(word) != std::string::npos);
+    }
+    TalkWriter plain;
+    plain.offer(test::sixty_watts());
+    CHECK(Interpreter().sentence(plain.frames().front()).find("says of itself") == std::string::npos);
+}
+
+TEST_CASE("a dump with vectors, real numbers, unknown levels and many values on a line reads the same",
+          "[usbc][captures]") {
+    const TalkWriter talk = whole_talk();
+    std::string dump =
+        "$timescale 10 ns $end $var wire 1 ! cc1 $end $var wire 8 \" bus $end\n$var real 64 r volts $end "
+        "$enddefinitions $end #0 0! bxxxx \"\n";
+    bool high = false;
+    int number = 0;
+    for (const double edge : edges_of(talk.frames())) {
+        high = !high;
+        dump += "#" + std::to_string(std::llround(edge / 1e-8)) + (number % 2 == 0 ? " " : "\r\n") +
+                (high ? "1!" : "0!") + (number % 5 == 0 ? "\nb1010 \"\nr1.25 r\nx% z%\n" : "\n");
+        ++number;
+    }
+    const Capture capture = read(dump);
+    CHECK(good_packets(capture) == static_cast<int>(talk.frames().size()));
+    CHECK(capture.report.odd_lines == 0);
+    CHECK(read(dump + "#nonsense\n??\n").report.odd_lines == 2);
 }
