@@ -21,20 +21,20 @@ void TwoColumns::add(QWidget* widget) {
     layOut(columns_);
 }
 
-int TwoColumns::widest() const {
+int TwoColumns::widest(qsizetype first, qsizetype step) const {
     int widest = 0;
-    for (const QWidget* widget : widgets_)
-        widest = std::max(widest, widget->sizeHint().width());
+    for (qsizetype i = first; i < widgets_.size(); i += step)
+        widest = std::max(widest, widgets_[i]->sizeHint().width());
     return widest;
 }
 
 QSize TwoColumns::minimumSizeHint() const {
-    return {widest(), QWidget::minimumSizeHint().height()};
+    return {widest(0, 1), QWidget::minimumSizeHint().height()};
 }
 
 void TwoColumns::resizeEvent(QResizeEvent* event) {
     QWidget::resizeEvent(event);
-    const int columns = width() >= 2 * widest() + between_columns ? 2 : 1;
+    const int columns = width() >= widest(0, 2) + widest(1, 2) + between_columns ? 2 : 1;
     if (columns != columns_)
         layOut(columns);
 }

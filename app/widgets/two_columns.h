@@ -20,7 +20,8 @@ class TwoColumns : public QWidget {
 
   private:
     void layOut(int columns);
-    [[nodiscard]] int widest() const;
+    // Of every `step`th widget from this one on.
+    [[nodiscard]] int widest(qsizetype first, qsizetype step) const;
 
     QGridLayout* grid_;
     QList<QWidget*> widgets_;
