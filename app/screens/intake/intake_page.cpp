@@ -96,7 +96,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     left->addSpacing(10);
     left->addWidget(facts_title);
     auto* fact_boxes = new TwoColumns(this);
-    left->addWidget(form::scrolled(fact_boxes), 1);
+    left->addWidget(form::scrolled(fact_boxes));
     for (const IntakeFact& fact : knowledge_.catalogue.facts) {
         auto* box = new QCheckBox(format::qt(fact.title), this);
         facts_.append(box);
@@ -121,13 +121,20 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     auto* right = new QVBoxLayout;
     auto* fields = new QWidget(this);
     lines->setContentsMargins(0, 0, 0, 0);
-    fields->setLayout(lines);
+    // A form hands spare height out between its lines; here they stay together.
+    auto* above_spare = new QVBoxLayout(fields);
+    above_spare->setContentsMargins(0, 0, 0, 0);
+    above_spare->addLayout(lines);
+    above_spare->addStretch(1);
     right->addWidget(form::scrolled(fields), 1);
     right->addWidget(caution);
     auto* columns = new QHBoxLayout;
     columns->setSpacing(28);
-    columns->addLayout(left, 1);
-    columns->addLayout(right, 1);
+    left->setSpacing(8);  // else they take that of the columns
+    right->setSpacing(8);
+    // The claims of both columns need the wider side.
+    columns->addLayout(left, 7);
+    columns->addLayout(right, 5);
     auto* page = new QVBoxLayout(this);
     page->setContentsMargins(16, 12, 16, 12);
     page->addWidget(title);

@@ -1,5 +1,6 @@
 // UTF-16 into UTF-8 (RFC 2781, RFC 3629), in pieces of every length.
 #include <catch2/catch.hpp>
+#include <cstdint>
 #include <sstream>
 
 #include "core/base/lines.h"
@@ -76,7 +77,7 @@ TEST_CASE("lines come without byte-order marks, long files in UTF-16 whole", "[b
 
 TEST_CASE("lines handed over many at a time are the same lines", "[base][lines]") {
     std::string text;
-    for (int i = 0; i < 300'000; ++i)
+    for (std::int64_t i = 0; i < 300'000; ++i)
         text += std::to_string(i * 7919) + (i % 3 == 0 ? "\r\n" : "\n");
     text += "the last one lacks its end";
     for (const char* form : {"plain", "with a line beyond all measure"}) {
