@@ -4,6 +4,8 @@
 #include <QSqlError>
 #include <QSqlQuery>
 
+#include "store/answer_wait.h"
+
 namespace eh {
 namespace {
 
@@ -84,6 +86,7 @@ class PostgresDialect : public Dialect {
 
     // Kept among the marks of the shop, which make_tables() has made before it sets a version.
     Result<int> version(QSqlDatabase& database) const override {
+        const AnswerWait wait(database);
         QSqlQuery query(database);
         if (!query.exec("SELECT to_regclass('shop_marks') IS NOT NULL") || !query.next())
             return no_version(database);
@@ -125,6 +128,7 @@ QStringList words_of(const QString& text) {
 }
 
 Outcome run_sql(QSqlDatabase& database, const QString& statement, const char* doing) {
+    const AnswerWait wait(database);
     QSqlQuery query(database);
     if (query.exec(statement))
         return Done{};

@@ -102,9 +102,13 @@ Outcome take_old_jobs(QSqlDatabase& database,
                 return reading.error();
             job.readings.push_back(std::move(reading).value());
         }
+        if (rows.lastError().isValid())  // a disk that gave only some of them
+            return cannot_read(rows, database);
         if (auto taken = take(job, heads.value(1).toLongLong()); !taken)
             return taken;
     }
+    if (heads.lastError().isValid())
+        return cannot_read(heads, database);
     heads.finish();
     return run_all(database, {"DROP TABLE old_readings", "DROP TABLE old_jobs"}, "Updating the shop file");
 }

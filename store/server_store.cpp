@@ -5,6 +5,7 @@
 #include <QUuid>
 
 #include "core/base/text.h"
+#include "store/answer_wait.h"
 #include "store/schema.h"
 
 namespace eh {
@@ -14,6 +15,8 @@ namespace {
 constexpr const char* one_at_a_time = "SELECT pg_advisory_xact_lock(7223119)";
 // Made for a new job: no revision of the server is this one.
 constexpr std::int64_t never_sent = -1;
+// The server ends a statement after this time.
+constexpr std::chrono::seconds answers_within{15};
 
 // Begins the marks of readings of a job that were taken back while the server was away. No job's own mark
 // begins so: an id has no space.
@@ -30,10 +33,11 @@ QSqlDatabase connect(const ServerAddress& address) {
     database.setUserName(QString::fromStdString(address.user));
     // A bench does not stand still for a network that swallows packets, a query that hangs or a lock that
     // another bench holds.
-    database.setConnectOptions(
-        "connect_timeout=2;tcp_user_timeout=4000;application_name=eager-hound;"
-        "options='-c statement_timeout=15000 -c lock_timeout=2000 "
-        "-c idle_in_transaction_session_timeout=10000'");
+    database.setConnectOptions(QString("connect_timeout=2;tcp_user_timeout=4000;application_name=eager-hound;"
+                                       "options='-c statement_timeout=%1 -c lock_timeout=2000 "
+                                       "-c idle_in_transaction_session_timeout=10000'")
+                                   .arg(std::chrono::milliseconds(answers_within).count()));
+    limit_waits(database, answers_within + std::chrono::seconds(2));
     database.open();
     return database;
 }
@@ -182,6 +186,7 @@ Result<std::vector<JobSummary>> ServerStore::search(const std::string& words, in
 }
 
 bool ServerStore::answers() {
+    const AnswerWait wait(database());
     return QSqlQuery(database()).exec("SELECT 1");
 }
 
@@ -290,6 +295,10 @@ JobStore::Opener ServerStore::another() const {
     return [address = address_] {
         return Result<std::unique_ptr<JobStore>>(std::make_unique<ServerView>(address));
     };
+}
+
+void ServerStore::set_longest_wait(std::chrono::milliseconds time) {
+    limit_waits(database(), time);
 }
 
 StoreNews ServerStore::news() {

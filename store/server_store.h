@@ -49,6 +49,8 @@ class ServerStore : public SqlStore {
     // Looks for the server again, at most every retry_after; sends what is kept here once it answers.
     StoreNews news() override;
 
+    // How long a server that has stopped answering may hold up one statement; it then counts as away.
+    void set_longest_wait(std::chrono::milliseconds time);
     // How long a server that does not answer is left alone.
     void set_retry_after(std::chrono::milliseconds time) { retry_after_ = time; }
 

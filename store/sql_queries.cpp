@@ -3,6 +3,7 @@
 #include <cstring>
 
 #include "core/shop/similar_jobs.h"
+#include "store/answer_wait.h"
 #include "store/sql_store.h"
 #include "store/sql_values.h"
 
@@ -40,20 +41,22 @@ JobSummary summary_from(const QSqlQuery& query) {
 
 }  // namespace
 
-Result<std::vector<JobSummary>> SqlStore::summaries(QSqlQuery& query) {
+// `rest` stands behind the columns and the table.
+Result<std::vector<JobSummary>> SqlStore::summaries(const QString& rest, const QVariantList& values,
+                                                    const char* doing) {
     std::vector<JobSummary> jobs;
-    while (query.next())
-        jobs.push_back(summary_from(query));
+    const Outcome read = each_row("SELECT " + summary_columns + " FROM jobs " + rest, values, doing,
+                                  [&](const QSqlQuery& row) -> Outcome {
+                                      jobs.push_back(summary_from(row));
+                                      return Done{};
+                                  });
+    if (!read)
+        return read.error();
     return jobs;
 }
 
 Result<std::vector<JobSummary>> SqlStore::list() {
-    auto rows = run("SELECT " + summary_columns + " FROM jobs ORDER BY updated_ms DESC, key DESC", {},
-                    "Reading the jobs");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    return summaries(query);
+    return summaries("ORDER BY updated_ms DESC, key DESC", {}, "Reading the jobs");
 }
 
 Result<std::vector<JobSummary>> SqlStore::shelf(std::optional<WaitsFor> waits, int most) {
@@ -66,24 +69,20 @@ Result<std::vector<JobSummary>> SqlStore::shelf(std::optional<WaitsFor> waits, i
     if (waits)
         values << sql_text(to_text(*waits));
     values << most;
-    auto rows = run("SELECT " + summary_columns + " FROM jobs WHERE " + which + order + " LIMIT ?", values,
-                    "Reading the shelf");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    return summaries(query);
+    return summaries("WHERE " + which + order + " LIMIT ?", values, "Reading the shelf");
 }
 
 Result<std::map<WaitsFor, int>> SqlStore::counts() {
-    auto rows = run("SELECT waits, count(*) FROM jobs GROUP BY waits", {}, "Counting the shelf");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
     std::map<WaitsFor, int> counts;
-    while (query.next()) {
-        if (const auto waits = waits_for_from(query.value(0).toString().toStdString()))
-            counts[*waits] = query.value(1).toInt();
-    }
+    const Outcome read = each_row("SELECT waits, count(*) FROM jobs GROUP BY waits", {}, "Counting the shelf",
+                                  [&](const QSqlQuery& row) -> Outcome {
+                                      const std::string waits = row.value(0).toString().toStdString();
+                                      if (const auto known = waits_for_from(waits))
+                                          counts[*known] = row.value(1).toInt();
+                                      return Done{};
+                                  });
+    if (!read)
+        return read.error();
     return counts;
 }
 
@@ -91,86 +90,79 @@ Result<std::vector<JobSummary>> SqlStore::search(const std::string& words, int m
     const QStringList asked = words_of(QString::fromStdString(words));
     if (asked.isEmpty())
         return std::vector<JobSummary>{};
-    auto rows = run("SELECT " + summary_columns + " FROM jobs WHERE " + dialect_.search_condition() +
-                        " ORDER BY key DESC LIMIT ?",
-                    {dialect_.question(asked), most}, "Searching");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    return summaries(query);
+    return summaries("WHERE " + dialect_.search_condition() + " ORDER BY key DESC LIMIT ?",
+                     {dialect_.question(asked), most}, "Searching");
 }
 
 Result<std::vector<SimilarJob>> SqlStore::similar(const Job& job, int most) {
+    const AnswerWait wait(database_);
     const JobSignature asked = signature_of(job);
-    auto rows =
-        run("SELECT job, items FROM signatures WHERE topology = ? AND job <> COALESCE((SELECT key FROM "
-            "jobs WHERE id = ?), 0)",
-            {sql_text(job.ticket.topology), sql_text(job.id)}, "Looking for similar jobs");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
     std::vector<JobSignature> signatures;
     std::vector<qlonglong> keys;
-    while (query.next()) {
-        keys.push_back(query.value(0).toLongLong());
-        signatures.push_back(signature_from(query.value(1).toByteArray()));
-    }
+    const Outcome read = each_row(
+        "SELECT job, items FROM signatures WHERE topology = ? AND job <> COALESCE((SELECT key FROM "
+        "jobs WHERE id = ?), 0)",
+        {sql_text(job.ticket.topology), sql_text(job.id)}, "Looking for similar jobs",
+        [&](const QSqlQuery& row) -> Outcome {
+            keys.push_back(row.value(0).toLongLong());
+            signatures.push_back(signature_from(row.value(1).toByteArray()));
+            return Done{};
+        });
+    if (!read)
+        return read.error();
     std::vector<SimilarJob> found;
     for (const Likeness& likeness :
          most_alike(asked, signatures, static_cast<std::size_t>(std::max(0, most)))) {
-        auto row = run("SELECT " + summary_columns + " FROM jobs WHERE key = ?",
-                       {QVariant::fromValue(keys[likeness.index])}, "Looking for similar jobs");
-        if (!row)
-            return row.error();
-        QSqlQuery one = std::move(row).value();
-        if (one.next())
-            found.push_back({summary_from(one), likeness.share, likeness.alike, likeness.compared});
+        auto alike = summaries("WHERE key = ?", {QVariant::fromValue(keys[likeness.index])},
+                               "Looking for similar jobs");
+        if (!alike)
+            return alike.error();
+        for (const JobSummary& summary : *alike)
+            found.push_back({summary, likeness.share, likeness.alike, likeness.compared});
     }
     return found;
 }
 
 Result<std::vector<ConfirmedRepair>> SqlStore::repairs() {
-    auto rows =
-        run("SELECT topology, cure_block, cure_work, count(*) FROM jobs WHERE cure_work <> '' GROUP BY "
-            "topology, cure_block, cure_work ORDER BY topology, cure_block, cure_work",
-            {}, "Counting the repairs");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
     std::vector<ConfirmedRepair> repairs;
-    while (query.next())
-        repairs.push_back({query.value(0).toString().toStdString(), query.value(1).toString().toStdString(),
-                           query.value(2).toString().toStdString(), query.value(3).toInt()});
+    const Outcome read = each_row(
+        "SELECT topology, cure_block, cure_work, count(*) FROM jobs WHERE cure_work <> '' GROUP BY "
+        "topology, cure_block, cure_work ORDER BY topology, cure_block, cure_work",
+        {}, "Counting the repairs", [&](const QSqlQuery& row) -> Outcome {
+            repairs.push_back({row.value(0).toString().toStdString(), row.value(1).toString().toStdString(),
+                               row.value(2).toString().toStdString(), row.value(3).toInt()});
+            return Done{};
+        });
+    if (!read)
+        return read.error();
     return repairs;
 }
 
 Result<int> SqlStore::jobs_on(const std::string& topology) {
-    auto rows = run("SELECT count(*) FROM jobs WHERE topology = ?", {sql_text(topology)},
-                    "Counting the jobs on a kind of machine");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    return query.next() ? query.value(0).toInt() : 0;
+    const auto jobs = count("SELECT count(*) FROM jobs WHERE topology = ?", {sql_text(topology)},
+                            "Counting the jobs on a kind of machine");
+    if (!jobs)
+        return jobs.error();
+    return static_cast<int>(*jobs);
 }
 
 Result<std::vector<Job>> SqlStore::heads(JobStage from) {
-    auto rows =
-        run("SELECT id, stage, document FROM jobs JOIN documents ON job = key ORDER BY updated_ms DESC, "
-            "key DESC",
-            {}, "Reading the jobs");
-    if (!rows)
-        return rows.error();
     std::vector<Job> jobs;
-    QSqlQuery query = std::move(rows).value();
-    while (query.next()) {
-        const auto stage = job_stage_from(query.value(1).toString().toStdString());
-        if (stage.value_or(JobStage::intake) < from)
-            continue;
-        auto head = head_from(query.value(2).toByteArray(), query.value(0).toString().toStdString());
-        if (!head)
-            return head.error();
-        jobs.push_back(std::move(head).value());
-    }
+    const Outcome read = each_row(
+        "SELECT id, stage, document FROM jobs JOIN documents ON job = key ORDER BY updated_ms DESC, "
+        "key DESC",
+        {}, "Reading the jobs", [&](const QSqlQuery& row) -> Outcome {
+            const auto stage = job_stage_from(row.value(1).toString().toStdString());
+            if (stage.value_or(JobStage::intake) < from)
+                return Done{};
+            auto head = head_from(row.value(2).toByteArray(), row.value(0).toString().toStdString());
+            if (!head)
+                return head.error();
+            jobs.push_back(std::move(head).value());
+            return Done{};
+        });
+    if (!read)
+        return read.error();
     return jobs;
 }
 

@@ -8,6 +8,7 @@
 #include "core/job/job_json.h"
 #include "core/shop/search_text.h"
 #include "core/shop/similar_jobs.h"
+#include "store/answer_wait.h"
 #include "store/file_store.h"
 #include "store/packed_text.h"
 #include "store/sql_values.h"
@@ -15,14 +16,9 @@
 namespace eh {
 namespace {
 
-const std::string mark_prefix = "mark ";
 // In the place of a document that is not known: of a reading that an earlier run took back.
 const std::string taken_back;
 const QString count_change = "UPDATE shop_marks SET value = value + 1 WHERE name = 'changes'";
-
-QVariant number(std::int64_t value) {
-    return QVariant::fromValue(static_cast<qlonglong>(value));
-}
 
 QByteArray bytes_of(const JobSignature& signature) {
     return {reinterpret_cast<const char*>(signature.data()),
@@ -48,28 +44,69 @@ bool SqlStore::reopen() {
     return database_.open();
 }
 
-Result<QSqlQuery> SqlStore::run(const QString& statement, const QVariantList& values, const char* doing) {
-    QSqlQuery query(database_);
+namespace {
+
+bool ask(QSqlQuery& query, const QString& statement, const QVariantList& values) {
     query.setForwardOnly(true);
-    bool good = query.prepare(statement);
+    if (!query.prepare(statement))
+        return false;
     for (const QVariant& value : values)
         query.addBindValue(value);
-    good = good && query.exec();
-    if (!good)
-        return Error{ErrorKind::unavailable,
-                     std::string(doing) + " failed: " + query.lastError().text().toStdString(), place_};
-    return query;
+    return query.exec();
+}
+
+Error not_done(const QSqlQuery& query, const char* doing, const std::string& place) {
+    return {ErrorKind::unavailable, std::string(doing) + " failed: " + query.lastError().text().toStdString(),
+            place};
+}
+
+}  // namespace
+
+Outcome SqlStore::run(const QString& statement, const QVariantList& values, const char* doing) {
+    const AnswerWait wait(database_);
+    QSqlQuery query(database_);
+    if (ask(query, statement, values))
+        return Done{};
+    return not_done(query, doing, place_);
+}
+
+Outcome SqlStore::each_row(const QString& statement, const QVariantList& values, const char* doing,
+                           const std::function<Outcome(const QSqlQuery& row)>& take) {
+    const AnswerWait wait(database_);
+    QSqlQuery query(database_);
+    if (!ask(query, statement, values))
+        return not_done(query, doing, place_);
+    while (query.next()) {
+        if (Outcome taken = take(query); !taken)
+            return taken;
+    }
+    if (query.lastError().isValid())
+        return not_done(query, doing, place_);
+    return Done{};
+}
+
+Result<qlonglong> SqlStore::count(const QString& statement, const QVariantList& values, const char* doing) {
+    qlonglong counted = 0;
+    const Outcome read = each_row(statement, values, doing, [&](const QSqlQuery& row) -> Outcome {
+        counted = row.value(0).toLongLong();
+        return Done{};
+    });
+    if (!read)
+        return read.error();
+    return counted;
 }
 
 Result<SqlStore::Stored> SqlStore::find(const std::string& id, bool to_write) {
-    auto rows = run("SELECT key, revision FROM jobs WHERE id = ?" + (to_write ? dialect_.for_update() : ""),
-                    {sql_text(id)}, "Finding the job");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    if (!query.next())
-        return Stored{};
-    return Stored{query.value(0).toLongLong(), query.value(1).toLongLong()};
+    Stored stored;
+    const Outcome read =
+        each_row("SELECT key, revision FROM jobs WHERE id = ?" + (to_write ? dialect_.for_update() : ""),
+                 {sql_text(id)}, "Finding the job", [&](const QSqlQuery& row) -> Outcome {
+                     stored = {row.value(0).toLongLong(), row.value(1).toLongLong()};
+                     return Done{};
+                 });
+    if (!read)
+        return read.error();
+    return stored;
 }
 
 Result<Job> SqlStore::head_from(const QByteArray& packed, const std::string& id) {
@@ -80,37 +117,42 @@ Result<Job> SqlStore::head_from(const QByteArray& packed, const std::string& id)
 }
 
 Result<Job> SqlStore::load(const std::string& id) {
-    auto rows = run("SELECT key, revision, document FROM jobs JOIN documents ON job = key WHERE id = ?",
-                    {sql_text(id)}, "Opening the job");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    if (!query.next())
+    const AnswerWait wait(database_);
+    qlonglong key = 0;
+    std::int64_t revision = 0;
+    Job job;
+    const Outcome found =
+        each_row("SELECT key, revision, document FROM jobs JOIN documents ON job = key WHERE id = ?",
+                 {sql_text(id)}, "Opening the job", [&](const QSqlQuery& row) -> Outcome {
+                     key = row.value(0).toLongLong();
+                     revision = row.value(1).toLongLong();
+                     auto head = head_from(row.value(2).toByteArray(), id);
+                     if (!head)
+                         return head.error();
+                     job = std::move(head).value();
+                     return Done{};
+                 });
+    if (!found)
+        return found.error();
+    if (key == 0)
         return Error{ErrorKind::not_found, "this job is no longer in the shop", id};
-    const qlonglong key = query.value(0).toLongLong();
-    const std::int64_t revision = query.value(1).toLongLong();
-    auto head = head_from(query.value(2).toByteArray(), id);
-    if (!head)
-        return head;
-    query.finish();
-    Job job = std::move(head).value();
-    auto readings = run("SELECT id, document FROM readings WHERE job = ? ORDER BY position, id",
-                        {QVariant::fromValue(key)}, "Reading the job's readings");
-    if (!readings)
-        return readings.error();
     std::map<std::string, std::string> written;
-    QSqlQuery row = std::move(readings).value();
-    while (row.next()) {
-        const std::string place = "job " + id + ", reading " + row.value(0).toString().toStdString();
-        auto document = unpack_text(row.value(1).toByteArray(), place);
-        if (!document)
-            return document.error();
-        auto reading = parse_reading(*document, place);
-        if (!reading)
-            return reading.error();
-        written[reading->id] = std::move(document).value();
-        job.readings.push_back(std::move(reading).value());
-    }
+    const Outcome read = each_row(
+        "SELECT id, document FROM readings WHERE job = ? ORDER BY position, id", {QVariant::fromValue(key)},
+        "Reading the job's readings", [&](const QSqlQuery& row) -> Outcome {
+            const std::string place = "job " + id + ", reading " + row.value(0).toString().toStdString();
+            auto document = unpack_text(row.value(1).toByteArray(), place);
+            if (!document)
+                return document.error();
+            auto reading = parse_reading(*document, place);
+            if (!reading)
+                return reading.error();
+            written[reading->id] = std::move(document).value();
+            job.readings.push_back(std::move(reading).value());
+            return Done{};
+        });
+    if (!read)
+        return read.error();
     revisions_[id] = revision;
     written_[id] = std::move(written);
     return job;
@@ -126,9 +168,9 @@ Outcome SqlStore::write_head(const Job& job, Stored& stored, std::int64_t update
                         sql_text(job.ticket.topology),
                         sql_text(to_text(job.stage)),
                         sql_text(to_text(waits.on)),
-                        number(waits.due_ms),
-                        number(job.created_ms),
-                        number(updated_ms),
+                        sql_number(waits.due_ms),
+                        sql_number(job.created_ms),
+                        sql_number(updated_ms),
                         sql_text(cure ? cure->block : std::string()),
                         sql_text(cure ? cure->work : std::string()),
                         sql_text(job.waiting.note),
@@ -153,13 +195,10 @@ Outcome SqlStore::write_head(const Job& job, Stored& stored, std::int64_t update
     }
     Job head = job;
     head.readings.clear();
-    const auto document =
-        run("INSERT INTO documents (job, document) VALUES (?, ?) ON CONFLICT (job) DO UPDATE "
-            "SET document = excluded.document",
-            {QVariant::fromValue(stored.key), pack_text(job_to_text(head))}, "Saving the job");
-    if (!document)
-        return document.error();
-    return Done{};
+    return run(
+        "INSERT INTO documents (job, document) VALUES (?, ?) ON CONFLICT (job) DO UPDATE "
+        "SET document = excluded.document",
+        {QVariant::fromValue(stored.key), pack_text(job_to_text(head))}, "Saving the job");
 }
 
 Outcome SqlStore::write_words(const Job& job, qlonglong key) {
@@ -180,17 +219,14 @@ Outcome SqlStore::write_signature(const Job& job, qlonglong key) {
         return gone.error();
     if (!confirmed_repair(job))
         return Done{};
-    const auto put =
-        run("INSERT INTO signatures (topology, job, items) VALUES (?, ?, ?)",
-            {sql_text(job.ticket.topology), QVariant::fromValue(key), bytes_of(signature_of(job))},
-            "Saving the job's likeness");
-    if (!put)
-        return put.error();
-    return Done{};
+    return run("INSERT INTO signatures (topology, job, items) VALUES (?, ?, ?)",
+               {sql_text(job.ticket.topology), QVariant::fromValue(key), bytes_of(signature_of(job))},
+               "Saving the job's likeness");
 }
 
 // Prepared once for all readings of a job.
 QSqlQuery SqlStore::reading_writer() {
+    const AnswerWait wait(database_);
     QSqlQuery query(database_);
     query.prepare(
         "INSERT INTO readings (job, id, position, document) VALUES (?, ?, ?, ?) ON CONFLICT (job, id) DO "
@@ -204,6 +240,7 @@ Outcome SqlStore::write_reading(QSqlQuery& writer, const Reading& reading, std::
     writer.addBindValue(sql_text(reading.id));
     writer.addBindValue(static_cast<int>(position));
     writer.addBindValue(pack_text(reading_to_text(reading)));
+    const AnswerWait wait(database_);
     if (writer.exec())
         return Done{};
     return Error{ErrorKind::unavailable,
@@ -211,11 +248,8 @@ Outcome SqlStore::write_reading(QSqlQuery& writer, const Reading& reading, std::
 }
 
 Outcome SqlStore::take_back(const std::string& reading, qlonglong key) {
-    const auto gone = run("DELETE FROM readings WHERE job = ? AND id = ?",
-                          {QVariant::fromValue(key), sql_text(reading)}, "Taking a reading back");
-    if (!gone)
-        return gone.error();
-    return Done{};
+    return run("DELETE FROM readings WHERE job = ? AND id = ?", {QVariant::fromValue(key), sql_text(reading)},
+               "Taking a reading back");
 }
 
 void SqlStore::set_taken_back(const std::string& job, const std::vector<std::string>& readings) {
@@ -256,19 +290,18 @@ Outcome SqlStore::write_readings(const Job& job, qlonglong key) {
 }
 
 Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
-    auto rows = run("SELECT id, document FROM readings WHERE job = ?", {QVariant::fromValue(key)},
-                    "Reading the job's readings");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
     std::map<std::string, std::string> there;
-    while (query.next()) {
-        const auto document = unpack_text(query.value(1).toByteArray(), "job " + job.id.text());
-        if (!document)
-            return document.error();
-        there[query.value(0).toString().toStdString()] = *document;
-    }
-    query.finish();
+    const Outcome read =
+        each_row("SELECT id, document FROM readings WHERE job = ?", {QVariant::fromValue(key)},
+                 "Reading the job's readings", [&](const QSqlQuery& row) -> Outcome {
+                     auto document = unpack_text(row.value(1).toByteArray(), "job " + job.id.text());
+                     if (!document)
+                         return document.error();
+                     there[row.value(0).toString().toStdString()] = std::move(document).value();
+                     return Done{};
+                 });
+    if (!read)
+        return read;
     auto& written = written_[job.id];
     // What this side took back goes there, too, unless the other side has changed it meanwhile.
     for (const auto& [id, document] : written) {
@@ -346,6 +379,7 @@ Outcome SqlStore::save(const Job& job) {
 }
 
 Outcome SqlStore::save_as_of(const Job& job, std::int64_t updated_ms) {
+    const AnswerWait wait(database_);
     if (auto begun = run_sql(database_, dialect_.begin(), "Saving"); !begun)
         return begun;
     const auto written_before = written_[job.id];
@@ -373,6 +407,7 @@ Outcome SqlStore::save_as_of(const Job& job, std::int64_t updated_ms) {
 }
 
 Outcome SqlStore::add_all(const std::vector<Job>& jobs) {
+    const AnswerWait wait(database_);
     if (auto begun = run_sql(database_, dialect_.begin(), "Taking jobs over"); !begun)
         return begun;
     const std::int64_t now_ms = QDateTime::currentMSecsSinceEpoch();
@@ -399,6 +434,7 @@ Outcome SqlStore::add_all(const std::vector<Job>& jobs) {
 }
 
 Outcome SqlStore::remove(const std::string& id) {
+    const AnswerWait wait(database_);
     if (auto gone = run("DELETE FROM jobs WHERE id = ?", {sql_text(id)}, "Removing the job"); !gone)
         return gone.error();
     if (auto counted = run(count_change, {}, "Removing the job"); !counted)
@@ -411,6 +447,7 @@ Outcome SqlStore::remove(const std::string& id) {
 }
 
 bool SqlStore::is_current(const std::string& id) {
+    const AnswerWait wait(database_);
     const auto stored = find(id, false);
     return !stored || seen_revision(id) == 0 || stored->revision == seen_revision(id);
 }
@@ -421,14 +458,15 @@ std::int64_t SqlStore::seen_revision(const std::string& id) const {
 }
 
 Result<std::int64_t> SqlStore::change_count() {
-    auto rows = run("SELECT value FROM shop_marks WHERE name = 'changes'", {}, "Looking for changes");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    return query.next() ? query.value(0).toLongLong() : 0;
+    const auto counted =
+        count("SELECT value FROM shop_marks WHERE name = 'changes'", {}, "Looking for changes");
+    if (!counted)
+        return counted.error();
+    return static_cast<std::int64_t>(*counted);
 }
 
 StoreNews SqlStore::news() {
+    const AnswerWait wait(database_);
     StoreNews news;
     const auto count = change_count();
     if (!count)
@@ -437,50 +475,6 @@ StoreNews SqlStore::news() {
     news.changed = changes_seen_ >= 0 && *count != changes_seen_;
     changes_seen_ = *count;
     return news;
-}
-
-Outcome SqlStore::set_mark(const std::string& name, std::int64_t value) {
-    const auto put =
-        run("INSERT INTO shop_marks (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET "
-            "value = excluded.value",
-            {sql_text(mark_prefix + name), number(value)}, "Keeping a mark");
-    if (!put)
-        return put.error();
-    return Done{};
-}
-
-Result<std::optional<std::int64_t>> SqlStore::mark(const std::string& name) {
-    auto rows =
-        run("SELECT value FROM shop_marks WHERE name = ?", {sql_text(mark_prefix + name)}, "Reading a mark");
-    if (!rows)
-        return rows.error();
-    QSqlQuery query = std::move(rows).value();
-    if (!query.next())
-        return std::optional<std::int64_t>();
-    return std::optional<std::int64_t>(query.value(0).toLongLong());
-}
-
-Outcome SqlStore::remove_mark(const std::string& name) {
-    const auto gone =
-        run("DELETE FROM shop_marks WHERE name = ?", {sql_text(mark_prefix + name)}, "Removing a mark");
-    if (!gone)
-        return gone.error();
-    return Done{};
-}
-
-Result<std::vector<std::string>> SqlStore::marks_after(const std::string& prefix) {
-    const std::string whole = mark_prefix + prefix;
-    auto rows = run("SELECT name FROM shop_marks ORDER BY name", {}, "Reading marks");
-    if (!rows)
-        return rows.error();
-    std::vector<std::string> rest;
-    QSqlQuery query = std::move(rows).value();
-    while (query.next()) {
-        const std::string name = query.value(0).toString().toStdString();
-        if (name.starts_with(whole))
-            rest.push_back(name.substr(whole.size()));
-    }
-    return rest;
 }
 
 Outcome SqlStore::backup_to(const std::filesystem::path& file) {

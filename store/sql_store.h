@@ -73,8 +73,15 @@ class SqlStore : public JobStore {
         std::int64_t revision = 0;
     };
     Result<Stored> find(const std::string& id, bool to_write);
-    Result<std::vector<JobSummary>> summaries(QSqlQuery& query);
-    Result<QSqlQuery> run(const QString& statement, const QVariantList& values, const char* doing);
+    // Runs a statement that brings no rows.
+    Outcome run(const QString& statement, const QVariantList& values, const char* doing);
+    // Gives each row to `take`, until that is refused. Fails where the rows end because the connection or the
+    // disk did: what `take` was given is then a part of them.
+    Outcome each_row(const QString& statement, const QVariantList& values, const char* doing,
+                     const std::function<Outcome(const QSqlQuery& row)>& take);
+    Result<std::vector<JobSummary>> summaries(const QString& rest, const QVariantList& values,
+                                              const char* doing);
+    Result<qlonglong> count(const QString& statement, const QVariantList& values, const char* doing);
     Outcome write_head(const Job& job, Stored& stored, std::int64_t updated_ms);
     Outcome write_words(const Job& job, qlonglong key);
     Outcome write_signature(const Job& job, qlonglong key);

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QVariant>
+#include <cstdint>
 #include <string>
 
 namespace eh {
@@ -9,6 +10,10 @@ namespace eh {
 // An empty QString from an empty std::string is null to SQL, so it is made empty in so many words.
 inline QVariant sql_text(const std::string& value) {
     return value.empty() ? QString("") : QString::fromStdString(value);
+}
+
+inline QVariant sql_number(std::int64_t value) {
+    return QVariant::fromValue(static_cast<qlonglong>(value));
 }
 
 }  // namespace eh

@@ -9,18 +9,6 @@
 using namespace eh;
 using namespace eh::test;
 
-namespace {
-
-std::unique_ptr<ServerStore> bench_at(const ShopOnDisk& shop, const std::string& unsent) {
-    auto store = ServerStore::open_server(shop.address, shop.path(unsent));
-    if (!store)
-        FAIL(store.error().text());
-    (*store)->set_retry_after(std::chrono::milliseconds(0));
-    return std::move(store).value();
-}
-
-}  // namespace
-
 TEST_CASE("addresses of servers are read as they are written, what is none is refused", "[store][server]") {
     const auto full = parse_server_address("ann@shop.local:5433/repairs");
     REQUIRE(full.ok());

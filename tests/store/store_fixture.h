@@ -42,6 +42,15 @@ struct ShopOnDisk {
     }
 };
 
+// One that looks for its server again whenever it is asked for news.
+inline std::unique_ptr<ServerStore> bench_at(const ShopOnDisk& shop, const std::string& unsent) {
+    auto store = ServerStore::open_server(shop.address, shop.path(unsent));
+    if (!store)
+        FAIL(store.error().text());
+    (*store)->set_retry_after(std::chrono::milliseconds(0));
+    return std::move(store).value();
+}
+
 inline Job sample_job(const std::string& id) {
     Job job;
     job.id = JobId::made(id);

@@ -4,6 +4,9 @@
 #include <QSqlQuery>
 #include <QTcpServer>
 #include <catch2/catch.hpp>
+#include <csignal>
+#include <filesystem>
+#include <fstream>
 
 namespace eh::test {
 namespace {
@@ -52,6 +55,30 @@ void PostgresCluster::start() {
 void PostgresCluster::kill() {
     run_script({"kill", folder_.filePath("cluster")});
     running_ = false;
+}
+
+void PostgresCluster::freeze() {
+    signal_all(SIGSTOP);
+}
+
+void PostgresCluster::thaw() {
+    signal_all(SIGCONT);
+}
+
+void PostgresCluster::signal_all(int signal) {
+    std::ifstream first_line((folder_.filePath("cluster") + "/postmaster.pid").toStdString());
+    int parent = 0;
+    if (!(first_line >> parent))
+        FAIL("the cluster's process is not known");
+    ::kill(parent, signal);
+    for (const auto& entry : std::filesystem::directory_iterator("/proc")) {
+        // pid (name) state parent …
+        std::ifstream stat(entry.path() / "stat");
+        std::string pid, name, state;
+        int its_parent = 0;
+        if (stat >> pid >> name >> state >> its_parent && its_parent == parent)
+            ::kill(std::stoi(pid), signal);
+    }
 }
 
 ServerAddress PostgresCluster::fresh_database(const std::string& name) {

@@ -17,6 +17,9 @@ class PostgresCluster {
     // Ends it as a power cut would; start() brings it back with what was committed.
     void kill();
     void start();
+    // Stops all its processes where they are; its connections stay open. thaw() lets them go on.
+    void freeze();
+    void thaw();
 
     PostgresCluster();
     ~PostgresCluster();
@@ -24,6 +27,8 @@ class PostgresCluster {
     PostgresCluster& operator=(const PostgresCluster&) = delete;
 
   private:
+    void signal_all(int signal);
+
     QTemporaryDir folder_;
     int port_ = 0;
     bool running_ = false;
