@@ -15,6 +15,7 @@
 #include "app/self_measure.h"
 #include "app/shop_file.h"
 #include "app/style/theme.h"
+#include "core/base/guarded_main.h"
 #include "core/base/plain_numbers.h"
 #include "core/base/private_files.h"
 #include "core/base/text.h"
@@ -46,9 +47,7 @@ void start_demo(eh::MainWindow& window, eh::BenchSimulator& bench, eh::BenchSimu
     camera.start({"--board", board, "--part", "DP2", "--kelvin", "0.4"}, "thermal");
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
+int run(int argc, char** argv) {
     const eh::SelfMeasure measure;
     CLI::App app{"Eager Hound: repair notebooks that do not charge"};
     app.set_version_flag("--version", std::string("eager-hound ") + EH_VERSION);
@@ -139,4 +138,10 @@ int main(int argc, char** argv) {
             window.say(QString::fromStdString(opened.error().text()));
     }
     return QApplication::exec();
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    return eh::guarded_main("eager-hound", [&] { return run(argc, argv); });
 }

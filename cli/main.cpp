@@ -16,6 +16,7 @@
 #include "cli/input_file.h"
 #include "cli/pd_commands.h"
 #include "cli/trace_command.h"
+#include "core/base/guarded_main.h"
 #include "core/base/json_text.h"
 #include "core/base/plain_numbers.h"
 #include "core/base/private_files.h"
@@ -63,9 +64,7 @@ int with_job(const eh::cli::Shop& shop, const std::string& file, Run run) {
     return job ? run(shop, *job) : fail(job.error());
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
+int run(int argc, char** argv) {
     CLI::App app{"Eager Hound without a window"};
     app.require_subcommand(1);
     app.set_version_flag("--version", std::string("eager-hound-cli ") + EH_VERSION);
@@ -311,4 +310,10 @@ int main(int argc, char** argv) {
         const auto written = eh::write_pdf(*html, pdf_file);
         return written ? 0 : fail(written.error());
     });
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    return eh::guarded_main("eager-hound-cli", [&] { return run(argc, argv); });
 }

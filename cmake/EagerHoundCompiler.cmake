@@ -39,9 +39,10 @@ function(eh_program name)
 endfunction()
 
 # eh_command_line_program(NAME SOURCES... LINKS ...): its sources read the command line and hand over to the
-# libraries; the optimiser would spend half a minute on the parser's templates for nothing.
+# libraries; the optimiser would spend half a minute on the parser's templates. What is shipped pays that: of functions
+# that stand in headers, the linker takes the first copy it meets, which is the program's own, for the libraries too.
 function(eh_command_line_program name)
   eh_program(${name} ${ARGN})
   target_link_libraries(${name} PRIVATE CLI11::CLI11)
-  target_compile_options(${name} PRIVATE -O0)
+  target_compile_options(${name} PRIVATE $<$<NOT:$<CONFIG:Release>>:-O0>)
 endfunction()

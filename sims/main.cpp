@@ -5,6 +5,7 @@
 #include <QHostAddress>
 #include <cstdio>
 
+#include "core/base/guarded_main.h"
 #include "core/base/plain_numbers.h"
 #include "core/board/board_json.h"
 #include "sims/meter_server.h"
@@ -134,9 +135,7 @@ int look_at_board(const CameraOptions& camera, const Options& options, const Add
     return serve(server, address, "") ? QCoreApplication::exec() : 1;
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
+int run(int argc, char** argv) {
     QCoreApplication application(argc, argv);
     eh::keep_plain_numbers();
     CLI::App app{"Simulated instruments of Eager Hound"};
@@ -194,4 +193,10 @@ int main(int argc, char** argv) {
     if ((all || psu->parsed()) && !serve(psu_server, address, all ? "psu" : ""))
         return 1;
     return QCoreApplication::exec();
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    return eh::guarded_main("eager-hound-sim", [&] { return run(argc, argv); });
 }

@@ -155,6 +155,7 @@ Result<Job> SqlStore::load(const std::string& id) {
         return read.error();
     revisions_[id] = revision;
     written_[id] = std::move(written);
+    stored_as_.erase(id);
     return job;
 }
 
@@ -303,13 +304,20 @@ Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
     if (!read)
         return read;
     auto& written = written_[job.id];
+    auto& names = stored_as_[job.id];
+    const auto as_stored = [&](Reading reading) {
+        if (const auto name = names.find(reading.id); name != names.end())
+            reading.id = name->second;
+        return reading;
+    };
     // What this side took back goes there, too, unless the other side has changed it meanwhile.
     for (const auto& [id, document] : written) {
-        const auto other = there.find(id);
+        const auto name = names.find(id);
+        const auto other = there.find(name == names.end() ? id : name->second);
         if (other == there.end() || find_reading(job, id) != nullptr ||
             (document != taken_back && other->second != document))
             continue;
-        if (auto gone = take_back(id, key); !gone)
+        if (auto gone = take_back(other->first, key); !gone)
             return gone;
         there.erase(other);
     }
@@ -318,26 +326,28 @@ Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
     for (const Reading& reading : job.readings) {
         const auto known = written.find(reading.id);
         const bool own = known == written.end();
-        if (!own && known->second == reading_to_text(reading))
+        Reading added = as_stored(reading);
+        const std::string text = reading_to_text(added);
+        if (!own && known->second == text)
             continue;
-        const auto other = there.find(reading.id);
+        const auto other = there.find(added.id);
         const bool taken = other != there.end() && other->second != (own ? "" : known->second);
-        if (taken && other->second == reading_to_text(reading))
+        if (taken && other->second == text)
             continue;
         if (taken && !own)
             continue;  // both have changed it; the other side's stands, as its other entries do
-        Reading added = reading;
         for (int n = 1; own && there.count(added.id) != 0; ++n)
             added.id = "r" + integer_text(n);
+        if (added.id != reading.id)
+            names[reading.id] = added.id;
         there[added.id] = reading_to_text(added);
         if (auto put = write_reading(writer, added, position++, key); !put)
             return put;
     }
-    // Counted as written under the ids of this side: a second edit before the job is loaded again must not
-    // add them once more.
+    // Counted as written: a second edit before the job is loaded again must not add them once more.
     written.clear();
     for (const Reading& reading : job.readings)
-        written[reading.id] = reading_to_text(reading);
+        written[reading.id] = reading_to_text(as_stored(reading));
     // So that the other side sees that there is more than it wrote.
     if (auto counted = run("UPDATE jobs SET revision = revision + 1 WHERE key = ?",
                            {QVariant::fromValue(key)}, "Saving the job");
@@ -383,6 +393,7 @@ Outcome SqlStore::save_as_of(const Job& job, std::int64_t updated_ms) {
     if (auto begun = run_sql(database_, dialect_.begin(), "Saving"); !begun)
         return begun;
     const auto written_before = written_[job.id];
+    const auto names_before = stored_as_[job.id];
     const auto revision_before = seen_revision(job.id);
     bool conflict = false;
     conflicted_ = false;
@@ -392,6 +403,7 @@ Outcome SqlStore::save_as_of(const Job& job, std::int64_t updated_ms) {
     if (!saved) {
         (void)run_sql(database_, "ROLLBACK", "Taking a save back");
         written_[job.id] = written_before;
+        stored_as_[job.id] = names_before;
         revisions_[job.id] = revision_before;
         return saved;
     }

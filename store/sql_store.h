@@ -106,6 +106,8 @@ class SqlStore : public JobStore {
     bool conflicted_ = false;
     std::map<std::string, std::int64_t> revisions_;                      // by job, as last seen
     std::map<std::string, std::map<std::string, std::string>> written_;  // reading texts, by job and id
+    // Of readings whose ids another window had given to others: the id in the store, by job and own id.
+    std::map<std::string, std::map<std::string, std::string>> stored_as_;
 };
 
 }  // namespace eh

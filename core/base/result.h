@@ -56,6 +56,8 @@ class [[nodiscard]] Result {
         return std::get<T>(std::move(content_));
     }
     const T& operator*() const& { return value(); }
+    // By value, so that it outlives the result: `for (const Job& job : *store.list())` reads no freed memory.
+    T operator*() && { return std::move(*this).value(); }
     const T* operator->() const { return &value(); }
 
     // Requires !ok().

@@ -161,7 +161,8 @@ TEST_CASE("a killed process loses no reading that it had said was saved", "[stor
         if (promised.empty())
             continue;
         const auto job = opened(folder.file())->load("killed");
-        REQUIRE(job.ok());
+        if (!job)
+            FAIL(job.error().text());
         for (const std::string& id : promised) {
             CAPTURE(round, id);
             REQUIRE(find_reading(*job, id) != nullptr);

@@ -227,9 +227,23 @@ TEST_CASE("two edits after a conflict add no reading twice, and the other window
         REQUIRE_FALSE(saved.ok());
         CHECK(saved.error().kind == ErrorKind::conflict);
     }
-    CHECK(first->load("one")->readings.size() == 4);
     CHECK_FALSE(second->is_current("one"));
     CHECK(second->load("one")->readings.size() == 4);
+    // A change of what was added, and taking it back, meet it under the id it was given there.
+    mine.readings.back().note = "taken warm";
+    REQUIRE_FALSE(first->save(mine).ok());
+    const Job noted = *second->load("one");
+    REQUIRE(noted.readings.size() == 4);
+    CHECK(noted.readings.back().note == "taken warm");
+    const bool undone = GENERATE(false, true);
+    if (undone) {
+        mine.readings.pop_back();
+        REQUIRE_FALSE(first->save(mine).ok());
+    }
+    const std::size_t left = undone ? 3 : 4;
+    CHECK(first->load("one")->readings.size() == left);
+    CHECK(find_reading(*first->load("one"), "r3")->place == "main");
+    CHECK(second->load("one")->readings.size() == left);
 }
 
 TEST_CASE("a reading taken back beside another window's edit is taken back", "[store]") {

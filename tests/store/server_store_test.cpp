@@ -1,8 +1,12 @@
 // What is peculiar to a server: its address, its going away in the middle of a capture, two benches at once.
 #include "store/server_store.h"
 
+#include <QProcess>
 #include <QSqlQuery>
+#include <QThread>
+#include <csignal>
 
+#include "core/base/random.h"
 #include "store/schema.h"
 #include "tests/store/store_fixture.h"
 
@@ -157,19 +161,41 @@ TEST_CASE("a reading undone while the server is away does not come back with it"
     CHECK(*other->load("one") == (redone ? job : undone));
 }
 
-TEST_CASE("a bench that ends between marking and keeping a job still sends it later", "[store][server]") {
+TEST_CASE("a bench that is killed while it keeps jobs for a server that is away sends every one later",
+          "[store][server][slow]") {
     ShopOnDisk shop(true);
     { REQUIRE(bench_at(shop, "unsent")->save(sample_job("other")).ok()); }
-    {
-        // As an end of the process right after the mark, and before the job: a mark without a job.
+    PostgresCluster::shared().kill();
+    Random random(20261129);
+    std::vector<std::string> promised;
+    for (int round = 0; round < 12; ++round) {
+        QProcess writer;
+        writer.start(EH_STORE_WRITER, {QString::fromStdString(shop.path("unsent").string()),
+                                       QString::fromStdString(shop.address.text())});
+        REQUIRE(writer.waitForStarted());
+        while (!writer.canReadLine())
+            REQUIRE(writer.waitForReadyRead());
+        QThread::msleep(static_cast<unsigned long>(random.below(60)));
+        ::kill(static_cast<pid_t>(writer.processId()), SIGKILL);
+        writer.waitForFinished();
+        const QByteArrayList lines = writer.readAllStandardOutput().split('\n');
+        for (qsizetype i = 0; i + 1 < lines.size(); ++i)
+            promised.push_back(lines[i].toStdString());
+        // A job that is kept without a mark would never be sent.
         auto kept = FileStore::open_file(shop.path("unsent"));
         REQUIRE(kept.ok());
-        REQUIRE((*kept)->set_mark("one", -1).ok());
+        const auto jobs = (*kept)->list();
+        REQUIRE(jobs.ok());
+        for (const JobSummary& job : *jobs) {
+            CAPTURE(round, job.id);
+            CHECK((*kept)->mark(job.id)->has_value());
+        }
     }
-    auto bench = bench_at(shop, "unsent");
-    PostgresCluster::shared().kill();
-    REQUIRE(bench->save(sample_job("one")).ok());
     PostgresCluster::shared().start();
+    auto bench = bench_at(shop, "unsent");
     CHECK(bench->news().unsent == 0);
-    CHECK(bench_at(shop, "other bench")->load("one").ok());
+    auto other = bench_at(shop, "other bench");
+    for (const std::string& id : promised)
+        CHECK(other->load(id).ok());
+    CHECK(promised.size() > 12);
 }
