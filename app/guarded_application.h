@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The last net: an exception that leaves a slot would end the program, and with it what is not on disk.
 #pragma once
 

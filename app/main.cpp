@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // eager-hound: the window.
 #include <CLI/CLI.hpp>
 #include <QApplication>
@@ -19,6 +20,7 @@
 #include "core/base/plain_numbers.h"
 #include "core/base/private_files.h"
 #include "core/base/text.h"
+#include "core/machine/knowledge/load_knowledge.h"
 
 namespace {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/main_window.h"
 
 #include <QCloseEvent>
@@ -40,7 +41,7 @@
 #include "app/shop_menu.h"
 #include "app/style/theme.h"
 #include "app/widgets/station_button.h"
-#include "core/diagnosis/intake_facts.h"
+#include "core/inference/intake_facts.h"
 
 namespace eh {
 namespace {
@@ -205,95 +206,6 @@ QWidget* MainWindow::makeStations() {
     return rail;
 }
 
-void MainWindow::wire() {
-    // The pages have been cleared, so that the same job opened again is asked again.
-    connect(&session_, &JobSession::opened, this, [this] {
-        asked_ = false;
-        // The suspects of the job before are none of this one's.
-        diagnosis_.clear();
-    });
-    connect(&session_, &JobSession::changed, this, &MainWindow::jobChanged);
-    connect(&session_, &JobSession::trouble, this, &MainWindow::say);
-    if (preferences_.supplyMayBeOn()) {
-        supply_.assumeLeftOn();
-        say(supply_.why_off());
-    }
-    connect(&supply_, &BenchSupply::changed, this, [this] {
-        const bool may_be_on = supply_.output() != BenchSupply::Output::off;
-        if (may_be_on != preferences_.supplyMayBeOn())
-            preferences_.setSupplyMayBeOn(may_be_on);
-    });
-    connect(&session_, &JobSession::unsavedChanged, this, &MainWindow::showUnsaved);
-    connect(&shop_parts_, &ShopParts::unsavedChanged, this, &MainWindow::showUnsaved);
-    connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
-    connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
-    connect(board_, &BoardPage::said, this, &MainWindow::say);
-    connect(board_, &BoardPage::supplyAsked, this,
-            [this](const QString& net, double volts, double limit_amps) {
-                go(InstrumentsStation);
-                instruments_->supplyPanel().set(net, volts, limit_amps);
-                say(tr("Set, not on: switch the output on when the leads are where they belong."));
-            });
-    connect(&recording_, &MeterRecording::trouble, this, &MainWindow::say);
-    connect(trace_, &TracePage::said, this, &MainWindow::say);
-    connect(instruments_, &InstrumentsPage::said, this, &MainWindow::say);
-    connect(instruments_, &InstrumentsPage::meterAsked, this, &MainWindow::connectMeter);
-    connect(instruments_, &InstrumentsPage::multimeterAsked, this, &MainWindow::connectMultimeter);
-    connect(instruments_, &InstrumentsPage::supplyAsked, this, &MainWindow::connectSupply);
-    connect(instruments_, &InstrumentsPage::injectionAsked, this, [this](const QString& line) {
-        go(BenchStation);
-        bench_->quickLine().start(line);
-        say(tr("Add the hottest part and its rise, or none."));
-    });
-    connect(shelf_, &ShelfPage::jobChosen, this, &MainWindow::openJob);
-    connect(shelf_, &ShelfPage::newTicketAsked, this, &MainWindow::newTicket);
-    connect(shelf_, &ShelfPage::importAsked, this, &MainWindow::importAsked);
-    connect(shelf_, &ShelfPage::demoAsked, this, &MainWindow::demoAsked);
-    connect(intake_, &IntakePage::technicianNamed, this,
-            [this](const QString& name) { preferences_.setTechnician(name); });
-    connect(intake_, &IntakePage::benchAsked, this, [this] { go(BenchStation); });
-    connect(bench_, &BenchPage::warned, strip_, &BenchStrip::setWarning);
-    connect(bench_, &BenchPage::said, this, &MainWindow::say);
-    connect(bench_, &BenchPage::talkAsked, this, [this] {
-        go(TalkStation);
-        say(tr("The bench is set: record, or open the capture of this port, then take it as a reading."));
-    });
-    connect(bench_, &BenchPage::repairAsked, this,
-            [this](const std::string& block, const std::string& remedy) {
-                go(RepairStation);
-                repair_->propose(block, remedy);
-            });
-    connect(repair_, &RepairPage::said, this, &MainWindow::say);
-    connect(repair_, &RepairPage::stepsAsked, this,
-            [this](const std::string& block, const std::string& remedy) {
-                rework_->setCurrentWidget(&rework_->steps());
-                go(ReworkStation);
-                rework_->steps().propose(block, remedy);
-            });
-    connect(rework_, &ReworkPage::said, this, &MainWindow::say);
-    connect(parts_page_, &PartsPage::said, this, &MainWindow::say);
-    connect(&shop_parts_, &ShopParts::trouble, this, &MainWindow::say);
-    connect(repair_, &RepairPage::proofAsked, this, [this] { go(ProofStation); });
-    connect(proof_, &ProofPage::said, this, &MainWindow::say);
-    connect(battery_, &BatteryPanel::said, this, &MainWindow::say);
-    connect(proof_, &ProofPage::batteryAsked, this, [this] { proof_tabs_->setCurrentWidget(battery_); });
-    connect(proof_, &ProofPage::handoverAsked, this, [this] { go(HandoverStation); });
-    connect(handover_, &HandoverPage::said, this, &MainWindow::say);
-    connect(quote_, &QuotePanel::said, this, &MainWindow::say);
-    connect(shelf_, &ShelfPage::said, this, &MainWindow::say);
-    connect(shelf_tabs_, &QTabWidget::currentChanged, this, &MainWindow::showStatistics);
-    connect(&all_jobs_, &QFutureWatcherBase::finished, this, &MainWindow::takeStatistics);
-    connect(&watch_, &ShopWatch::said, this, &MainWindow::say);
-    connect(&watch_, &ShopWatch::stateChanged, store_state_, &QLabel::setText);
-    connect(&watch_, &ShopWatch::shelfChanged, this, [this] {
-        if (station() == ShelfStation)
-            shelf_->refresh();
-    });
-    connect(talk_, &TalkPage::said, this, &MainWindow::say);
-    connect(talk_, &TalkPage::benchAsked, this, [this] { go(BenchStation); });
-    connect(&diagnosis_, &DiagnosisService::refused, this, &MainWindow::say);
-}
-
 void MainWindow::say(const QString& sentence) {
     statusBar()->showMessage(sentence, said_for_ms);
 }
@@ -327,60 +239,6 @@ void MainWindow::go(Station station) {
 
 MainWindow::Station MainWindow::station() const {
     return static_cast<Station>(pages_->currentIndex());
-}
-
-void MainWindow::useStore(std::unique_ptr<JobStore> store) {
-    session_.close();
-    session_.setStore(nullptr);
-    shelf_->useStore(nullptr);
-    watch_.watch(nullptr);
-    store_ = std::move(store);
-    recording_.keepIn(store_ == nullptr ? std::filesystem::path()
-                                        : std::filesystem::path(store_->file().string() + ".traces"));
-    session_.setStore(store_.get());
-    if (store_ != nullptr)
-        mendRights(store_->file());
-    const std::string beside = store_ == nullptr ? std::string() : store_->file().string();
-    shop_parts_.openFolder(beside.empty() ? std::filesystem::path()
-                                          : std::filesystem::path(beside + ".parts"));
-    rework_->steps().keepPhotosIn(beside.empty() ? QString() : QString::fromStdString(beside + ".photos"));
-    shelf_->useStore(store_.get());
-    watch_.watch(store_.get());
-    countRepairs();
-}
-
-void MainWindow::showStatistics() {
-    if (store_ == nullptr || shelf_tabs_->currentWidget() == shelf_)
-        return;
-    say(tr("Counting over all jobs …"));
-    all_jobs_.setFuture(QtConcurrent::run([open = store_->another()] {
-        auto store = open();
-        return std::make_shared<Result<std::vector<Job>>>(store ? (*store)->heads(JobStage::intake)
-                                                                : Result<std::vector<Job>>(store.error()));
-    }));
-}
-
-void MainWindow::takeStatistics() {
-    const auto jobs = all_jobs_.result();
-    if (!*jobs) {
-        say(format::qt(jobs->error().text()));
-        return;
-    }
-    returns_->show(**jobs, QDateTime::currentMSecsSinceEpoch());
-    own_hits_->show(**jobs);
-    statusBar()->clearMessage();
-}
-
-void MainWindow::countRepairs() {
-    if (store_ == nullptr)
-        return;
-    const auto repairs = store_->repairs();
-    if (!repairs) {
-        say(format::qt(repairs.error().text()));
-        return;
-    }
-    repairs_ = count_repairs(knowledge_, *repairs);
-    diagnosis_.setShopRates(preferences_.useShopRates() ? repairs_ : ShopRates{});
 }
 
 void MainWindow::useMachines(MachineLibrary& machines) {
@@ -425,20 +283,6 @@ void MainWindow::machineChanged(const QString& id) {
     asked_ = false;
     if (session_.hasJob())
         session_.reconsider();
-}
-
-void MainWindow::showRates() {
-    countRepairs();
-    if (rates_ == nullptr) {
-        rates_ = new ShopRatesDialog(knowledge_, this);
-        connect(rates_, &ShopRatesDialog::useChanged, this, [this](bool use) {
-            preferences_.setUseShopRates(use);
-            diagnosis_.setShopRates(use ? repairs_ : ShopRates{});
-            if (session_.hasJob())
-                diagnosis_.ask(session_.job());
-        });
-    }
-    rates_->show(repairs_, preferences_.useShopRates());
 }
 
 void MainWindow::openJob(const std::string& id) {

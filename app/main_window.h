@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The window: stations on the left, the bench strip on top, one page at a time.
 #pragma once
 
@@ -151,6 +152,9 @@ class MainWindow : public QMainWindow {
     void sayUnknownFacts();
     void makeMenus();
     void wire();
+    void wireServices();
+    void wireShop();
+    void wirePages();
     void jobChanged();
     void machineChanged(const QString& id);
     // What all the shop's jobs together tell.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the window does so that no entry is lost: jobs that come in from files, what the disk did not take.
 #include <QFileDialog>
 #include <QFileInfo>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Measures the running program for eager-hound-bench: time to the first paint, load, memory.
 #pragma once
 

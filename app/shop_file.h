@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Opening the shop file when the program starts, and what to do when it cannot be used.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Keeping the shop: whole exports and imports, copies put back, a customer's data forgotten.
 #pragma once
 

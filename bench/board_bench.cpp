@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The board: how fast a netlist is read, a net is found, a sheet is solved, a lock-in is done, the map pans.
 #include <benchmark/benchmark.h>
 

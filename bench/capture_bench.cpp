@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Recordings read: a million samples of the meter into events, and as CSV; a dense capture of the CC line
 // decoded, by the library and by the command line with its start and its answer, and the same file by
 // sigrok-cli, which is also checked to find the same number of packets. The two programs are compared by

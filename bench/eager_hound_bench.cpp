@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Speed and memory (docs/speed.md holds the latest figures and the machine they were taken on).
 #include <benchmark/benchmark.h>
 
@@ -5,9 +6,11 @@
 #include <QProcessEnvironment>
 #include <nlohmann/json.hpp>
 
-#include "core/diagnosis/next_act.h"
-#include "core/diagnosis/prediction_archive.h"
-#include "core/diagnosis/prediction_cache.h"
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/simulation/known_ohms.h"
+#include "core/planning/next_act.h"
+#include "core/prediction/prediction_archive.h"
+#include "core/prediction/prediction_cache.h"
 
 namespace {
 
@@ -20,7 +23,7 @@ const Knowledge& knowledge() {
 
 // A job in the middle: five readings on the chained topology, with every column that reasoning needs.
 struct MidJob {
-    MachinePlan plan{knowledge(), *knowledge().find_topology("usbc-two-chained")};
+    FittedPlan plan{knowledge(), *knowledge().find_topology("usbc-two-chained")};
     PredictionTable table{plan, make_hypotheses(plan, {})};
     std::vector<double> priors = priors_of(table.hypotheses());
     BenchCosts costs = *load_costs(default_data_directory());
@@ -81,7 +84,7 @@ void next_acts_at_the_start(benchmark::State& state) {
 BENCHMARK(next_acts_at_the_start)->Unit(benchmark::kMillisecond);
 
 void predictions_of_one_configuration(benchmark::State& state) {
-    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    const FittedPlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
     for (auto _ : state) {
         PredictionTable table(plan, make_hypotheses(plan, {}));
         BenchConfiguration bench;
@@ -93,7 +96,7 @@ BENCHMARK(predictions_of_one_configuration)->Unit(benchmark::kMillisecond)->UseR
 
 // From nothing to everything that next_acts can use: all nets' ohms and every configuration within reach.
 void predictions_within_reach(benchmark::State& state) {
-    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    const FittedPlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
     for (auto _ : state) {
         PredictionTable table(plan, make_hypotheses(plan, {}));
         BenchConfiguration bench;
@@ -106,7 +109,7 @@ BENCHMARK(predictions_within_reach)->Unit(benchmark::kMillisecond)->UseRealTime(
 
 // Every usual configuration of a topology from nothing: what the window does in the background.
 void predictions_of_a_whole_topology(benchmark::State& state) {
-    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    const FittedPlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
     std::size_t bytes = 0;
     for (auto _ : state) {
         PredictionTable table(plan, make_hypotheses(plan, {}));
@@ -120,7 +123,7 @@ BENCHMARK(predictions_of_a_whole_topology)->Unit(benchmark::kSecond)->Iterations
 
 // What is within reach, as in predictions_within_reach, but taken from a folder on disk.
 void predictions_from_disk(benchmark::State& state) {
-    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    const FittedPlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
     const auto folder = std::filesystem::temp_directory_path() / "eager-hound-bench";
     const PredictionCache cache(folder, this_program());
     BenchConfiguration bench;
@@ -145,7 +148,7 @@ void predictions_from_disk(benchmark::State& state) {
 BENCHMARK(predictions_from_disk)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void course_of_a_sound_machine(benchmark::State& state) {
-    const MachinePlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
+    const FittedPlan plan(knowledge(), *knowledge().find_topology("usbc-two-chained"));
     MachineModel model(plan, {}, {});
     DcSolver solver;
     BenchConfiguration bench;

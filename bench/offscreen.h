@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A window system without a monitor, for benchmarks that paint.
 #pragma once
 

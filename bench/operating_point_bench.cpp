@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The operating point of a whole machine, one part changed and solved again: ours against ngspice's alter and
 // op on the same netlist, in one run.
 #include <benchmark/benchmark.h>
@@ -8,7 +9,9 @@
 #include <fstream>
 #include <sstream>
 
-#include "core/machine/course.h"
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/simulation/course.h"
+#include "core/machine/simulation/known_ohms.h"
 
 namespace {
 
@@ -17,7 +20,7 @@ using namespace eh;
 // A sound two-port machine that charges, and a resistor of it to change.
 struct ChargingMachine {
     Knowledge knowledge = load_knowledge(default_data_directory()).value();
-    MachinePlan plan{knowledge, *knowledge.find_topology("usbc-two-chained")};
+    FittedPlan plan{knowledge, *knowledge.find_topology("usbc-two-chained")};
     MachineModel model{plan, {}, {}};
     DcSolver solver;
     std::vector<double> volts;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Rework and parts: the heat plan drawn anew at a slider's move, and a large stock searched.
 #include <benchmark/benchmark.h>
 
@@ -7,7 +8,8 @@
 #include "app/screens/rework/heat_plan_panel.h"
 #include "bench/offscreen.h"
 #include "core/base/random.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/parts/preferred_values.h"
 #include "core/parts/stock_search.h"
 

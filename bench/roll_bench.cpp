@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The recording of the meter: how fast it is written, and how fast the roll pans over ten million samples.
 #include <benchmark/benchmark.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A shop that has grown: 100,000 jobs with 50 readings each. Making it takes some minutes, so it is kept in
 // the folder for temporary files until the tables change.
 #include <benchmark/benchmark.h>
@@ -8,7 +9,7 @@
 #include <filesystem>
 
 #include "core/base/random.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "store/file_store.h"
 #include "store/schema.h"
 

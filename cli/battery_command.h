@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // `eager-hound-cli battery`: what a pack's readings and a machine's own report say.
 #pragma once
 
@@ -5,7 +6,7 @@
 #include <string>
 
 #include "core/base/result.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh::cli {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/board_command.h"
 
 #include <algorithm>
@@ -6,9 +7,9 @@
 
 #include "core/base/files.h"
 #include "core/board/board_json.h"
-#include "core/board/locate_evaluation.h"
 #include "core/board/millivolt_search.h"
 #include "core/board/net_paths.h"
+#include "evaluation/locate_evaluation.h"
 
 namespace eh::cli {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The subcommands `board` and `locate`: what a netlist or board file holds, and which part on a net is
 // shorted.
 #pragma once

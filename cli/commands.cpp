@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
 
 #include <algorithm>
@@ -9,9 +10,11 @@
 #include "cli/describe_json.h"
 #include "cli/staged_machine.h"
 #include "core/base/files.h"
-#include "core/diagnosis/intake_facts.h"
-#include "core/diagnosis/reasoner.h"
+#include "core/inference/intake_facts.h"
+#include "core/inference/reasoner.h"
 #include "core/job/job_json.h"
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/simulation/known_ohms.h"
 #include "report/handover_html.h"
 
 namespace eh::cli {
@@ -140,7 +143,7 @@ Result<json> diagnose(const Shop& shop, const Job& job) {
     const auto topology = topology_of(shop, job.ticket.topology);
     if (!topology)
         return topology.error();
-    const MachinePlan plan(shop.knowledge, **topology);
+    const FittedPlan plan(shop.knowledge, **topology);
     const Suspects suspects = suspects_of(plan, job);
     json answer = to_json(suspects.ranking, *suspects.table, job.readings);
     answer["refused_readings"] = refused_readings(job, plan);
@@ -154,7 +157,7 @@ Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
     const auto topology = topology_of(shop, job.ticket.topology);
     if (!topology)
         return topology.error();
-    const MachinePlan plan(shop.knowledge, **topology);
+    const FittedPlan plan(shop.knowledge, **topology);
     const Suspects suspects = suspects_of(plan, job);
     BenchConfiguration now = job.bench;
     if ((*topology)->find_port(now.port) == nullptr)

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The subcommands of eager-hound-cli: the same core without a window, JSON in and out.
 #pragma once
 
@@ -5,11 +6,11 @@
 #include <string>
 
 #include "core/base/result.h"
-#include "core/diagnosis/bench_costs.h"
-#include "core/diagnosis/evaluation.h"
 #include "core/job/job.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
+#include "core/planning/bench_costs.h"
 #include "core/shop/advice.h"
+#include "evaluation/evaluation.h"
 #include "report/handover_html.h"
 
 namespace eh::cli {

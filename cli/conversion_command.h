@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // `eager-hound-cli conversion`: from a barrel inlet to USB-C, calculated before it is soldered.
 #pragma once
 

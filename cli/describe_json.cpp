@@ -1,9 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/describe_json.h"
 
 #include <algorithm>
 
-#include "core/diagnosis/path_view.h"
-#include "core/job/job_json.h"
+#include "core/inference/path_view.h"
+#include "core/readings/reading_json.h"
 
 namespace eh::cli {
 

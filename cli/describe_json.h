@@ -1,9 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Core values as the JSON that eager-hound-cli prints (docs/formats.md).
 #pragma once
 
 #include <nlohmann/json.hpp>
 
-#include "core/diagnosis/next_act.h"
+#include "core/planning/next_act.h"
 
 namespace eh::cli {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/heat_command.h"
 
 #include <algorithm>
@@ -6,13 +7,13 @@
 #include "core/base/files.h"
 #include "core/base/lines.h"
 #include "core/board/board_json.h"
-#include "core/board/rail_evaluation.h"
 #include "core/thermal/frame_files.h"
-#include "core/thermal/heat_evaluation.h"
 #include "core/thermal/heat_search.h"
 #include "core/thermal/lock_in.h"
 #include "core/thermal/rhythm.h"
 #include "core/trace/trace_csv.h"
+#include "evaluation/heat_evaluation.h"
+#include "evaluation/rail_evaluation.h"
 
 namespace eh::cli {
 

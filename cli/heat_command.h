@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The subcommand `heat`: which part is the warm one, by frames of a thermal camera over the board map.
 #pragma once
 

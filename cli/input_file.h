@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A file that a command reads, where "-" stands for standard input.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // eager-hound-cli: JSON on standard output, errors for people on standard error.
 // Exit codes: 0 done, 1 input refused, 2 wrong usage.
 #include <CLI/CLI.hpp>
@@ -21,7 +22,7 @@
 #include "core/base/plain_numbers.h"
 #include "core/base/private_files.h"
 #include "core/base/text.h"
-#include "core/machine/machine_profile.h"
+#include "core/machine/knowledge/machine_profile.h"
 #include "report/handover_pdf.h"
 
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/pd_commands.h"
 
 #include <sstream>
@@ -5,7 +6,7 @@
 #include "cli/staged_machine.h"
 #include "core/base/files.h"
 #include "core/base/text.h"
-#include "core/machine/port_talk.h"
+#include "core/machine/simulation/port_talk.h"
 #include "core/usbc/cc_capture.h"
 #include "core/usbc/message_list.h"
 #include "core/usbc/pd_text.h"

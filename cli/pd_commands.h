@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The subcommand `pd`: what charger and machine say to each other.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/staged_machine.h"
 
 #include "core/base/random.h"

@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The machine that a command line names: topology, faults, part values, and how it stands.
 #pragma once
 
 #include <memory>
 
 #include "cli/commands.h"
-#include "core/machine/machine_model.h"
+#include "core/machine/simulation/known_ohms.h"
+#include "core/machine/simulation/machine_model.h"
 
 namespace eh::cli {
 
@@ -13,7 +15,7 @@ struct StagedMachine {
                   const std::vector<FaultInstance>& faults, const PartDraw& draw)
         : plan(knowledge, topology), model(plan, faults, draw) {}
 
-    MachinePlan plan;
+    FittedPlan plan;
     MachineModel model;  // of that plan
     BenchConfiguration configuration;
 };

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The subcommand `trace`: a recording of the inline meter read as states and events.
 #pragma once
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 # Compiler settings that every target of the project shares.
 
 find_program(CCACHE_PROGRAM ccache)

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a target demands of every input; a demand that is not met ends it, and libFuzzer keeps the input.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Tables of samples, as every program exports them another way.
 #include <cmath>
 #include <sstream>

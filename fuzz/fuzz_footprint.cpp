@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Footprints as they are typed, and as files.
 #include "core/parts/footprint.h"
 #include "fuzz/demand.h"

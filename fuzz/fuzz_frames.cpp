@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Thermal frames of any kind, whole and in pieces.
 #include <algorithm>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Job files: one that is read is written and read again the same.
 #include "core/job/job_json.h"
 #include "fuzz/demand.h"

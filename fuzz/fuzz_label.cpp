@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Labels of chargers and typed numbers.
 #include "core/electrics/engineering.h"
 #include "core/usbc/supply_check.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Lists of messages: what is read is written and read again as the same, and every conversation has an end.
 #include "core/usbc/message_list.h"
 #include "core/usbc/negotiation.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Netlists and boards: what is read is written in the program's own form and read again as the same.
 #include <cmath>
 #include <sstream>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The line code: edges at any times. A packet that is found whole is sent again as the same bits.
 #include "core/usbc/line_code.h"
 #include "core/usbc/pd_text.h"

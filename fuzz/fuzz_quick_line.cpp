@@ -1,5 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The quick line, as it is typed: what is understood has an echo, what completes it is longer.
-#include "core/job/quick_line.h"
+#include "core/entry/quick_line.h"
 #include "fuzz/demand.h"
 
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Recordings as CSV: what is read comes in order, and reading it as events ends in spans without holes.
 #include <sstream>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The machine's own report about its battery.
 #include "core/base/text.h"
 #include "core/battery/uevent.h"

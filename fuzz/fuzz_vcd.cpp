@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Captures of any kind, value-change dumps above all: packets come in the order of time, and what they say
 // can be told.
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The bench supply that feeds a net through a limit.
 //
 // The output goes on only by switchOn(), never above the volts that the net carries in a sound machine, and

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Cuts a byte stream into lines, whatever the stream does.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The inline meter's language: lines of separated numbers. Meters differ in their columns.
 #pragma once
 

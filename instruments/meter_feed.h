@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A live inline meter: turns the lines that arrive into samples.
 //
 // Samples carry this computer's clock (seconds since 1970, never set back while the feed lives), since meters

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The bench multimeter: one value at a time, or again and again while somebody looks.
 #pragma once
 

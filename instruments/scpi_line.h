@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // An instrument that speaks SCPI (IEEE 488.2 common commands, SCPI-99), one question at a time.
 //
 // Says who it is when it is reached (*IDN?), keeps questions in order, and gives a connection up whose

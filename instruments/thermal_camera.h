@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A thermal camera that sends frames as PGM pictures with their scale (docs/formats.md), over TCP or serial.
 #pragma once
 

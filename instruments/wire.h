@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The line to an instrument, over TCP or serial: connects, and keeps at it with back-off.
 //
 // Never blocks: everything happens by signals of the event loop. Addresses read "host:port" for TCP, and

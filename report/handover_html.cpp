@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/handover_html.h"
 
 #include <algorithm>
@@ -6,8 +7,8 @@
 
 #include "core/base/text.h"
 #include "core/electrics/engineering.h"
-#include "core/job/amount.h"
-#include "core/job/proof.h"
+#include "core/entry/amount.h"
+#include "core/proof/proof.h"
 #include "report/trace_picture.h"
 
 namespace eh {

@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The handover sheet as HTML.
 #pragma once
 
 #include <string>
 
 #include "core/job/job.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/shop/advice.h"
 
 namespace eh {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Small pictures for the sheet, as PNG in text that HTML takes as the address of an image.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The simulated multimeter and bench supply: what they answer to SCPI.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The simulated machine that the simulated instruments share: one set of faults, one way it stands.
 //
 // No sockets here and no noise: instruments add their own.
@@ -7,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "core/machine/observation.h"
+#include "core/machine/simulation/observation.h"
 
 namespace eh::sims {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // eager-hound-sim: simulated instruments as programs of their own.
 #include <CLI/CLI.hpp>
 #include <QCoreApplication>
@@ -8,6 +9,8 @@
 #include "core/base/guarded_main.h"
 #include "core/base/plain_numbers.h"
 #include "core/board/board_json.h"
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/simulation/known_ohms.h"
 #include "sims/meter_server.h"
 #include "sims/scpi_server.h"
 #include "sims/thermal_server.h"
@@ -168,7 +171,7 @@ int run(int argc, char** argv) {
     const eh::Topology* topology = knowledge->find_topology(options.topology);
     if (topology == nullptr)
         return fail("there is no topology “" + options.topology + "”");
-    const eh::MachinePlan plan(*knowledge, *topology);
+    const eh::FittedPlan plan(*knowledge, *topology);
     if (const std::string problem = read_faults(*knowledge, plan, options); !problem.empty())
         return fail(problem);
     options.machine.plugged = !options.unplugged;

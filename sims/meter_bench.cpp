@@ -1,9 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "sims/meter_bench.h"
 
 #include <algorithm>
 #include <cmath>
 
-#include "core/machine/port_talk.h"
+#include "core/machine/simulation/port_talk.h"
 
 namespace eh::sims {
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The simulated inline meter at a machine: its clock, its noise, and that it lives on VBUS.
 //
 // No sockets here: MeterServer asks for the samples that have become due.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Serves a MeterBench over TCP: CSV lines out, commands in.
 #pragma once
 

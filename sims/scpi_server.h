@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Serves a simulated SCPI instrument over TCP.
 #pragma once
 

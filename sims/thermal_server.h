@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A thermal camera over a simulated board: sends PGM frames over TCP while the supply goes on and off.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "store/answer_wait.h"
 
 #include <libpq-fe.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Ends a wait for a server that has stopped answering while its connection still stands. Internal to store/.
 //
 // A server that hangs (stopped, swapping, its disk gone) keeps its sockets open and its network acknowledges

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where the two databases differ in what they want to be told. Internal to store/.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shop as one SQLite file: write-ahead log, everything in transactions.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shop's jobs: what every place that keeps them can do. One file beside the program (store/file_store.h)
 // or a server that several benches share (store/server_store.h).
 //
@@ -16,7 +17,7 @@
 
 #include "core/base/result.h"
 #include "core/job/job.h"
-#include "core/job/shop_rates.h"
+#include "core/shop/shop_rates.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // JSON texts of the shop's database, packed small: raw deflate (RFC 1951) with a preset dictionary (RFC 1950)
 // of the words that every job and reading has. A first byte tells which dictionary.
 #pragma once

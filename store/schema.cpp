@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "store/schema.h"
 
 #include <QSqlError>
@@ -5,6 +6,7 @@
 #include <cassert>
 
 #include "core/job/job_json.h"
+#include "core/readings/reading_json.h"
 
 namespace eh {
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The tables of the shop's database and how older ones are brought forward. Internal to store/.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shop on a PostgreSQL server that several benches share.
 //
 // While the server does not answer, what is saved is kept in a file of this bench and sent when it does

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The whole shop as one open file (format eager-hound.shop/1): jobs and the files of its parts.
 #pragma once
 

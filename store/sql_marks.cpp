@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Whole numbers that a shop keeps under names.
 #include "store/sql_store.h"
 #include "store/sql_values.h"

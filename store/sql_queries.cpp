@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the store is asked: the shelf, searches, likeness, counts. Loading and saving stand in sql_store.cpp.
 #include <algorithm>
 #include <cstring>

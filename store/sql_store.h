@@ -1,4 +1,7 @@
-// The store over an SQL database; FileStore and ServerStore say which. Internal to store/.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The store over an SQL database; FileStore and ServerStore say which. Internal to store/. Saving and loading
+// stand in sql_store.cpp, readings in sql_readings.cpp, marks in sql_marks.cpp, what the shelf asks in
+// sql_queries.cpp.
 #pragma once
 
 #include <QSqlDatabase>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Values as SQL takes them. Internal to store/.
 #pragma once
 

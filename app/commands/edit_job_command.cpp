@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/commands/edit_job_command.h"
 
 #include "app/models/job_session.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // One edit of the job, as the undo stack keeps it.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/demo/demo_shop.h"
 
 #include <sys/prctl.h>

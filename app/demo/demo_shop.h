@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The demo shop: invented jobs in a shop file of its own, and a simulated meter that follows the bench strip.
 #pragma once
 

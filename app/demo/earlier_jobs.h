@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Invented jobs that the demo shop has behind it, so that its statistics have something to show.
 #pragma once
 

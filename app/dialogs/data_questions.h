@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Questions on which entries hang: asked in a dialog, answered by a test without one.
 #pragma once
 

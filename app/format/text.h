@@ -1,11 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Text for values, as the screens show them.
 #pragma once
 
 #include <QString>
 
-#include "core/diagnosis/hypothesis.h"
 #include "core/job/job.h"
-#include "core/machine/machine_plan.h"
+#include "core/machine/model/machine_plan.h"
+#include "core/prediction/hypothesis.h"
 
 namespace eh::format {
 

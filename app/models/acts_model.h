@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The acts of a job as a table.
 #pragma once
 
 #include <QAbstractTableModel>
 
 #include "core/job/job.h"
-#include "core/machine/topology.h"
+#include "core/machine/model/topology.h"
 
 namespace eh {
 

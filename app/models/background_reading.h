@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A file that is read beside the window: it tells how far it is, can be stopped, and hands its result over on
 // the window's thread.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Tells a simulated bench how the strip says that the machine stands.
 #pragma once
 

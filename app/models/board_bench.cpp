@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/board_bench.h"
 
 #include <QDateTime>
@@ -14,8 +15,8 @@
 #include "core/board/designator.h"
 #include "core/board/machine_match.h"
 #include "core/board/net_paths.h"
-#include "core/job/quick_line.h"
-#include "core/machine/machine_profile.h"
+#include "core/entry/quick_line.h"
+#include "core/machine/knowledge/machine_profile.h"
 #include "instruments/bench_supply.h"
 
 namespace eh {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The board on the bench: which one is open, what is picked on it, and what its nets read here and before.
 //
 // Readings of nets that the model knows go into the job as well, so that they are reasoned over.
@@ -10,7 +11,7 @@
 #include "app/models/job_session.h"
 #include "core/board/board_readings.h"
 #include "core/board/ipc356.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

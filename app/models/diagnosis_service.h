@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The reasoning in the background: takes the job as it stands and answers with suspects, next acts and the
 // charge path, as soon as each is known.
 //
@@ -11,12 +12,13 @@
 #include <map>
 #include <memory>
 
-#include "core/diagnosis/next_act.h"
-#include "core/diagnosis/path_view.h"
-#include "core/diagnosis/prediction_cache.h"
-#include "core/diagnosis/reasoner.h"
+#include "core/inference/path_view.h"
+#include "core/inference/reasoner.h"
 #include "core/job/job.h"
-#include "core/job/shop_rates.h"
+#include "core/machine/simulation/known_ohms.h"
+#include "core/planning/next_act.h"
+#include "core/prediction/prediction_cache.h"
+#include "core/shop/shop_rates.h"
 
 namespace eh {
 
@@ -28,7 +30,7 @@ struct Engine {
           reasoner(std::make_shared<PredictionStore>(plan)) {}
     // A copy: what the shop describes itself may be changed while this is at work in the background.
     Topology topology;
-    MachinePlan plan;
+    FittedPlan plan;
     Reasoner reasoner;
     // Of the background only: whether the predictions kept on disk were taken over, and whether they are all
     // there.

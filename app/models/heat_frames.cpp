@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/heat_frames.h"
 
 #include <QDateTime>
@@ -88,6 +89,11 @@ HeatFrames::Files HeatFrames::readFiles(const QStringList& files,
         std::move(own.frames.begin(), own.frames.end(), std::back_inserter(all.frames));
         keep_latest(all.frames, most_frame_bytes);
     }
+    if (!goes_on)
+        all.remarks.prepend(
+            all.frames.empty()
+                ? tr("Stopped; no frame was taken.")
+                : tr("Stopped; the %1 frames of the files before are kept.").arg(all.frames.size()));
     return all;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The frames that the heat search looks at: from the camera as they come, or from files that are read beside
 // the window. The latest are kept, as many as fit into a quarter of a gigabyte.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The job on the bench: every edit is an undoable command, and every change is on disk before the next.
 #pragma once
 

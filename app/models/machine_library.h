@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shop's own kinds of machine: files in a folder, described in the window, part of what the program
 // knows.
 #pragma once
@@ -6,7 +7,7 @@
 #include <filesystem>
 #include <map>
 
-#include "core/machine/machine_profile.h"
+#include "core/machine/knowledge/machine_profile.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a captured reading is made of: the stream since the bench last changed. One rule for every page that
 // captures.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/meter_recording.h"
 
 #include <system_error>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The stream of the inline meter as it came, with its gaps, on disk for the whole job. Always recording:
 // capturing only names a moment of it.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a file that someone opens or drops is, told by what it holds and not by its name alone.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What came out while opening, as a table: how much of it is back.
 #pragma once
 

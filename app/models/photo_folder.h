@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The pictures of a job on disk: reduced when they come in, so that the shop's folder stays small.
 #pragma once
 

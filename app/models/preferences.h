@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the program remembers between starts, with defaults.
 #pragma once
 
@@ -5,7 +6,7 @@
 #include <QSettings>
 #include <QString>
 
-#include "core/diagnosis/next_act.h"
+#include "core/planning/next_act.h"
 #include "instruments/meter_dialect.h"
 
 namespace eh {

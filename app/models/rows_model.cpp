@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/rows_model.h"
 
 #include "app/style/theme.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Answers as rows of text with a tone each: for tables that are read, never sorted or edited.
 #pragma once
 

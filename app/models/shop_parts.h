@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the whole shop shares beside its jobs: stock, results of donor chips, rework logs, stopgaps,
 // footprints that it measured. Kept as files of open formats in a folder beside the shop file.
 #pragma once

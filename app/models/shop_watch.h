@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Looks once a second for what other windows and benches have written, and whether the server is there.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/steps_model.h"
 
 #include "app/format/text.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The steps of a repair as a table: phase and step, ticked when done.
 #pragma once
 

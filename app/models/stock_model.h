@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The parts that a search of the stock found, editable in place.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Suspected parts with, below each, the readings that speak for or against it.
 #pragma once
 

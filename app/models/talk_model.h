@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The packets of a conversation as rows: acknowledgements are folded into what they acknowledge, and what is
 // said again and again into one row.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The conversation that is looked at: from a file, or from a recorder on the bench.
 #pragma once
 

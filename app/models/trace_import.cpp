@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/trace_import.h"
 
 #include <QFileInfo>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A CSV file on its way into a recording, beside the window.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Reads the stream while it comes: states and events of the last minutes, worked out beside the window.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/style/plain_text_rule.h"
 
 #include <QEvent>

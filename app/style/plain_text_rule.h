@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // No label, tooltip or message box guesses whether its text is HTML. Qt's default is to guess, so that a
 // job number or a meter's line could be shown as markup, load files or hang the program.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Colours, fonts and the style sheet: the only place that knows them.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Takes a picture of each main view from the demo shop, for docs/screenshots. Usage: screenshots FOLDER
 // [rework]: with a second word only the pages for rework and parts.
 #include <QApplication>
@@ -35,6 +36,7 @@
 #include "core/base/plain_numbers.h"
 #include "core/board/copper_sheet.h"
 #include "core/board/part_body.h"
+#include "core/machine/knowledge/load_knowledge.h"
 #include "core/thermal/heat_scene.h"
 
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The bench strip: how the machine stands, always in sight, each part of it changed by one key.
 #pragma once
 
@@ -10,7 +11,7 @@
 #include <QWidget>
 
 #include "app/models/job_session.h"
-#include "core/machine/topology.h"
+#include "core/machine/model/topology.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Small pieces that forms and answers on the pages are made of.
 #pragma once
 

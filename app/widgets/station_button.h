@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // One stop on the way of a job, in the rail at the left of the window.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A stretch of a recording as two curves over time, with what happened named on it.
 //
 // Draws what the stream moved between in each column of pixels, however long the stretch is. Wheel and drag

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Widgets in two columns where they fit beside each other, else in one.
 #pragma once
 

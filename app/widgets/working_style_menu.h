@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How next acts are chosen: the instruments of the bench, and what the technician likes to begin with.
 #pragma once
 
 #include <QMenu>
 #include <functional>
 
-#include "core/diagnosis/next_act.h"
+#include "core/planning/next_act.h"
 
 namespace eh {
 

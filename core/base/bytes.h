@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Values as bytes and back, for files that only this program on this kind of machine reads: caches. Numbers
 // are written as they stand in memory.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Fingerprints of texts, to tell whether something on disk belongs to them (XXH3 of libxxhash, 128 bits).
 #pragma once
 

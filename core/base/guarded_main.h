@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The last catch of a program: what nobody expected ends it with a sentence and an exit code, not with an
 // abort.
 #pragma once

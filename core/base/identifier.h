@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Names that tell things of the shop apart and become part of paths: of jobs, kinds of machine, pictures.
 //
 // They arrive from job files, exports and servers, so they are taken as hostile: only what fits the alphabet

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Reading JSON with errors that name the file and the field.
 //
 // Internal to core: a JsonReader throws JsonRefused; read_json() catches it at the border and makes an Error

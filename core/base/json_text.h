@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // JSON as text. The library's own way of writing ends the program at a text that is not UTF-8.
 #pragma once
 

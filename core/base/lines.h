@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Large text files line by line, in memory that does not grow with them.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The C library's locale, which Qt sets from the environment, changes how printf, strtod and the parsers of
 // the command line write and read numbers.
 #pragma once

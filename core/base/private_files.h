@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the program keeps of customers is for the user alone, whatever the umask of the session is.
 #pragma once
 

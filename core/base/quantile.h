@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The value that a share of all values lie below, without putting them all in order.
 #pragma once
 

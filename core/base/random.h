@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Reproducible random numbers: the same seed gives the same draws on every machine and library.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Outcome of an operation that can fail on what a user or a file supplied.
 //
 // Core throws nothing across its border: a function that can be refused returns Result<T>, which holds

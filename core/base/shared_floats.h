@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Numbers whose copies share one place in memory until one of them is written to: samples that differ only in
 // what does not show hold the same hundred numbers.
 #pragma once

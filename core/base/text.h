@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Small texts that many parts of the core make.
 //
 // Numbers are written in two ways. For people: number_text() and its kind, with the decimal mark that the

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Text in UTF-16, as some programs export it, into UTF-8.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What was measured of a job's battery, as the job keeps it.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How a pack charges: constant current or power first, constant volts then, and how long it takes.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Whether a battery charges, from its volts, the step on unplugging, and the watts that go in.
 //
 // Rising volts alone do not prove it: a pack relaxes upward after a load is taken off.

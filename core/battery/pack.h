@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A battery pack by its cells: rest volts, charge state, resistance.
 #pragma once
 
 #include <utility>
 #include <vector>
 
-#include "core/machine/chemistry.h"
+#include "core/machine/model/chemistry.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a machine says of its battery: the text of a Linux power_supply `uevent`.
 //
 // Units as the kernel documents them for the power_supply class: microvolts, microamps, micro-watt-hours and

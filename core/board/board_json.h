@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Boards as JSON: "eager-hound.board/1" (docs/formats.md), the program's own form of a map.
 #pragma once
 

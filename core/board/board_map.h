@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A board as a map: nets, parts and pads with their places. Lengths are millimetres: boards are drawn in
 // them.
 #pragma once

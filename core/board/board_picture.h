@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A picture of a board, tied to its millimetres by marked points.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the shop measured on boards of a kind: readings of nets, kept as reference for the next one.
 //
 // One JSON file a kind of board, "eager-hound.board-readings/1" (docs/formats.md).

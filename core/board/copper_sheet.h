@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A piece of copper as a resistive sheet: volts everywhere for current that goes in at one place and out at
 // another.
 //

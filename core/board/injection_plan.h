@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Feeding a shorted net from the bench supply: with how much to begin, how far to go, what will get warm, and
 // whether the logged steps agree with the ohmmeter.
 #pragma once

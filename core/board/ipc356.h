@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Netlists in IPC-D-356A: the lines that board makers test bare boards by.
 //
 // Read are test records (317, 327, 367), units and net-name aliases; conductors (378), adjacency (379),

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/board/machine_match.h"
 
 #include <algorithm>

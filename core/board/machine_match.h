@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where the board map and the model of the machine speak of the same thing: nets by their names, parts by
 // their nets and the letters of their names.
 #pragma once
@@ -5,7 +6,7 @@
 #include <vector>
 
 #include "core/board/board_map.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

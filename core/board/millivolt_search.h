@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which part on a net is shorted, by a few millivolts: a known current goes in at one place and leaves at the
 // short, and the copper between shows the way by Ohm's law.
 //

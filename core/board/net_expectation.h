@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a net should read to ground, from whatever is known of it, and what a reading is against that.
 //
 // A reading alone says nothing: a processor's rail of 0.8 ohm may be sound. Evidence is a sound twin on the

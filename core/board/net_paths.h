@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where a rail goes on: over series parts that carry it from net to net.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where the body of a part is: the box that its pads span.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A plane seen from some direction: where a point of a picture lies on the board, and back.
 //
 // A projective map (homography) of four or more marked points, by the direct linear transform with points

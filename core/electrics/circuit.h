@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A network of resistors, sources, diodes, converters and loads at direct current.
 //
 // The circuit is plain data: values may be changed at any time and solved again (core/electrics/dc_solver.h).

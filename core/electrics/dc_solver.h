@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Operating point of a circuit: nodal analysis, Newton's method, a damped fallback.
 //
 // Structure is checked before numbers: a node with no conductive way to ground is reported by name and

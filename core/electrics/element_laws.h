@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The current law of each element with its derivatives.
 //
 // The same smooth building blocks serve the solver and the netlist export, so that an outside simulator

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Engineering notation: the only place where numbers with units are read from and written as text.
 //
 // Inside the core every quantity is a double in SI units; prefixes exist only here, at the edge.

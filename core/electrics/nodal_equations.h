@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The equations of a circuit: the sum of currents at every node, and the volts across every ideal source.
 //
 // Internal to the solver (core/electrics/dc_solver.h). Unknowns are the volts of the nodes without ground,

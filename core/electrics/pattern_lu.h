@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // LU factors of sparse matrices that share one pattern, without pivoting.
 //
 // The elimination order (least degree first) and every single operation are worked out once for a pattern;

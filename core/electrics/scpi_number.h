@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Numbers as bench instruments answer them (SCPI-99, 7.2.1.4 and 7.2.1.5).
 #pragma once
 

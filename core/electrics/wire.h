@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Copper wire: gauge to diameter to ohms.
 #pragma once
 

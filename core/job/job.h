@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A job: one machine on its way from intake to handover. Plain data; what is computed from it lives
 // elsewhere.
 #pragma once
@@ -9,11 +10,11 @@
 
 #include "core/base/identifier.h"
 #include "core/battery/battery_log.h"
-#include "core/diagnosis/reading.h"
 #include "core/job/rework_record.h"
 #include "core/job/said_before.h"
 #include "core/job/sheet_trace.h"
 #include "core/job/waiting.h"
+#include "core/readings/reading.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The job file, format eager-hound.job/1 (docs/formats.md, data/schemas/job.schema.json).
 #pragma once
 
@@ -16,11 +17,5 @@ std::string job_to_text(const Job& job);
 // missing or wrong field is refused with its place. `topology` ids are not looked up here. Values must be
 // plausible for a bench (core/electrics/engineering.h).
 Result<Job> parse_job(const std::string& text, const std::string& file);
-
-// Single parts: readings for the rows of the store, in the same forms as inside the job file.
-// A configuration as the job file holds it.
-std::string configuration_to_text(const BenchConfiguration& configuration);
-std::string reading_to_text(const Reading& reading);
-Result<Reading> parse_reading(const std::string& text, const std::string& place);
 
 }  // namespace eh

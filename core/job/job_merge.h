@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Two states of one job that meet: what differs, and one of them with the readings of both.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the job keeps of its rework: steps done, what came out while opening, pictures.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the program held when the work began, so that it can be judged by what cured.
 #pragma once
 

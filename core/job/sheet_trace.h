@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The small traces of the handover sheet: what the meter showed before the work and after it.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a job waits for: the shelf is sorted by it.
 #pragma once
 

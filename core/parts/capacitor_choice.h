@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Ceramic capacitors on a rail: what rating it needs, what is left under its volts, what is lost when one of
 // several is left off, and which of the drawer may take its place.
 #pragma once

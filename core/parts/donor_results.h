@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What programmed chips from other boards did: the shop's own table (format eager-hound.donor-results/1).
 #pragma once
 

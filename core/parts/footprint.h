@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Outlines of receptacles and jacks with their pads (data/rework/footprints.json), and whether one part fits
 // the pads of another.
 //

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Preferred numbers of IEC 60063: the values in which resistors and capacitors are made.
 #pragma once
 

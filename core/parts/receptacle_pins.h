@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which pad of a receptacle does what, and what is lost with it (data/rework/receptacle_pins.json).
 #pragma once
 

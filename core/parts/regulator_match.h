@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Whether another regulator or switch may stand in for the one that failed.
 #pragma once
 

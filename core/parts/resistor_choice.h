@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which resistor to fit: from the drawer, alone or two together, close enough for what it does.
 #pragma once
 

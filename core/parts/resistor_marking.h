@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is printed on a resistor, both ways.
 #pragma once
 

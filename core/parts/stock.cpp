@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/stock.h"
 
 #include <algorithm>
@@ -5,7 +6,7 @@
 #include <map>
 #include <set>
 
-#include "core/base/json_reader.h"
+#include "core/base/json_fields.h"
 #include "core/base/json_text.h"
 #include "core/base/text.h"
 
@@ -19,16 +20,6 @@ constexpr std::array<const char*, part_kind_count> kind_names{"resistor",  "capa
 constexpr double ms_a_day = 86400e3;
 constexpr double most_parts_of_a_kind = 1e7;
 constexpr double longest_lead_days = 1000.0;
-
-void put_if(json& target, const char* key, const std::string& text) {
-    if (!text.empty())
-        target[key] = text;
-}
-
-void put_if(json& target, const char* key, const std::optional<double>& number) {
-    if (number)
-        target[key] = *number;
-}
 
 std::optional<double> number_in(const JsonReader& item, const char* key, double most) {
     if (!item.has(key))

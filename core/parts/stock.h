@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the shop has: parts with places and counts, donor boards, orders on their way
 // (format eager-hound.stock/1).
 #pragma once

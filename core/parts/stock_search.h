@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Searching the stock as a technician asks: "100n 25v 0402", "4k7 1%", "usb-c mid-mount", "drawer 3".
 #pragma once
 

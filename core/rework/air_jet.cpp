@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/rework/air_jet.h"
 
 #include <algorithm>

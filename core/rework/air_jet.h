@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Hot air from a round nozzle onto a board: how strongly it heats, and how warm it still is out there.
 //
 // Temperatures degrees Celsius, lengths metres, heat transfer watts per square metre and kelvin.

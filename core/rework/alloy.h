@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Solder alloys (data/rework/alloys.json) and what becomes of a joint where two of them meet.
 //
 // Compositions are shares by mass, 0 to 1; temperatures degrees Celsius.

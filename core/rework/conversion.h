@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // From a barrel inlet to USB-C: calculated before it is soldered.
 //
 // SI units; lengths of the room in millimetres where the name says so.

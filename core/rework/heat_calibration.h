@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a bench's own rework says of its hot air and its boards.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Temperatures of part, plastic, joint, board and neighbour while a joint is heated with air.
 //
 // A network of seven lumps (thermal_network.h): body, plastic, joint, the board under the part, the board

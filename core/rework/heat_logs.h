@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The bench's own rework as a file (format eager-hound.heat-logs/1).
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The plan before the heat: when the joint is liquid, what gets too hot meanwhile, and which air to choose.
 #pragma once
 

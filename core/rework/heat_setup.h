@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is heated, on which board, with which air (data/rework/heat_parts.json).
 //
 // Temperatures degrees Celsius, lengths millimetres where the name says so, heat joules per kelvin,

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Everything the program knows about rework and parts, read from data/rework.
 #pragma once
 

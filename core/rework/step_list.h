@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The steps of a repair, made from what is known of the machine (data/rework/repairs.json).
 #pragma once
 

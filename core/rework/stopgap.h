@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Temporary repairs that must come back (format eager-hound.stopgaps/1).
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A linear thermal network: lumps of heat capacity, conductances between them and to air of given
 // temperature.
 //

@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/shop/advice.h"
 
 #include <algorithm>
 #include <cctype>
 
 #include "core/base/json_reader.h"
-#include "core/machine/machine_plan.h"
+#include "core/machine/model/machine_plan.h"
+#include "core/machine/simulation/known_ohms.h"
 
 namespace eh {
 namespace {
@@ -35,7 +37,7 @@ std::vector<std::string> kinds_of_acts(const Job& job, const Knowledge& knowledg
     const Topology* topology = knowledge.find_topology(job.ticket.topology);
     if (topology == nullptr)
         return kinds;
-    const MachinePlan plan(knowledge, *topology);
+    const FittedPlan plan(knowledge, *topology);
     for (std::size_t a = 0; a < kinds.size(); ++a) {
         if (const int block = plan.find_block(job.acts[a].block); block >= 0)
             kinds[a] = plan.blocks[static_cast<std::size_t>(block)].kind->id;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the customer and the next technician are told: it follows from what was done and known
 // (data/advice.json).
 #pragma once
@@ -7,7 +8,7 @@
 
 #include "core/base/result.h"
 #include "core/job/job.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

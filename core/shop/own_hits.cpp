@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/shop/own_hits.h"
 
 #include <algorithm>
@@ -6,7 +7,7 @@
 #include <cmath>
 
 #include "core/base/text.h"
-#include "core/job/shop_rates.h"
+#include "core/shop/shop_rates.h"
 
 namespace eh {
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How often the program was right on the shop's own jobs, and whether its percentages can be believed.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a repair will take, from what is suspected: minutes and money with a band.
 #pragma once
 
@@ -6,8 +7,8 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/diagnosis/bench_costs.h"
-#include "core/diagnosis/ranking.h"
+#include "core/inference/ranking.h"
+#include "core/planning/bench_costs.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What comes back: the shop's repairs, how long each has held, and groups of them to compare.
 #pragma once
 
@@ -6,7 +7,7 @@
 #include <vector>
 
 #include "core/job/job.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/shop/survival.h"
 
 namespace eh {

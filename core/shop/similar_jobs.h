@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which earlier jobs are like this one: by what was read of machines of the same kind.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How long repairs hold: survival of cases that have not all failed yet.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Thermal frames in files and streams (docs/formats.md): a CSV matrix of degrees Celsius, a 16-bit PGM or PNG
 // with its scale. Several frames may follow one another in a CSV or a PGM.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What stands beside the pixels of a frame: lines of a name and a value.
 #pragma once
 

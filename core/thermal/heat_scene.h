@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A board under a thermal camera, simulated: heat comes from parts, spreads in the board and leaves to the
 // air, and the camera sees it blurred, noisy, and less of it on shiny parts.
 //

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which part is the warm one: a picture of rises laid over the board map.
 //
 // The strongest spots are fitted with a round profile of unknown width (least squares over place and width,

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Heat that follows a rhythm: a few millikelvin under the noise of single frames, and apart from everything
 // that is warm all the time.
 //

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // When a load goes on and off, as a count of cycles: what a lock-in is in step with.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A picture of temperatures, as a thermal camera gives it.
 #pragma once
 

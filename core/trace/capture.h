@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which stretch of the stream a capture stands for, and what it amounts to.
 //
 // A plug that has just gone in climbs through its contracts and the machine starts; none of that is what the
-// machine draws. The same warm-up is left out of what the model predicts (core/machine/observation.h).
+// machine draws. The same warm-up is left out of what the model predicts
+// (core/machine/simulation/observation.h).
 #pragma once
 
 #include <span>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where a series changes its level: piecewise constant segmentation by merging neighbours.
 //
 // Segments are merged, cheapest first, as long as the merge costs less than a penalty: the cost of merging

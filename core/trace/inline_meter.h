@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The inline meter as a thing with a life of its own: it lives on VBUS.
 #pragma once
 

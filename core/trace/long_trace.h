@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A recording of any length read as states and events, in memory that does not grow with it.
 #pragma once
 

@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a stretch of an inline meter's stream amounts to: volts, amps, their spread and the pattern.
 //
 // One summary serves both sides of the comparison: what the technician captures from the stream and what the
-// model predicts (core/machine/observation.h) go through summarise(), so they mean the same thing.
+// model predicts (core/machine/simulation/observation.h) go through summarise(), so they mean the same thing.
 #pragma once
 
 #include <optional>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Least and most of a long stream at many scales: what a plot needs to show hours without reading them.
 //
 // A node stands for `base` records of the stream, one of the next level for `factor` nodes. The nodes take

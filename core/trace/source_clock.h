@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Ties the clock of a meter to this computer's clock.
 //
 // A line can arrive late - the meter, the wire or this program was busy - but never early. So the smallest

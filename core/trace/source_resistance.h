@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How much a source's volts fall with the amps it gives: what lies upstream of the meter.
 //
 // Charger set-point droop and cable; some chargers compensate their cable, so that it may come out near 0 or

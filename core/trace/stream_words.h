@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a recording keeps of a meter's stream: one word of eight bytes for a sample.
 //
 // A word whose highest bit is clear is a sample: time since the one before in steps of 10 us (18 bits), volts

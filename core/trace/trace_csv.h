@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Traces as CSV: "t_s,volts,amps" with one sample a line (docs/formats.md).
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A stream of the inline meter read as states and events.
 //
 // Dark times are gaps in the stream. Volts are cut into levels (core/trace/change_points.h), levels are named

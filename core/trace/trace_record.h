@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The recording of a meter's stream on disk: everything that came, with its gaps, in memory that does not
 // grow with it.
 //

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The wiggle test: the plug is pushed one way after the other while the meter looks on.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The bits of biphase-mark code out of the moments at which a line changes: a change at every beginning of a
 // bit, one more in the middle of a 1.
 //

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Captures of the CC lines as files: value-change dumps (VCD, IEEE 1364), tables of samples, bytes of
 // samples, and lists of messages (JSON). Formats: docs/formats.md.
 //

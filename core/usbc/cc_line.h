@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The CC pins as resistors: what pulls up and down, the volts that come of it, and back.
 //
 // Values and ranges: USB Type-C cable and connector specification, release 2 (Rp, Rd, Ra: section 4.11; what

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Extended messages that come in chunks of 26 bytes, put together again.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The flags of offers and requests in words: what one side says of itself beside volts and amps.
 #pragma once
 

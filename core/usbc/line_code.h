@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Messages as they run over the CC line: 4b5b symbols in biphase-mark code, and back, damaged ones included.
 //
 // USB Power Delivery specification, revision 3, physical layer (from memory; the tests have another decoder

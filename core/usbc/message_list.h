@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Conversations as JSON: a list of packets with their bytes in hex (docs/formats.md, “Messages”).
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a conversation between charger and machine came to: offered, asked, granted, and where it stopped.
 #pragma once
 
@@ -12,8 +13,8 @@
 
 namespace eh {
 
-// How far charger and machine got. The machine model predicts it (core/machine/port_talk.h), a capture shows
-// it, and the reasoning compares the two.
+// How far charger and machine got. The machine model predicts it (core/machine/simulation/port_talk.h), a
+// capture shows it, and the reasoning compares the two.
 enum class NegotiationEnd {
     silent,       // nothing was said: the charger saw no sink, or does not speak at all
     garbled,      // something was said, but nothing that can be read

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // One message of USB Power Delivery as it stands on the wire: whom it addresses, header and payload.
 //
 // Bit layout: USB Power Delivery specification, revision 3 (from memory; the tests hold it against the

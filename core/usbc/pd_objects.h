@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the data objects of USB Power Delivery mean: offers, requests, a cable's identity. SI units.
 //
 // Layouts: USB Power Delivery specification, revision 3; those that the kernel's include/linux/usb/pd.h and

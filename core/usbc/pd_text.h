@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Sentences for what is said between charger, machine and cable.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a USB-C source of that many watts must offer.
 #pragma once
 

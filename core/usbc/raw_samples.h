@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Bytes of samples without any word: a byte a sample, a bit a wire.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Tables of samples: a line a sample, or a line a change, in volts or in levels of 0 and 1.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Charger, cable and machine from their labels: what contract to expect, and what the meter should show.
 #pragma once
 

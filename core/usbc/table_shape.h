@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How a table of samples is written: what separates its columns, where the decimal mark is a comma, which
 // column is the time and in what unit. Every program exports its own way, most with lines of words in front.
 #pragma once

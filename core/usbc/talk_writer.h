@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Writes a conversation the way two ports hold it: numbered messages, each acknowledged, at the pace of the
 // line.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Value-change dumps (VCD, IEEE 1364): every change of every wire with its time.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The wires of one capture, read all at once: which of them are the CC lines often only shows by the packets.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A main window over a shop file of its own, and ways to act on it as a person does.
 #pragma once
 

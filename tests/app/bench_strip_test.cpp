@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The bench strip: every plate follows its key, and the strip tells the truth about the job.
 #include "app/widgets/bench_strip.h"
 

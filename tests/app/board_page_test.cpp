@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The board in the real window: found by name, by click, turned over, and remembered for its kind of machine.
 #include <fstream>
 
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/board_view.h"
+#include "core/machine/knowledge/load_knowledge.h"
 #include "tests/app/app_fixture.h"
 
 using namespace eh;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The handover page: two lengths, advice that follows, a date to look again, the logo, who worked on it.
 #include "app/screens/handover/handover_page.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The page of instruments in the real window, with the simulated bench.
 #include <QComboBox>
 #include <QTcpServer>

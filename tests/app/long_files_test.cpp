@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Files of 2 GB: read to the end in memory that stays flat, and given up at once. Hidden, for they need the
 // disk and some minutes: app_test "[2gb]".
 #include <QTemporaryDir>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A kind of machine described in the window: shown by the model, saved as data, chosen for the job.
 #include "app/screens/machine/machine_dialog.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The pages by themselves: intake facts, cautions of the repair, the proof of a cool part, what the acts say.
 #include <QCheckBox>
 #include <QLabel>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The parts page: stock, inlets, capacitors, resistors, chips, harnesses, and the shop's files behind them.
 #include <QAbstractItemModelTester>
 #include <QFileDevice>

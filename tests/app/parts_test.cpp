@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The window's parts by themselves: recording, session, service, formats, views.
 #include <QAbstractItemModelTester>
 #include <QComboBox>
@@ -17,6 +18,7 @@
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
+#include "core/machine/knowledge/load_knowledge.h"
 #include "tests/app/app_fixture.h"
 
 using namespace eh;

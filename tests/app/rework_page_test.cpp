@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The rework page as a technician uses it: steps, what came out, heat plan, conversion.
 #include <QAbstractItemModelTester>
 #include <QImage>

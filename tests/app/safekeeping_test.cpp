@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // No entry is lost and nothing of others is touched: full disk, older files, hostile ids and texts, undo.
 #include <QFileInfo>
 #include <QImage>
@@ -13,6 +14,7 @@
 #include "app/shop_file.h"
 #include "app/shop_menu.h"
 #include "app/widgets/form_parts.h"
+#include "core/base/files.h"
 #include "core/board/board_json.h"
 #include "core/job/job_json.h"
 #include "tests/app/app_fixture.h"
@@ -351,4 +353,23 @@ TEST_CASE("a window that closes waits for what still looks at its board", "[app]
     }
     CHECK(told);
     CHECK(map_was_there);
+}
+
+TEST_CASE("the window closes while a job of thousands of readings is reasoned over", "[app][keep]") {
+    auto w = std::make_unique<Window>();
+    Job job = *parse_job(*read_text_file(example), "example");
+    job.id = JobId::made("huge");
+    for (int n = 0; job.readings.size() < 4900; ++n) {
+        BenchConfiguration bench = plugged("p1");
+        bench.case_open = n % 2 == 0;
+        job.readings.push_back(
+            meter_reading("more" + std::to_string(n), bench, MeterPattern::steady, 5.0 + 0.0001 * n, 0.01));
+    }
+    const QString file = w->folder.filePath("huge.hound.json");
+    REQUIRE(write_text_file(file.toStdString(), job_to_text(job)).ok());
+    REQUIRE(w->window.importJob(file).ok());
+    REQUIRE(eventually([&] { return w->window.diagnosis().busy(); }));
+    // Left to itself the reasoning goes on for minutes; the test would run into ctest's limit.
+    w.reset();
+    SUCCEED("closed");
 }

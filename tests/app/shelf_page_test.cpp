@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shelf with a real store behind it: what jobs wait for, search over everything, earlier jobs like the
 // chosen one; two windows on one shop; a server that goes and comes back.
 #include "app/screens/shelf/shelf_page.h"
+#include "app/screens/repair/repair_page.h"
 
 #include "app/screens/returns/own_hits_panel.h"
 #include "app/screens/shelf/similar_panel.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Quote and returns in the window.
 #include <QStandardPaths>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The searches for a short on the board page, as a technician goes through them.
 #include <QMimeData>
 #include <QSignalSpy>
@@ -12,6 +13,7 @@
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/instruments/supply_panel.h"
 #include "core/board/part_body.h"
+#include "core/machine/knowledge/load_knowledge.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_scene.h"
 #include "tests/app/app_fixture.h"

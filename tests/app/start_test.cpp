@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Starting the program: the command line, the shop file, and the offer of a copy.
 #include <QMessageBox>
 #include <QProcess>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The page of the CC line in the real window: a recorder, files, the verdict, and the reading that it gives.
 #include <QAbstractItemModelTester>
 #include <QSignalSpy>

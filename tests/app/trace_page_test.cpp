@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The page of the trace in the real window: events as readings, files in and out, port table, push test,
 // ohms.
 #include <QSignalSpy>

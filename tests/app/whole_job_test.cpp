@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The main job on real input: a real window, meter processes of their own, the keyboard.
 #include <QProcess>
 
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
-#include "core/job/proof.h"
+#include "core/proof/proof.h"
 #include "tests/app/app_fixture.h"
 
 using namespace eh;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The command line as a person or a script meets it: the real program, its output and exit codes.
 #include <QProcess>
 #include <QTemporaryDir>
@@ -8,7 +9,8 @@
 #include "core/board/board_json.h"
 #include "core/board/part_body.h"
 #include "core/job/job_json.h"
-#include "core/machine/machine_profile.h"
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/knowledge/machine_profile.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_scene.h"
 #include "tests/support/shop.h"

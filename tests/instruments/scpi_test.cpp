@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Multimeter and supply over TCP and over a pair of pseudo-terminals, with instruments that behave and that
 // do not.
 #include <pty.h>
@@ -8,6 +9,7 @@
 #include <QTcpServer>
 #include <functional>
 
+#include "core/machine/simulation/known_ohms.h"
 #include "instruments/bench_supply.h"
 #include "instruments/meter_feed.h"
 #include "instruments/multimeter.h"
@@ -248,7 +250,7 @@ TEST_CASE("an answer that comes too late is not taken for the next one's", "[ins
 }
 
 TEST_CASE("a simulated bench over TCP: injecting and probing agree", "[instruments]") {
-    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    const FittedPlan plan(shipped_knowledge(), topology(chained));
     sims::BenchMachineOptions options;
     options.faults = {{"capacitor_shorted", "cm", 1.5}};
     options.plugged = false;

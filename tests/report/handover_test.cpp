@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include <QProcess>
 #include <QTemporaryDir>
 #include <fstream>
 
 #include "core/base/files.h"
 #include "core/job/job_json.h"
+#include "core/machine/knowledge/load_knowledge.h"
 #include "report/handover_html.h"
 #include "report/handover_pdf.h"
 #include "tests/support/shop.h"

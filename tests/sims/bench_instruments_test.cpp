@@ -1,5 +1,7 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The simulated multimeter and supply at one machine: what one does the other sees.
 #include "sims/bench_instruments.h"
+#include "core/machine/simulation/known_ohms.h"
 
 #include "instruments/scpi_line.h"
 #include "tests/support/shop.h"
@@ -11,7 +13,7 @@ using namespace eh::sims;
 namespace {
 
 struct SharedBench {
-    MachinePlan plan;
+    FittedPlan plan;
     std::shared_ptr<BenchMachine> machine;
     SimulatedMultimeter dmm;
     SimulatedSupply psu;

@@ -1,4 +1,6 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "sims/meter_bench.h"
+#include "core/machine/simulation/known_ohms.h"
 
 #include <cmath>
 
@@ -15,7 +17,7 @@ using eh::sims::MeterBenchOptions;
 namespace {
 
 struct Bench {
-    MachinePlan plan;
+    FittedPlan plan;
     std::shared_ptr<BenchMachine> machine;
     MeterBench bench;
     explicit Bench(const BenchMachineOptions& options = {}, const MeterBenchOptions& meter = {})

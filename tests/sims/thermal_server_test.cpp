@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The simulated camera over its wire, as the program sees it.
 #include "sims/thermal_server.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is peculiar to the shop as one file: older, newer and damaged files, copies, sudden ends.
 #include "store/file_store.h"
 
@@ -11,6 +12,7 @@
 
 #include "core/base/random.h"
 #include "core/job/job_json.h"
+#include "core/readings/reading_json.h"
 #include "store/schema.h"
 #include "tests/store/store_fixture.h"
 

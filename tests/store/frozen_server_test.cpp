@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A server that stands still, and wires that break in the middle of an answer.
 #include "store/server_store.h"
 #include "tests/store/store_fixture.h"

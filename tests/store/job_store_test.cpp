@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What every store must do, whichever database is behind it: each case runs on both.
 #include "store/job_store.h"
 

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Packing of texts: gives back what went in, refuses what it did not make, and is small on what a shop has.
 #include "store/packed_text.h"
 
 #include "core/base/random.h"
 #include "core/job/job_json.h"
 #include "core/job/sheet_trace.h"
+#include "core/readings/reading_json.h"
 #include "tests/support/shop.h"
 
 using namespace eh;

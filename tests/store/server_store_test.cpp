@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is peculiar to a server: its address, its going away in the middle of a capture, two benches at once.
 #include "store/server_store.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The whole shop as one file: out, in, and without what makes customers known.
 #include "store/shop_export.h"
 

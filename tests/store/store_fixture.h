@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The same shop behind both databases, opened by as many windows as a test wants.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Views of one shop in threads of their own, as the statistics and the checks of a shop file are beside the
 // window. Built on std::thread, so that the thread sanitizer sees how they are joined (`./check --sanitize`).
 #include <atomic>

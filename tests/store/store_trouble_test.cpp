@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Disks that are full, folders that may only be read, files that others hold, copies written in part: made to
 // happen.
 #include <sys/stat.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A process that saves as fast as it can and says what is saved, until it is killed:
 //   store_writer FILE             readings of one job in a shop file
 //   store_writer UNSENT ADDRESS   jobs of a server that is away, which are kept in a file

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A wire between a program and a server on this machine that can lose its far end in the middle of an answer.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The tests run in the locale of their environment, as a Qt program does: under de_DE.UTF-8 the C library
 // then writes and reads decimal commas, and nothing of ours may.
 #define CATCH_CONFIG_EXTERNAL_INTERFACES

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Runs ngspice on a netlist and reads back its operating point.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A throw-away PostgreSQL cluster of a test program: made at the first use, gone at the end.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Test programs that use Qt: an application object, settings and files in a folder of their own.
 #define CATCH_CONFIG_EXTERNAL_INTERFACES
 #include <QApplication>

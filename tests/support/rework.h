@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shipped knowledge of rework, read once for all cases.
 #pragma once
 

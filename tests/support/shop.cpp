@@ -1,8 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/support/shop.h"
 
 #include <catch2/catch.hpp>
 #include <map>
 #include <memory>
+
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/simulation/known_ohms.h"
 
 namespace eh::test {
 
@@ -39,7 +43,7 @@ PredictionTable& shared_table(const std::string& topology_id) {
     struct Kept {
         explicit Kept(const Topology& t)
             : plan(shipped_knowledge(), t), table(plan, make_hypotheses(plan, {})) {}
-        MachinePlan plan;
+        FittedPlan plan;
         PredictionTable table;
     };
     static std::map<std::string, std::unique_ptr<Kept>> all;

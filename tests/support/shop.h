@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shipped knowledge, loaded once for all tests of a program.
 #pragma once
 
-#include "core/diagnosis/bench_costs.h"
-#include "core/diagnosis/prediction_table.h"
-#include "core/job/shop_rates.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
+#include "core/planning/bench_costs.h"
+#include "core/prediction/prediction_table.h"
+#include "core/shop/shop_rates.h"
 
 namespace eh::test {
 

@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Streams of the inline meter for tests: made of stretches, or of a machine of the model.
 #pragma once
 
 #include <vector>
 
 #include "core/base/random.h"
-#include "core/machine/observation.h"
+#include "core/machine/simulation/known_ohms.h"
+#include "core/machine/simulation/observation.h"
 #include "tests/support/shop.h"
 
 namespace eh::test {
@@ -36,7 +38,7 @@ inline std::vector<MeterSample> stream_of(const std::vector<Stretch>& stretches,
 
 inline std::vector<MeterSample> stream_of_machine(const std::vector<FaultInstance>& faults,
                                                   Protection protection, double seconds = 40.0) {
-    const MachinePlan plan(shipped_knowledge(), topology(chained));
+    const FittedPlan plan(shipped_knowledge(), topology(chained));
     PartDraw draw;
     draw.protection = protection;
     draw.typical = false;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The bench: charge path, suspects, next acts, quick line and roll, all in one sight.
 #pragma once
 

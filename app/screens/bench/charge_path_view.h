@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The machine as lanes: one lane per inlet, from the wall into the shared charger, rail and battery.
 //
 // A lane's thickness is the power that most likely flows there; where it goes thin, power stops. Each stretch

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The live volts and amps, large enough for arm's length.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The best things to do next, each with its minutes and what it would tell.
 #pragma once
 

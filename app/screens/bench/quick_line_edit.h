@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The quick line with its completion and the echo of how it is understood.
 #pragma once
 
@@ -6,8 +7,8 @@
 #include <QWidget>
 
 #include "app/models/job_session.h"
-#include "core/job/quick_line.h"
-#include "core/machine/knowledge.h"
+#include "core/entry/quick_line.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

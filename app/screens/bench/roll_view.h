@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The roll: the meter's stream along the bottom, with what was captured and what happened named on it.
 // Reaches from seconds to the whole job.
 //

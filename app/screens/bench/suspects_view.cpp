@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/bench/suspects_view.h"
 
 #include <QPainter>

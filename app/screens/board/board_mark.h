@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Something that a search points out on the board.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The board: find a net or a part, see where it is, what hangs on it, and where a rail goes on.
 #pragma once
 
@@ -15,7 +16,7 @@
 #include "app/models/preferences.h"
 #include "core/board/ipc356.h"
 #include "core/board/net_paths.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

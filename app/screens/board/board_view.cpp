@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/board/board_view.h"
 
 #include <QMouseEvent>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A board drawn from its map: pads, parts and what is picked. Drag moves it, the wheel magnifies.
 #pragma once
 

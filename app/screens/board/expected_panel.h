@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A net's ohms and diode drop against what is known of it: twin, own boards, model; and after a part was
 // taken off.
 #pragma once

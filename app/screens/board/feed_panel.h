@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Feeding the picked net: the plan in steps, and whether what came agrees with the ohmmeter.
 #pragma once
 

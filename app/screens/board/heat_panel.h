@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The heat search: a camera's frames laid over the board by four points, and the warm part by name; or a
 // place found by alcohol or finger.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A thermal picture: rises or temperatures as light and dark, and the points that were marked on it.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The millivolt search: where the supply feeds the net, what the pads read, which part it is, where to probe
 // next.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A board map from a photo: four points tie it to millimetres, then parts and nets are marked on it.
 #pragma once
 

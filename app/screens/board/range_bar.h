@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where a reading stands among what sound boards read: a bar on a logarithmic scale.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/check/check_page.h"
 
 #include <qcustomplot.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Without any capture: what charger, cable and machine should make of each other by their labels, and what
 // two volts at the CC pins mean.
 #pragma once
@@ -9,7 +10,7 @@
 #include <QWidget>
 
 #include "app/models/job_session.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/usbc/supply_check.h"
 
 class QCustomPlot;

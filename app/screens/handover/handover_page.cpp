@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/handover/handover_page.h"
 
 #include <QDateTime>
@@ -13,9 +14,9 @@
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
-#include "core/job/amount.h"
+#include "core/entry/amount.h"
 #include "core/job/job_json.h"
-#include "core/job/proof.h"
+#include "core/proof/proof.h"
 #include "report/handover_html.h"
 #include "report/handover_pdf.h"
 #include "report/trace_picture.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Handover: the words for the customer beside the sheet as it will look, and its exports.
 #pragma once
 
@@ -13,7 +14,7 @@
 #include "app/models/job_session.h"
 #include "app/models/preferences.h"
 #include "core/base/result.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/shop/advice.h"
 
 namespace eh {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which column of a meter's lines means what.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // One instrument: where it is, how it is, what it shows, and why it does not answer.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/instruments/instruments_page.h"
 
 #include <QDateTime>
@@ -10,7 +11,7 @@
 #include "app/screens/instruments/supply_panel.h"
 #include "app/style/theme.h"
 #include "core/electrics/engineering.h"
-#include "core/job/quick_line.h"
+#include "core/entry/quick_line.h"
 
 namespace eh {
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The instruments on the bench: what each is connected to, what it shows, and why one does not answer.
 #pragma once
 
@@ -8,7 +9,7 @@
 #include "app/models/job_session.h"
 #include "app/models/preferences.h"
 #include "app/screens/instruments/instrument_card.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "instruments/bench_supply.h"
 #include "instruments/meter_feed.h"
 #include "instruments/multimeter.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Feeding a net through a limit: what is set, the cautions, and the switch.
 #pragma once
 
@@ -8,7 +9,7 @@
 #include <QWidget>
 
 #include "app/models/job_session.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "instruments/bench_supply.h"
 
 namespace eh {

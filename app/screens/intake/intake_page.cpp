@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/intake/intake_page.h"
 
 #include <QFormLayout>
@@ -10,7 +11,7 @@
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
 #include "app/widgets/two_columns.h"
-#include "core/job/amount.h"
+#include "core/entry/amount.h"
 
 namespace eh {
 namespace {

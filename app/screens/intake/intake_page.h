@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Intake: what the machine is, what the customer says and brings. Only the kind of machine is mandatory.
 #pragma once
 
@@ -11,7 +12,7 @@
 #include <QWidget>
 
 #include "app/models/job_session.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/machine/machine_dialog.h"
 
 #include <QComboBox>
@@ -15,6 +16,7 @@
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "core/electrics/engineering.h"
+#include "core/readings/accuracy.h"
 
 namespace eh {
 namespace {
@@ -338,7 +340,8 @@ void MachineDialog::refresh() {
     }
     for (std::size_t n = 0; n < machine->nets.size(); ++n)
         add(tr("%1 to ground").arg(format::qt(machine->nets[n].title)),
-            sound.net_ohms[n] > 1e5 ? tr("OL") : quantity(sound.net_ohms[n], Unit::ohms));
+            sound.net_ohms[n] > AccuracyOptions{}.over_limit_ohms ? tr("OL")
+                                                                  : quantity(sound.net_ohms[n], Unit::ohms));
 }
 
 void MachineDialog::keep() {

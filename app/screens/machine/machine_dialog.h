@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Describe a kind of machine: like a known one, with its own ports, charger, battery and known resistances.
 // Beside the fields stands what a sound one would show, worked out by the model.
 #pragma once

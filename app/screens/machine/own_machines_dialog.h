@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shop's own kinds of machine: described, changed, deleted, and taken over from another bench.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A capacitor on a rail: rating, what is left under its volts, left off among several, and what may replace
 // it.
 #pragma once

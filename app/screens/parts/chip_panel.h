@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // May this chip go there: programmed ones by the shop's own table, regulators by their values.
 #pragma once
 

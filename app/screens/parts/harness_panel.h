@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which wire of a harness is which contact, and how a replacement's wires must be moved.
 #pragma once
 

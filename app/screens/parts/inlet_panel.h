@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Does this receptacle or jack fit; what is lost with torn pads; keep the old one or not.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/parts/overlay_drawing.h"
 
 #include <QMouseEvent>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Two footprints laid on one another, to scale: the board's pads as outlines, the part's pins hatched.
 #pragma once
 

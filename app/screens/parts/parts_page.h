@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shop's parts: stock, and whether what is at hand fits.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is printed on a resistor, and which one of the drawer does its work.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The stock: searched by value, edited in place; orders, and the jobs that wait for them.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Does the battery charge: its volts over time, what they prove, how long it takes, what the machine itself
 // says.
 #pragma once
@@ -13,7 +14,7 @@
 #include <QWidget>
 
 #include "app/models/job_session.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "instruments/meter_feed.h"
 #include "instruments/multimeter.h"
 

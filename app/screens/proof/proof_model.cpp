@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/proof/proof_model.h"
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
-#include "core/job/proof.h"
+#include "core/proof/proof.h"
 
 namespace eh {
 namespace {

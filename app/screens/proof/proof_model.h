@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The list of proof steps as a table: what must be shown, its state, the reading that decided it, and why.
 #pragma once
 
 #include <QAbstractTableModel>
 
 #include "core/job/job.h"
-#include "core/machine/topology.h"
+#include "core/machine/model/topology.h"
 
 namespace eh {
 

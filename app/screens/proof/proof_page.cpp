@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/proof/proof_page.h"
 
 #include <QAction>
@@ -10,8 +11,8 @@
 #include "app/format/text.h"
 #include "core/battery/battery_log.h"
 #include "core/electrics/engineering.h"
-#include "core/job/proof.h"
-#include "core/job/soak.h"
+#include "core/proof/proof.h"
+#include "core/proof/soak.h"
 
 namespace eh {
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Proof: what must be shown before the machine leaves, each step decided by a reading.
 #pragma once
 

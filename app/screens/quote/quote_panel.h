@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the repair will take: minutes and money with a band, against the customer's limit and the machine's
 // worth.
 #pragma once

@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shop's own repairs beside the shipped rates, and whether they count.
 #pragma once
 
 #include <QAbstractTableModel>
 #include <QDialog>
 
-#include "core/job/shop_rates.h"
+#include "core/shop/shop_rates.h"
 
 class QCheckBox;
 class QLabel;

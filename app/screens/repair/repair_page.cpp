@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/repair/repair_page.h"
 
 #include <QDateTime>
@@ -13,9 +14,9 @@
 #include "app/models/acts_model.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
-#include "core/diagnosis/likely_repairs.h"
 #include "core/electrics/engineering.h"
-#include "core/machine/machine_plan.h"
+#include "core/machine/model/machine_plan.h"
+#include "core/planning/likely_repairs.h"
 
 namespace eh {
 namespace {

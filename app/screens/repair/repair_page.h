@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The repair record: what was done to which part, with the cautions of that work where it is recorded.
 #pragma once
 
@@ -10,7 +11,7 @@
 
 #include "app/models/diagnosis_service.h"
 #include "app/models/job_session.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/rework/alloy.h"
 
 namespace eh {

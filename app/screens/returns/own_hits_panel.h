@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How often the program was right on the shop's own jobs, and whether its percentages hold.
 #pragma once
 
@@ -5,7 +6,7 @@
 #include <QWidget>
 
 #include "app/models/rows_model.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/shop/own_hits.h"
 
 class QCustomPlot;

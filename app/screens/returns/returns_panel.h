@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What comes back: how long repairs hold, by group, with bands and a test between two; minutes of work.
 #pragma once
 
@@ -7,7 +8,7 @@
 #include <QWidget>
 
 #include "app/models/rows_model.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/rework/rework_book.h"
 #include "core/shop/returns.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // From a barrel inlet to USB-C: machine, source and room in, verdict and expected readings out; stopgaps.
 #pragma once
 
@@ -13,7 +14,7 @@
 
 #include "app/models/job_session.h"
 #include "app/models/shop_parts.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/rework/conversion.h"
 
 namespace eh {

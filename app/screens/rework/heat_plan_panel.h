@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The plan before the heat: which air, for how long, and what gives way first; a timer that learns.
 #pragma once
 

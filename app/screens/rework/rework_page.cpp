@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/rework/rework_page.h"
 
 #include "app/screens/rework/conversion_panel.h"

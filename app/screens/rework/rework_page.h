@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The work on the board: its steps, the heat, and conversions.
 #pragma once
 
@@ -5,7 +6,7 @@
 
 #include "app/models/job_session.h"
 #include "app/models/shop_parts.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

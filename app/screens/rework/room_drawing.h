@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The trigger board in the space that is there, to scale, from the side and from above.
 #pragma once
 

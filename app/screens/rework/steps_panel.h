@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The steps of the repair, what came out while opening, and pictures of it.
 #pragma once
 
@@ -18,7 +19,7 @@
 #include "app/models/opening_model.h"
 #include "app/models/photo_folder.h"
 #include "app/models/steps_model.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/rework/rework_book.h"
 
 namespace eh {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Lines of the shelf, in the order in which the store gives them.
 #pragma once
 

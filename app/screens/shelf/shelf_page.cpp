@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/shelf/shelf_page.h"
 
 #include <QDateTime>

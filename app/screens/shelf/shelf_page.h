@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shelf: the shop's jobs by what they wait for, a search over everything, and earlier jobs like the
 // chosen one.
 #pragma once
@@ -12,7 +13,7 @@
 
 #include "app/models/job_session.h"
 #include "app/screens/shelf/shelf_model.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

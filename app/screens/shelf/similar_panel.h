@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Earlier jobs like the chosen one, and what fixed them.
 #pragma once
 
@@ -6,7 +7,7 @@
 #include <QWidget>
 
 #include "app/models/rows_model.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "store/job_store.h"
 
 namespace eh {

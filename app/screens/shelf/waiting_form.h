@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a job waits for, until when, and a note of it: the form under the shelf.
 #pragma once
 

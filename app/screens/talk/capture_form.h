@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How a capture of the CC line is to be read, asked where the file itself does not tell it: which wires, what
 // unit of time, how many samples a second, which volts are high.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Paints one packet of a conversation: when, an arrow between the lines of life, and what it says.
 #pragma once
 

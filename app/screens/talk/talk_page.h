@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Why only 5 V: the conversation between charger and machine, what it came to, and what that points at.
 #pragma once
 
@@ -11,7 +12,7 @@
 #include "app/models/talk_model.h"
 #include "app/models/talk_recording.h"
 #include "app/screens/talk/capture_form.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 
 namespace eh {
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/trace/events_panel.h"
 
 #include <QHBoxLayout>
@@ -8,7 +9,7 @@
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
-#include "core/diagnosis/trace_capture.h"
+#include "core/readings/trace_capture.h"
 
 namespace eh {
 namespace {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What happened in the shown stretch, one row an event; each can be taken as a reading.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/trace/ohms_panel.h"
 
 #include <QHBoxLayout>
@@ -7,8 +8,8 @@
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
-#include "core/diagnosis/accuracy.h"
 #include "core/electrics/engineering.h"
+#include "core/readings/accuracy.h"
 #include "instruments/multimeter.h"
 
 namespace eh {

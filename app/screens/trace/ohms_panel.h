@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What volts and amps together say about ohms: upstream of the meter from the stream alone, and of the
 // contact with a second reading on the board.
 #pragma once
@@ -9,7 +10,7 @@
 
 #include "app/models/job_session.h"
 #include "app/models/meter_recording.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/trace/trace_events.h"
 #include "instruments/meter_feed.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The port table: every port and side measured, and whether they are alike.
 #pragma once
 
@@ -6,8 +7,8 @@
 #include <QWidget>
 
 #include "app/models/job_session.h"
-#include "core/diagnosis/port_survey.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
+#include "core/readings/port_survey.h"
 
 namespace eh {
 

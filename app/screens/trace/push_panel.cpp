@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/trace/push_panel.h"
 
 #include <QDateTime>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The push test: says which way to push, counts what drops out, and gives a verdict with numbers.
 #pragma once
 

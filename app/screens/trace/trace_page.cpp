@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/trace/trace_page.h"
 
 #include <QDateTime>
@@ -17,7 +18,7 @@
 #include "app/screens/trace/ports_panel.h"
 #include "app/screens/trace/push_panel.h"
 #include "app/style/theme.h"
-#include "core/diagnosis/trace_capture.h"
+#include "core/readings/trace_capture.h"
 #include "core/trace/trace_csv.h"
 
 namespace eh {

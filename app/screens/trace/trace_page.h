@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The recording of the job, reading itself: the whole stream, its events, the port table, the push test and
 // what it says about ohms.
 #pragma once
@@ -16,7 +17,7 @@
 #include "app/models/meter_capture.h"
 #include "app/models/meter_recording.h"
 #include "app/widgets/trace_plot.h"
-#include "core/machine/knowledge.h"
+#include "core/machine/model/knowledge.h"
 #include "core/trace/trace_events.h"
 
 namespace eh {

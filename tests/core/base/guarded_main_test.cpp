@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What leaves a program's own code ends in an exit code (common practice: a shell sees 134 after an abort).
 #include "core/base/guarded_main.h"
 

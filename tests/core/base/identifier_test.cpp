@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Names that become part of paths, and files that are written in one piece.
 #include <sys/stat.h>
 #include <catch2/catch.hpp>

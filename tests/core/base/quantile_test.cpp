@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Quantiles against a whole sort, and what has no place in an order.
 #include <catch2/catch.hpp>
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Small texts.
 #include <catch2/catch.hpp>
 #include <nlohmann/json.hpp>

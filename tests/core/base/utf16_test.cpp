@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // UTF-16 into UTF-8 (RFC 2781, RFC 3629), in pieces of every length.
 #include <catch2/catch.hpp>
 #include <cstdint>

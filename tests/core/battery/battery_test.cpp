@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Battery arithmetic: closed forms, cell voltages, what proves charging, and the kernel's units.
 #include <catch2/catch.hpp>
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Boards as maps: netlists against the files of PCB editors, the program's own format, and what is found on
 // them.
 #include <algorithm>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the shop measured on boards of a kind, kept and read back.
 #include "core/board/board_readings.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The sheet against what is known of sheets: strips by their squares, and van der Pauw's theorem.
 #include "core/board/copper_sheet.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The injection planner against the published conductor formula, Ohm's law, and bounds that it must keep.
 #include "core/board/injection_plan.h"
 

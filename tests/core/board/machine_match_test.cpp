@@ -1,5 +1,7 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The demo's board against the model of the demo's machine.
 #include "core/board/machine_match.h"
+#include "core/machine/knowledge/load_knowledge.h"
 
 #include "core/board/board_json.h"
 #include "tests/support/shop.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The millivolt search on copper that is as assumed, on copper that is not, and where it must say that it
 // cannot tell.
 #include "core/board/millivolt_search.h"
@@ -6,7 +7,7 @@
 #include <cmath>
 
 #include "core/base/random.h"
-#include "core/board/locate_evaluation.h"
+#include "evaluation/locate_evaluation.h"
 
 using namespace eh;
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Verdicts on nets: the cases of the trade, invariants, and rails drawn by lot.
 #include "core/board/net_expectation.h"
 
@@ -6,7 +7,7 @@
 #include <limits>
 
 #include "core/base/random.h"
-#include "core/board/rail_evaluation.h"
+#include "evaluation/rail_evaluation.h"
 
 using namespace eh;
 

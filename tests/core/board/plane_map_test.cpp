@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A picture tied to the board by marked points.
 #include "core/board/plane_map.h"
 

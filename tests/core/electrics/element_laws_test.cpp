@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The current laws: slopes against differences, limits against what the words say.
 #include "core/electrics/element_laws.h"
 

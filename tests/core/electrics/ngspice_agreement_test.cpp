@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The solver against ngspice (Debian package ngspice): the same netlist solved by both.
 // Margins: 1e-6 relative on linear networks, 1e-4 with diodes and switches.
 #include "tests/support/ngspice.h"

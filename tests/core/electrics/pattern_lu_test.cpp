@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Reference: Eigen's dense LU with partial pivoting.
 #include "core/electrics/pattern_lu.h"
 

@@ -1,11 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/job/job_json.h"
 #include "core/base/files.h"
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/simulation/known_ohms.h"
 
 #include <memory>
 
 #include "core/base/files.h"
 #include "core/base/random.h"
-#include "core/diagnosis/ranking.h"
+#include "core/inference/ranking.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -169,7 +172,7 @@ TEST_CASE("the demo jobs read, and every reading in them fits its machine", "[jo
         REQUIRE(job.ok());
         for (const Reading& reading : job->readings) {
             const auto check =
-                check_reading(reading, MachinePlan(shipped_knowledge(), topology(job->ticket.topology)));
+                check_reading(reading, FittedPlan(shipped_knowledge(), topology(job->ticket.topology)));
             INFO((check.ok() ? std::string() : check.error().text()));
             CHECK(check.ok());
         }

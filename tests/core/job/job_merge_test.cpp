@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Two states of one job that meet.
 #include <catch2/catch.hpp>
 

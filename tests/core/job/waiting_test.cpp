@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a job waits for by itself and by what was written down, and the small traces of the sheet.
 #include "core/job/waiting.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What fits in place of what: receptacles, capacitors, regulators, programmed chips, harnesses.
 #include <algorithm>
 #include <catch2/catch.hpp>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Preferred numbers, markings and what the drawer can make of them, against the standards' tables.
 #include <catch2/catch.hpp>
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Alloys and mixtures: handbook temperatures, freezing-point depression, and what must never be mixed.
 #include "core/rework/alloy.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Conversions from barrel to USB-C: figures of the trade and of the specification.
 #include "core/rework/conversion.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The heat planner: air and jets of the textbooks, networks in closed form, and plans that must hold.
 #include <catch2/catch.hpp>
 #include <cmath>

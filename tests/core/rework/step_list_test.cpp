@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Step lists: what every list must keep to, whatever the machine is like.
 #include "core/rework/step_list.h"
 

@@ -1,5 +1,7 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Advice that follows from what was done: the shipped rules, and what a rule must be.
 #include "core/shop/advice.h"
+#include "core/machine/knowledge/load_knowledge.h"
 
 #include "core/base/files.h"
 #include "tests/support/shop.h"

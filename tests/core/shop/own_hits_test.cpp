@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The program's own record, held against R's score interval and against simulated worlds of known
 // calibration.
 #include "core/shop/own_hits.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Quotes: closed forms of one case, order and limits of many, and what a ranking gives.
 #include "core/shop/quote.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What comes back: linking jobs, groups, and how two of them compare.
 #include "core/shop/returns.h"
 

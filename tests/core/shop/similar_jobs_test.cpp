@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Likeness of jobs, held against what Gower's coefficient must do: its worked definition and its limits.
 #include "core/shop/similar_jobs.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Thermal frames in and out of files, and what is no frame.
 #include "core/thermal/frame_files.h"
 

@@ -1,12 +1,13 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The simulated board under the camera against what heat does, and the search on it.
 #include "core/thermal/heat_search.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>
 
-#include "core/thermal/heat_evaluation.h"
 #include "core/thermal/heat_scene.h"
 #include "core/thermal/lock_in.h"
+#include "evaluation/heat_evaluation.h"
 
 using namespace eh;
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The lock-in against courses whose amplitude is known, and the rhythm it is in step with.
 #include "core/thermal/lock_in.h"
 

@@ -1,5 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Recordings read in pieces: a cut must not be seen in what is told.
 #include "core/trace/long_trace.h"
+
+#include <algorithm>
+#include <array>
 
 #include <catch2/catch.hpp>
 
@@ -131,7 +135,44 @@ TEST_CASE("a plug that is moved all day makes many events in time that grows as 
     trace.append(samples);
     const TraceReading read = trace.finish();
     CHECK(read.events.size() > times);
-    CHECK(outline_of(read.events).size() <= read.events.size());
+    // Named once is named: an outline has no more to leave out.
+    const auto outline = outline_of(read.events);
+    CHECK(outline_of(outline).size() == outline.size());
+}
+
+TEST_CASE("an outline leaves out just what lies within a retry cycle and is a part of one", "[trace]") {
+    // Against the definition, each event with each cycle.
+    const std::array parts{TraceEventKind::attach, TraceEventKind::contract_step, TraceEventKind::boot,
+                           TraceEventKind::collapse};
+    const std::array kinds{TraceEventKind::attach,   TraceEventKind::contract_step,
+                           TraceEventKind::boot,     TraceEventKind::collapse,
+                           TraceEventKind::drop_out, TraceEventKind::retry_cycle};
+    Random random(17);
+    std::vector<TraceEvent> events;
+    for (int i = 0; i < 3000; ++i) {
+        TraceEvent event;
+        event.kind = kinds[static_cast<std::size_t>(random.below(static_cast<int>(kinds.size())))];
+        event.t_s = 3000.0 * random.uniform();
+        event.until_s =
+            event.t_s + (event.kind == TraceEventKind::retry_cycle ? 2.0 * random.uniform() : 0.0);
+        event.value = i;
+        events.push_back(event);
+    }
+    std::vector<double> kept;
+    for (const TraceEvent& event : events) {
+        const bool part = std::find(parts.begin(), parts.end(), event.kind) != parts.end();
+        const bool within = std::any_of(events.begin(), events.end(), [&](const TraceEvent& cycle) {
+            return cycle.kind == TraceEventKind::retry_cycle && cycle.t_s <= event.t_s &&
+                   event.t_s <= cycle.until_s;
+        });
+        if (!part || !within)
+            kept.push_back(event.value);
+    }
+    std::vector<double> outlined;
+    for (const TraceEvent& event : outline_of(events))
+        outlined.push_back(event.value);
+    CHECK(outlined == kept);
+    CHECK(kept.size() < events.size() * 9 / 10);
 }
 
 TEST_CASE("levels of one contract that alternate are one span", "[trace][long]") {

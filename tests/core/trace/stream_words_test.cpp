@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Words of a stream against the samples that went into them, within the steps that the format promises.
 #include <algorithm>
 #include <catch2/catch.hpp>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Streams read as states and events: of machines of the model, and of streams made for one event each.
 #include <catch2/catch.hpp>
 #include <fstream>

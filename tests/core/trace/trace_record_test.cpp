@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The recording on disk against the samples that went into it.
 #include <algorithm>
 #include <catch2/catch.hpp>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The wiggle test on streams made for it.
 #include "core/trace/wiggle.h"
 

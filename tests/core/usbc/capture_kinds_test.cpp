@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Captures as other programs export them. The files in tests/data/captures are made up: the same conversation
 // of 8 packets, written the ways that once ended in "Nothing was said".
 #include <catch2/catch.hpp>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // CC pins as resistors, against the specification's ranges.
 #include "core/usbc/cc_line.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "kernel_layouts.h"
 
 #include <linux/usb/pd.h>

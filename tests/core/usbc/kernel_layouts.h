@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The kernel's own packing of USB Power Delivery words (include/linux/usb/pd.h and pd_vdo.h of the Debian
 // package linux-headers-*-common), as functions.
 #pragma once

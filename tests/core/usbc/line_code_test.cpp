@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Packets over the line and back: round trips, damage, and a line that carries anything at all.
 #include <catch2/catch.hpp>
 #include <sstream>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Lists of messages as JSON, and captures of any kind from disk.
 #include <catch2/catch.hpp>
 #include <filesystem>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What conversations come to. The conversations follow the order that the specification prescribes (from
 // memory); timing from the kernel's include/linux/usb/pd.h.
 #include <catch2/catch.hpp>

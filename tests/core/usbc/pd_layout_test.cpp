@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Headers and data objects against the kernel's own packing (include/linux/usb/pd.h, pd_vdo.h), compiled from
 // the Debian package linux-headers-*-common.
 #include <zlib.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Our dumps read by another decoder (Debian package sigrok-cli, decoder usb_power_delivery), packet for
 // packet: start, header, data objects, checksum and whether it agrees.
 //

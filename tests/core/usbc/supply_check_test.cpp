@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Charger, cable and machine: wire tables, labels and contracts.
 #include "core/usbc/supply_check.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 /* What include/linux/usb/pd.h and pd_vdo.h of the kernel need from elsewhere, so that their layouts can be
  * compiled outside the kernel and compared with. */
 #ifndef EH_TEST_KERNEL_H

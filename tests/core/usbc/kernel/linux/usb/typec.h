@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 /* The few names that include/linux/usb/pd.h takes from its neighbour. */
 #ifndef EH_TEST_TYPEC_H
 #define EH_TEST_TYPEC_H

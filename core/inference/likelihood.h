@@ -1,0 +1,113 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How well a reading fits what a sample of a hypothesis predicts.
+//
+// Numbers are compared as Student-t bumps around what is expected (core/prediction/expectation.h); words (a
+// pattern, what the machine says) fit or are wrong. What the model leaves out of one machine is alike for all
+// readings of a quantity, so that repeating a reading teaches little: Quirks follows it from reading to
+// reading. Any reading may also be odd (slipped probe, wrong line written down): with a small share it comes
+// from a broad spread over everything a bench can show.
+#pragma once
+
+#include <array>
+#include <string>
+#include <vector>
+
+#include "core/prediction/expectation.h"
+#include "core/readings/reading.h"
+
+namespace eh {
+
+// Log density of the broad spread at this reading. Finite for every reading.
+double log_broad(const Reading& reading, const AccuracyOptions& options = {});
+
+// A meter that shows more than this does not show 5 V read badly.
+inline constexpr double shown_above_default_volts = 6.0;
+
+// What a reading brings that is the same for all samples.
+struct ReadingTerms {
+    double broad = 1.0;         // density of the broad spread
+    double broad_values = 1.0;  // of its numbers alone
+    // Density of the broad spread of its first number, where that may mean nothing while the rest does: the
+    // volts and amps of a bench supply say little of a short that is no resistor, the part that gets warm all
+    // the same. 0: the reading means something as a whole or not at all.
+    double broad_first = 0.0;
+    int word = -1;  // the word seen, -1 where the reading has none
+    int words = 1;  // how many words there are
+    // Quantities whose quirks it shares with other readings; "" where there is none.
+    std::string word_channel;
+    std::array<std::string, 2> channels;
+};
+
+ReadingTerms reading_terms(const Reading& reading, const Topology& topology);
+
+// Share of a broad spread of ohms that is over the multimeter's limit, or is not.
+double broad_open_share(bool over_limit);
+
+// A reading's number against one sample.
+struct Residual {
+    double deviation = 0.0;  // seen less expected
+    double common_width = 0.0;
+    double own_width = 0.0;
+    double scale = 1.0;  // from the density on the scale of expectation to that of the reading
+};
+
+// A reading against one sample.
+struct SampleTerms {
+    bool known = false;  // false: the sample could not be solved, and says nothing
+    double given = 1.0;  // probability of the word seen, and of what is censored, when the model is right
+    double else_factor = 1.0;  // how readily such a machine says this word against its model, of the usual
+    int count = 0;             // of residuals
+    std::array<Residual, 2> residuals;
+};
+
+// What samples make one expect, where it is known already: of the meter's volts and amps, of the volts of a
+// net, of the multimeter's number. nullptr: worked out anew.
+struct KnownExpectations {
+    const std::vector<Expected>* number = nullptr;
+    const std::vector<Expected>* amps = nullptr;
+    SampleMask counted = all_samples;
+};
+
+// Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, injection, by sample. `net` and `block`
+// are the indices of the reading's place, -1 where it has none.
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
+                                      int net, int block, const AccuracyOptions& options = {},
+                                      const KnownExpectations& known = {});
+// The same for net_ohms, through and diode; infinite samples mean OL, NaN ones say nothing.
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& number_samples,
+                                      const AccuracyOptions& options = {},
+                                      const KnownExpectations& known = {});
+// The same for a look, whose shares are the same for all samples of a hypothesis.
+std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& shares, std::size_t samples);
+
+// How far one machine is off its model in one quantity, as a multiple of the common width: normal with this
+// mean and variance.
+struct Shift {
+    double mean = 0.0;
+    double variance = 1.0;
+};
+
+// Whether one machine says something else than its model.
+struct Doubt {
+    double wrong = 0.0;  // probability
+    int last_word = -1;
+};
+
+// Density of a number that is read again as it was before, within what the instrument leaves: what a sample
+// gives at best.
+double repeat_density(const SampleTerms& sample);
+
+// Density of a reading under one sample when the readings before it are known; the quirks learn from it (the
+// scalar Kalman filter, Kalman 1960, with an odd reading left out). `shifts` are those of terms.channels,
+// `doubt` that of terms.word_channel; nullptr where there is none. Positive and finite.
+double density(const ReadingTerms& reading, const SampleTerms& sample, std::array<Shift*, 2> shifts,
+               Doubt* doubt, const AccuracyOptions& options = {});
+
+// Log densities of a reading by itself under each of the samples. Never NaN.
+std::vector<double> log_likelihoods(const Reading& reading, const std::vector<PoweredView>& samples, int net,
+                                    int block, const AccuracyOptions& options = {},
+                                    const KnownExpectations& known = {});
+std::vector<double> log_likelihoods(const Reading& reading, const std::vector<double>& ohms_samples,
+                                    const AccuracyOptions& options = {}, const KnownExpectations& known = {});
+
+}  // namespace eh

@@ -1,0 +1,177 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/inference/path_view.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+
+#include "core/base/quantile.h"
+#include "core/machine/model/fault_reach.h"
+
+namespace eh {
+namespace {
+
+template <typename Get>
+double median_of(const std::vector<PoweredView>& views, Get get) {
+    std::vector<double> values;
+    for (const PoweredView& view : views) {
+        if (view.valid)
+            values.push_back(get(view));
+    }
+    return median(std::move(values));
+}
+
+// The most frequent pattern, with median volts and amps of the samples that show it.
+MeterSummary typical_meter(const std::vector<PoweredView>& views) {
+    std::array<int, 4> counts{};
+    for (const PoweredView& view : views)
+        ++counts[static_cast<std::size_t>(view.meter.pattern)];
+    MeterSummary summary;
+    summary.pattern =
+        static_cast<MeterPattern>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+    std::vector<PoweredView> alike;
+    std::copy_if(views.begin(), views.end(), std::back_inserter(alike), [&](const PoweredView& view) {
+        return view.valid && view.meter.pattern == summary.pattern;
+    });
+    if (alike.empty())
+        return summary;
+    summary.volts = median_of(alike, [](const PoweredView& view) { return view.meter.volts; });
+    summary.amps = median_of(alike, [](const PoweredView& view) { return view.meter.amps; });
+    summary.period_s = median_of(alike, [](const PoweredView& view) { return view.meter.period_s; });
+    return summary;
+}
+
+std::size_t index_of(const std::vector<Hypothesis>& hypotheses, HypothesisKind kind) {
+    return static_cast<std::size_t>(std::find_if(hypotheses.begin(), hypotheses.end(),
+                                                 [&](const Hypothesis& h) { return h.kind == kind; }) -
+                                    hypotheses.begin());
+}
+
+std::size_t net_index(const Topology& topology, const std::string& id) {
+    return static_cast<std::size_t>(std::find_if(topology.nets.begin(), topology.nets.end(),
+                                                 [&](const Net& net) { return net.id == id; }) -
+                                    topology.nets.begin());
+}
+
+}  // namespace
+
+PathView path_view(const PredictionTable& table, const Ranking& ranking,
+                   const BenchConfiguration& configuration) {
+    PathView view;
+    view.configuration = configuration;
+    const Topology& topology = table.plan().topology();
+    const std::size_t sound = index_of(table.hypotheses(), HypothesisKind::nothing_wrong);
+    if (const auto column = table.known_powered(configuration)) {
+        std::size_t leading = sound;
+        for (const Suspicion& suspicion : ranking.suspicions) {
+            if (table.hypotheses()[suspicion.hypothesis].kind != HypothesisKind::none_of_these) {
+                leading = suspicion.hypothesis;
+                break;
+            }
+        }
+        for (std::size_t n = 0; n < topology.nets.size(); ++n) {
+            const auto volts = [n](const PoweredView& v) { return v.net_volts[n]; };
+            view.nets.push_back({topology.nets[n].id, median_of((*column)[sound], volts),
+                                 median_of((*column)[leading], volts)});
+        }
+        view.sound_meter = typical_meter((*column)[sound]);
+        view.likely_meter = typical_meter((*column)[leading]);
+    }
+    for (std::size_t n = 0; n < topology.nets.size(); ++n) {
+        const auto column = table.known_ohms(configuration, static_cast<int>(n));
+        view.sound_ohms.push_back(column == nullptr ? std::numeric_limits<double>::quiet_NaN()
+                                                    : median((*column)[sound]));
+    }
+    return view;
+}
+
+std::string expectation_text(const PredictionTable& table, std::size_t hypothesis, const Reading& reading) {
+    const Topology& topology = table.plan().topology();
+    if (table.hypotheses()[hypothesis].kind == HypothesisKind::none_of_these)
+        return "anything";
+    Reading expected = reading;
+    const auto& faults = table.hypotheses()[hypothesis].faults;
+    if (reading.kind == ReadingKind::look) {
+        const LookShares shares = look_shares(table.plan(), faults, reading.place, reading.configuration);
+        expected.look = static_cast<Look>(std::max_element(shares.begin(), shares.end()) - shares.begin());
+        return describe_value(expected, topology);
+    }
+    if (is_unpowered(reading.kind)) {
+        const auto column = known_number_column(table, reading);
+        if (column == nullptr)
+            return {};
+        expected.value = median((*column)[hypothesis]);
+        expected.over_limit = reading.kind == ReadingKind::diode
+                                  ? !std::isfinite(expected.value)
+                                  : !(expected.value < AccuracyOptions{}.over_limit_ohms);
+        if (reading.pushed)
+            expected.drops_out =
+                push_probability(table.plan(), faults, reading.place, reading.configuration) > 0.5;
+        return describe_value(expected, topology);
+    }
+    const auto column = table.known_powered(reading.configuration);
+    if (column == nullptr)
+        return {};
+    const auto& views = (*column)[hypothesis];
+    switch (reading.kind) {
+        case ReadingKind::meter:
+            expected.meter = typical_meter(views);
+            break;
+        case ReadingKind::net_volts: {
+            const std::size_t net = net_index(topology, reading.place);
+            expected.value = median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; });
+            break;
+        }
+        case ReadingKind::injection:
+            expected.meter.volts = median_of(views, [](const PoweredView& v) { return v.meter.volts; });
+            expected.meter.amps = median_of(views, [](const PoweredView& v) { return v.meter.amps; });
+            [[fallthrough]];
+        case ReadingKind::hot_part: {
+            // What this hypothesis makes hottest, wherever it was found.
+            std::vector<double> votes(topology.blocks.size() + 1, 0.0);
+            for (const PoweredView& view : views) {
+                const HottestPart hottest = hottest_part(view);
+                ++votes[hottest.kelvin < AccuracyOptions{}.warm_kelvin ? 0 : hottest.block + 1];
+            }
+            const auto most =
+                static_cast<std::size_t>(std::max_element(votes.begin(), votes.end()) - votes.begin());
+            expected.place = most == 0 ? std::string() : table.plan().blocks[most - 1].id;
+            if (most > 0)
+                expected.value =
+                    median_of(views, [most](const PoweredView& v) { return v.rise_kelvin[most - 1]; });
+            break;
+        }
+        case ReadingKind::firmware: {
+            std::array<int, firmware_message_count> counts{};
+            for (const PoweredView& view : views)
+                ++counts[static_cast<std::size_t>(view.firmware)];
+            expected.firmware =
+                static_cast<FirmwareMessage>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+            if (reading.percent)
+                expected.percent =
+                    median_of(views, [](const PoweredView& v) { return v.battery_percent.value; });
+            break;
+        }
+        case ReadingKind::talk: {
+            std::array<int, negotiation_end_count> counts{};
+            for (const PoweredView& view : views)
+                ++counts[static_cast<std::size_t>(view.talk)];
+            expected.talk =
+                static_cast<NegotiationEnd>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+            break;
+        }
+        case ReadingKind::wiggle:
+            expected.drops_out =
+                median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5;
+            break;
+        case ReadingKind::net_ohms:
+        case ReadingKind::look:
+        case ReadingKind::through:
+        case ReadingKind::diode:
+            break;
+    }
+    return describe_value(expected, topology);
+}
+
+}  // namespace eh

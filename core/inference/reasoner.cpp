@@ -1,0 +1,166 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/inference/reasoner.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace eh {
+namespace {
+
+// Combinations less likely than this after the readings are dropped: they would only cost time.
+constexpr double worth_keeping = 2e-3;
+constexpr std::size_t most_kept = 16;
+
+std::vector<Hypothesis> with_combinations(std::vector<Hypothesis> hypotheses,
+                                          const std::vector<double>& priors,
+                                          std::vector<Hypothesis> combinations) {
+    double total = 0.0;
+    for (std::size_t h = 0; h < hypotheses.size(); ++h) {
+        hypotheses[h].prior = priors[h];
+        total += priors[h];
+    }
+    for (Hypothesis& combination : combinations) {
+        total += combination.prior;
+        hypotheses.push_back(std::move(combination));
+    }
+    for (Hypothesis& hypothesis : hypotheses)
+        hypothesis.prior /= total;
+    return hypotheses;
+}
+
+// The combinations among the suspects that are still likely, most likely first.
+std::vector<Hypothesis> likely_combinations(const Suspects& suspects, std::size_t first_combination,
+                                            const std::vector<Hypothesis>& combinations) {
+    std::vector<Hypothesis> kept;
+    for (const Suspicion& suspicion : suspects.ranking.suspicions) {
+        if (suspicion.probability < worth_keeping || kept.size() == most_kept)
+            break;
+        if (suspicion.hypothesis >= first_combination)
+            kept.push_back(combinations[suspicion.hypothesis - first_combination]);
+    }
+    return kept;
+}
+
+// Goes through the readings and leaves out, before more of it is simulated, each combination that cannot come
+// near the best of the single hypotheses any more, however well it fits what is left. `likelihoods` are those
+// of the hypotheses. Nothing when stopped.
+std::optional<std::vector<Hypothesis>> not_beaten_yet(
+    const std::shared_ptr<PredictionStore>& store, std::vector<Hypothesis> combinations,
+    const std::vector<double>& priors, const std::vector<Reading>& readings,
+    const LikelihoodTable& likelihoods, const AccuracyOptions& accuracy, const std::function<bool()>& stop) {
+    constexpr double far_behind = 9.0;  // in logs, what the machine's quirks may make up for included
+    double best = -std::numeric_limits<double>::infinity();
+    for (std::size_t h = 0; h < priors.size(); ++h) {
+        double sum = std::log(priors[h]);
+        for (const auto& row : likelihoods)
+            sum += row[h];
+        best = std::max(best, sum);
+    }
+    double still_to_gain = 0.0;
+    for (const auto& row : likelihoods)
+        still_to_gain += *std::max_element(row.begin(), row.end());
+    std::vector<double> logs;
+    logs.reserve(combinations.size());
+    for (const Hypothesis& combination : combinations)
+        logs.push_back(std::log(combination.prior));
+    auto row = likelihoods.begin();
+    for (const Reading& reading : readings) {
+        if (combinations.empty())
+            break;
+        PredictionTable table(store, combinations);
+        if (!prepare(table, {reading}, stop))
+            return std::nullopt;
+        const auto own = likelihood_table(table, {reading}, accuracy);
+        if (own.empty())
+            continue;
+        still_to_gain -= *std::max_element(row->begin(), row->end());
+        ++row;
+        std::size_t kept = 0;
+        for (std::size_t c = 0; c < combinations.size(); ++c) {
+            const double log = logs[c] + own.front()[c];
+            if (log + still_to_gain < best - far_behind)
+                continue;
+            logs[kept] = log;
+            if (kept != c)
+                combinations[kept] = std::move(combinations[c]);
+            ++kept;
+        }
+        logs.resize(kept);
+        combinations.resize(kept);
+    }
+    return combinations;
+}
+
+}  // namespace
+
+Reasoner::Reasoner(std::shared_ptr<PredictionStore> store, AccuracyOptions accuracy)
+    : store_(std::move(store)), accuracy_(accuracy) {}
+
+std::optional<Reasoner::Base> Reasoner::base(const Beforehand& beforehand,
+                                             const std::function<bool()>& stop) const {
+    auto replaced = beforehand.replaced;
+    std::sort(replaced.begin(), replaced.end());
+    {
+        const std::lock_guard lock(mutex_);
+        if (const auto known = bases_.find(replaced); known != bases_.end())
+            return known->second;
+    }
+    Base base{std::make_shared<PredictionTable>(store_, make_hypotheses(store_->plan(), {{}, replaced})), {}};
+    auto complaint = weigh_complaint(*base.table, stop);
+    if (!complaint)
+        return std::nullopt;
+    base.table->set_sample_weights(std::move(complaint->sample_weights));
+    base.prior_factors = std::move(complaint->prior_factors);
+    const std::lock_guard lock(mutex_);
+    return bases_.emplace(replaced, std::move(base)).first->second;
+}
+
+std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std::vector<Reading>& readings,
+                                        const std::function<bool()>& stop,
+                                        const std::function<void(double)>& progress) const {
+    const auto known = base(beforehand, stop);
+    if (!known)
+        return std::nullopt;
+    const auto& table = known->table;
+    auto hypotheses = make_hypotheses(store_->plan(), beforehand);
+    double total = 0.0;
+    for (std::size_t h = 0; h < hypotheses.size(); ++h) {
+        hypotheses[h].prior *= known->prior_factors[h];
+        total += hypotheses[h].prior;
+    }
+    for (Hypothesis& hypothesis : hypotheses)
+        hypothesis.prior /= total;
+    const auto priors = priors_of(hypotheses);
+    if (!prepare(*table, readings, stop, progress))
+        return std::nullopt;
+    const auto likelihoods = likelihood_table(*table, readings, accuracy_, stop);
+    if (stop && stop())
+        return std::nullopt;
+    const auto found =
+        not_beaten_yet(store_, promising_combinations(store_->plan(), beforehand, hypotheses, likelihoods),
+                       priors, readings, likelihoods, accuracy_, stop);
+    if (!found)
+        return std::nullopt;
+    const auto& combinations = *found;
+    const auto ranked = [&](const std::shared_ptr<PredictionTable>& with,
+                            const std::vector<double>& own_priors) -> std::optional<Suspects> {
+        Suspects suspects{with, rank(*with, own_priors, readings, accuracy_, stop)};
+        if (stop && stop())
+            return std::nullopt;
+        return suspects;
+    };
+    if (combinations.empty())
+        return ranked(table, priors);
+
+    const auto weigh_with = [&](const std::vector<Hypothesis>& more) -> std::optional<Suspects> {
+        auto wider = std::make_shared<PredictionTable>(table, with_combinations(hypotheses, priors, more));
+        if (!prepare(*wider, readings, stop, progress))
+            return std::nullopt;
+        return ranked(wider, priors_of(wider->hypotheses()));
+    };
+    const auto all = weigh_with(combinations);
+    return all ? weigh_with(likely_combinations(*all, hypotheses.size(), combinations)) : std::nullopt;
+}
+
+}  // namespace eh

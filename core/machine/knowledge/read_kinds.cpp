@@ -1,0 +1,162 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// kinds.json
+#include <algorithm>
+#include <set>
+
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/knowledge/read_common.h"
+#include "core/machine/model/knowledge.h"
+
+namespace eh {
+
+ValueSpec read_value(const JsonReader& field) {
+    if (!field.raw().is_string())
+        return {field.number(), {}};
+    const std::string text = field.text();
+    if (text.size() < 2 || text.front() != '$')
+        field.refuse("a number or the name of a parameter such as \"$volts\" is wanted here");
+    return {0.0, text.substr(1)};
+}
+
+Need read_need(const JsonReader& field) {
+    Need need;
+    need.pin = field.text("pin", field.text("net", ""));
+    need.link = field.text("link", "");
+    need.contract = field.boolean("contract", false);
+    need.plugged = field.text("plugged", "");
+    if (field.has("above_volts"))
+        need.above_volts = read_value(field.at("above_volts"));
+    if (field.has("below_volts"))
+        need.below_volts = read_value(field.at("below_volts"));
+    const std::string purpose = field.text("for", "power");
+    if (purpose == "program")
+        need.purpose = NeedPurpose::program;
+    else if (purpose == "partners")
+        need.purpose = NeedPurpose::partners;
+    else if (purpose != "power")
+        field.refuse("a need is for power, program or partners, not for “" + purpose + "”");
+    if (need.pin.empty() && need.link.empty() && !need.contract)
+        field.refuse("a need names a pin, a net, a link or a contract");
+    return need;
+}
+
+namespace {
+
+ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
+    static const std::map<std::string, ElementType> types{{"resistor", ElementType::resistor},
+                                                          {"diode", ElementType::diode},
+                                                          {"limited_source", ElementType::limited_source},
+                                                          {"power_load", ElementType::power_load},
+                                                          {"regulator", ElementType::regulator}};
+    static const std::map<std::string, ElementCondition> conditions{
+        {"always", ElementCondition::always},      {"live", ElementCondition::live},
+        {"active", ElementCondition::active},      {"waiting", ElementCondition::waiting},
+        {"plugged", ElementCondition::plugged},    {"plugged_a", ElementCondition::plugged_a},
+        {"plugged_b", ElementCondition::plugged_b}};
+    static const std::set<std::string> words{"name", "type", "from", "to", "when", "tolerance"};
+    ElementSpec element;
+    element.name = field.text("name");
+    element.type = one_of(field.at("type"), types);
+    element.from = field.text("from", "gnd");
+    element.to = field.text("to");
+    for (const std::string& pin : {element.from, element.to}) {
+        if (pin != "gnd" && std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
+            field.refuse("the pin “" + pin + "” is not among the pins of this kind");
+    }
+    element.tolerance = field.number("tolerance", 0.0);
+    if (field.has("when"))
+        element.when = one_of(field.at("when"), conditions);
+    for (const auto& [key, value] : field.members()) {
+        if (words.count(key) != 0)
+            continue;
+        ValueSpec spec = read_value(value);
+        if (!spec.param.empty() && kind.params.count(spec.param) == 0)
+            value.refuse("the parameter “" + spec.param + "” is not among the params of this kind");
+        element.values[key] = std::move(spec);
+    }
+    return element;
+}
+
+// What the course of events (core/machine/simulation/course.cpp) sets and asks for by name.
+const std::map<BlockRole, std::vector<std::string>>& params_of_roles() {
+    static const std::map<BlockRole, std::vector<std::string>> params{
+        {BlockRole::mainboard,
+         {"load_watts", "stuck_watts", "standby_watts", "boot_watts", "run_watts", "core_volts",
+          "core_on_volts"}},
+        {BlockRole::pack,
+         {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "percent"}}};
+    return params;
+}
+
+void check_params_of_role(const BlockKind& kind, const JsonReader& field) {
+    const auto wanted = params_of_roles().find(kind.role);
+    if (wanted == params_of_roles().end())
+        return;
+    for (const std::string& param : wanted->second) {
+        if (kind.params.count(param) == 0)
+            field.refuse("a kind of this role needs the parameter “" + param + "” under “params”");
+    }
+}
+
+BlockKind read_kind(const JsonReader& field) {
+    static const std::map<std::string, BlockRole> roles{{"plain", BlockRole::plain},
+                                                        {"source_pd", BlockRole::source_pd},
+                                                        {"source_fixed", BlockRole::source_fixed},
+                                                        {"controller", BlockRole::controller},
+                                                        {"mainboard", BlockRole::mainboard},
+                                                        {"pack", BlockRole::pack},
+                                                        {"inline_meter", BlockRole::inline_meter},
+                                                        {"multimeter", BlockRole::multimeter}};
+    BlockKind kind;
+    kind.id = field.text("id");
+    kind.title = field.text("title");
+    if (field.has("role"))
+        kind.role = one_of(field.at("role"), roles);
+    kind.pins = field.texts("pins");
+    if (field.has("params")) {
+        for (const auto& [name, value] : field.at("params").members())
+            kind.params[name] = value.number();
+    }
+    if (field.has("param_tolerance")) {
+        for (const auto& [name, value] : field.at("param_tolerance").members())
+            kind.param_tolerance[name] = value.number();
+    }
+    check_params_of_role(kind, field);
+    for (const JsonReader& item : field.items("elements"))
+        kind.elements.push_back(read_element(item, kind));
+    for (const JsonReader& item : field.items_or_none("needs"))
+        kind.needs.push_back(read_need(item));
+    kind.delay_s = field.number("delay_s", 0.0);
+    kind.heat_kelvin_per_watt = field.number("heat_kelvin_per_watt");
+    kind.replace_minutes = field.number("replace_minutes");
+    kind.needs_board_out = field.boolean("needs_board_out", true);
+    if (field.has("remove_minutes"))
+        kind.remove_minutes = field.number("remove_minutes");
+    if (field.has("lend_minutes"))
+        kind.lend_minutes = field.number("lend_minutes");
+    kind.pinned_out = field.boolean("pinned_out", false);
+    kind.designators = field.texts("designators");
+    kind.seen_from_outside = field.boolean("seen_from_outside", false);
+    if (field.has("clamp_volts")) {
+        for (const auto& [pin, volts] : field.at("clamp_volts").members()) {
+            if (std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
+                volts.refuse("the pin “" + pin + "” is not among the pins of this kind");
+            kind.clamp_volts[pin] = volts.number();
+        }
+    }
+    return kind;
+}
+
+}  // namespace
+
+Result<std::vector<BlockKind>> parse_kinds(const std::string& text, const std::string& file) {
+    return read_json<std::vector<BlockKind>>(text, file, [](const JsonReader& root) {
+        root.check_format("eager-hound.kinds", 1);
+        std::vector<BlockKind> kinds;
+        for (const JsonReader& item : root.items("kinds"))
+            kinds.push_back(read_kind(item));
+        return kinds;
+    });
+}
+
+}  // namespace eh

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/model/bench_configuration.h"
+
+#include <algorithm>
+
+namespace eh {
+
+BenchConfiguration electrical_part(BenchConfiguration configuration) {
+    configuration.case_open = false;
+    configuration.board_out = false;
+    if (!configuration.charger_connected) {
+        configuration.charger = Owner::bench;
+        configuration.lead = Owner::bench;
+        configuration.side = PlugSide::a;
+        configuration.port.clear();
+    }
+    return configuration;
+}
+
+BenchConfiguration unpowered(BenchConfiguration configuration) {
+    configuration.charger_connected = false;
+    configuration.battery_in = false;
+    configuration.injection.reset();
+    return configuration;
+}
+
+void insert_block(std::vector<std::string>& list, const std::string& block) {
+    const auto place = std::lower_bound(list.begin(), list.end(), block);
+    if (place == list.end() || *place != block)
+        list.insert(place, block);
+}
+
+void erase_block(std::vector<std::string>& list, const std::string& block) {
+    list.erase(std::remove(list.begin(), list.end(), block), list.end());
+}
+
+}  // namespace eh

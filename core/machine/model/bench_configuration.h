@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How the machine stands on the bench when a reading is taken. Every reading carries a copy.
+#pragma once
+
+#include <compare>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace eh {
+
+enum class Owner { bench, customer };  // the shop's known-good one, or what the customer brought
+enum class PlugSide { a, b };          // which way up the plug is
+
+// The bench supply across a net and ground.
+struct Injection {
+    std::string net;
+    double volts = 1.0;
+    double limit_amps = 3.0;
+    friend auto operator<=>(const Injection&, const Injection&) = default;
+};
+
+struct BenchConfiguration {
+    bool charger_connected = true;
+    Owner charger = Owner::bench;
+    Owner lead = Owner::bench;
+    std::string port;  // the port the charger is in
+    PlugSide side = PlugSide::a;
+    bool battery_in = true;
+    bool case_open = false;
+    bool board_out = false;
+    std::optional<Injection> injection;
+    std::vector<std::string> removed;   // blocks taken off, sorted
+    std::vector<std::string> replaced;  // blocks changed or repaired since the job began, sorted
+    std::vector<std::string> lent;      // blocks that a known-good one of the shop stands in for, sorted
+    bool second_instruments = false;    // read with another meter and other leads than usual
+
+    friend auto operator<=>(const BenchConfiguration&, const BenchConfiguration&) = default;
+};
+
+// The part of a configuration that changes currents and volts: case and board position set to their defaults.
+BenchConfiguration electrical_part(BenchConfiguration configuration);
+
+// Same machine, no charger, no battery, no supply: how ohms are measured.
+BenchConfiguration unpowered(BenchConfiguration configuration);
+
+// Adds to or takes from a sorted list of block ids, each at most once.
+void insert_block(std::vector<std::string>& list, const std::string& block);
+void erase_block(std::vector<std::string>& list, const std::string& block);
+
+}  // namespace eh

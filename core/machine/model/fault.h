@@ -1,0 +1,126 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Faults: changes of the machine model, written against kinds of blocks (data/faults.json).
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/machine/model/look.h"
+
+namespace eh {
+
+// Log-normal spread around a median; factor is one standard deviation as a ratio, 1 = exact.
+struct Spread {
+    double median = 0.0;
+    double factor = 1.0;
+};
+
+enum class EffectType {
+    shunt,           // resistance from a pin to another pin or ground
+    series,          // resistance added to an element
+    open,            // element interrupted
+    dead,            // block does not work, whatever it gets
+    param,           // block parameter set to a value
+    contract_limit,  // port controller asks for no more than these volts
+    offers_up_to,    // charger offers no more than these volts (0: gives nothing)
+    carries_up_to,   // lead is marked for no more than these amps: the charger gives no more
+    play,            // drops out when moved, with this probability
+    says,            // what the firmware reports about the battery
+    reads,           // an instrument shows something else than is there
+};
+
+struct Effect {
+    EffectType type = EffectType::dead;
+    std::string pin;
+    std::string to = "gnd";
+    std::string element;
+    std::string name;    // param: its name; says: the report; reads: volts, amps, lead_ohms or nothing
+    double value = 0.0;  // param value, volts, amps, probability; reads: factor, ohms for lead_ohms
+    Spread ohms;
+    double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
+    Spread knee_volts;
+};
+
+// What cures it.
+struct Remedy {
+    std::string act;       // replace, resolder, reflow, reset, reseat, change_setting, explain, wait, repair
+    double minutes = 0.0;  // 0: the kind's replace_minutes
+    double part_cost = 0.0;  // estimate, in the shop's currency
+    double cures = 1.0;      // estimate: share of the cases that it puts right
+};
+
+// How far a fault reaches when it brings about another one.
+enum class CauseReach {
+    net,      // blocks that share a net with it
+    port,     // blocks of its port
+    machine,  // any block of the kind
+    outside,  // the charger or lead that was plugged into its port, into any port for a part of none
+};
+
+// Another fault that this one brings about.
+struct Cause {
+    std::string fault;  // at a block of that fault's kind
+    CauseReach reach = CauseReach::net;
+    double share = 0.0;  // of the cases, over all blocks within reach
+};
+
+// Whether work of one kind on a part does what another kind would have done on it. Who changes a part cleans,
+// seats and solders it too; who works on a board resets it first; a setting or a pack's state stays as it
+// was.
+bool does_the_work_of(const std::string& act, const std::string& wanted);
+
+// Names the acts of which one can do what the others do, so that one decision is made among them: all that a
+// new part puts right is of one kind, waiting for a pack to warm up is of another.
+std::string kind_of_work(const std::string& act);
+
+struct FaultSpec {
+    std::string id;
+    std::string kind;                           // block kind it can befall
+    std::string title;                          // completes "<block title> ..."
+    double rate = 0.0;                          // estimate: share of not-charging jobs per block, 0..1
+    std::map<std::string, double> multipliers;  // by intake fact
+    std::vector<Effect> effects;
+    std::vector<Remedy> remedies;
+    std::string looks_like;
+    std::optional<LookShares> looks;  // under the magnifier; absent: as a sound part
+    std::vector<Cause> causes;
+    // What a part may suffer when it is changed or soldered again: in play once it has been, and with `rate`
+    // the share of such work that goes wrong.
+    bool refit = false;
+};
+
+// Something the intake can state that changes what is likely.
+struct IntakeFact {
+    std::string id;
+    std::string title;
+    double share = 0.0;         // estimate: of all jobs, how many state it
+    double second_fault = 0.0;  // estimate: of the jobs that state it, how many have a second, untied fault
+};
+
+struct FaultCatalogue {
+    std::vector<IntakeFact> facts;
+    std::vector<FaultSpec> faults;
+    double nothing_wrong_rate = 0.05;
+    double none_of_these_share = 0.03;
+    LookShares looks_of_sound{1.0, 0.0, 0.0, 0.0, 0.0};
+
+    [[nodiscard]] const FaultSpec* find(const std::string& id) const;
+};
+
+// One fault at one block.
+struct FaultInstance {
+    std::string fault;
+    std::string block;
+    std::optional<double> ohms = {};        // known resistance of its shunt or series part, else drawn
+    std::optional<double> knee_volts = {};  // known volts from which its shunt grows, else drawn
+    friend bool operator==(const FaultInstance&, const FaultInstance&) = default;
+};
+
+// Reads "fault@part", "fault@part=ohms" or "fault@part=ohms/knee_volts", numbers as technicians write them.
+// Whether fault and part exist is for the caller to check.
+Result<FaultInstance> parse_fault_instance(const std::string& text);
+
+}  // namespace eh

@@ -1,0 +1,243 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/simulation/course_rules.h"
+
+#include <algorithm>
+
+namespace eh {
+namespace {
+
+// Timing and limits of the negotiation. USB PD: a sink waits 310-620 ms for capabilities, a source recovers
+// for 0.66-1.0 s after a hard reset (kernel header pd.h); the attach window is the CC debounce of 100-200 ms
+// (USB Type-C, from memory).
+constexpr double attach_delay_s = 0.15;
+constexpr double adapter_start_s = 0.05;
+constexpr double contract_delay_s = 0.4;
+constexpr double detach_delay_s = 0.02;
+constexpr double hard_reset_delay_s = 0.05;
+constexpr double overload_volts_share = 0.8;  // below this share of the set volts the source is overloaded
+// A source of 3 A (Rp 10 k to 5 V) sees Rd between these volts (USB Type-C, from memory: vRd 0.85-2.45 V).
+constexpr double rd_seen_above_volts = 0.85;
+constexpr double rd_seen_below_volts = 2.45;
+constexpr double default_volts = 5.0;
+// The machine starts by itself or the technician presses power.
+constexpr double to_boot_s = 1.2;
+constexpr double to_run_s = 6.0;
+constexpr double first_charge_delay_s = 1.5;
+constexpr double charge_step_s = 0.8;
+constexpr int charge_steps = 4;
+constexpr double charger_share_usable = 0.88;  // of the contract's watts, after losses
+constexpr double least_adapter_volts = 8.5;
+
+}  // namespace
+
+bool CourseRules::need_met(const PlanNeed& need, int port) const {
+    if (need.plugged_port >= 0 && need.plugged_port != model_.plugged_port())
+        return true;
+    double volts = 0.0;
+    bool has_volts = false;
+    if (need.node >= 0) {
+        volts = state_.volts_at(need.node);
+        has_volts = true;
+    }
+    if (need.contract) {
+        if (port < 0 || port != model_.plugged_port() || state_.source != SourceState::live)
+            return false;
+        volts = state_.source_volts;
+        has_volts = true;
+    }
+    if (has_volts && (volts < model_.resolve(need.above) || volts > model_.resolve(need.below)))
+        return false;
+    return std::all_of(need.blocks.begin(), need.blocks.end(),
+                       [this](int b) { return state_.active[static_cast<std::size_t>(b)] != 0; });
+}
+
+bool CourseRules::needs_met(int block) const {
+    const PlanBlock& b = plan_.blocks[static_cast<std::size_t>(block)];
+    return std::all_of(b.needs.begin(), b.needs.end(),
+                       [&](const PlanNeed& need) { return need_met(need, b.port); });
+}
+
+bool CourseRules::wants_active(int block) const {
+    const auto& condition = model_.condition(block);
+    return condition.present && !condition.dead && needs_met(block);
+}
+
+const ChargerSpec& CourseRules::charger() const {
+    return plan_.charger_spec(model_.plugged_port());
+}
+int CourseRules::charger_index() const {
+    return plan_.charger_block(
+        plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())].family);
+}
+
+const PlanBlock& CourseRules::charger_block() const {
+    return plan_.blocks[static_cast<std::size_t>(charger_index())];
+}
+
+bool CourseRules::peers_alive(int controller) const {
+    const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(controller)];
+    return state_.active[static_cast<std::size_t>(controller)] != 0 &&
+           std::all_of(block.peers.begin(), block.peers.end(),
+                       [this](int p) { return state_.active[static_cast<std::size_t>(p)] != 0; });
+}
+
+double CourseRules::carried(double amps) const {
+    const Port& port = plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())];
+    return std::min(amps, model_.condition(plan_.lead_block(port.family)).carries_up_to_amps);
+}
+
+double CourseRules::agreed_volts(int controller) const {
+    const double ceiling =
+        std::min({plan_.topology().wanted_volts, model_.condition(controller).contract_limit_volts,
+                  model_.condition(charger_index()).offers_up_to_volts});
+    double best = default_volts;
+    for (const ChargerOffer& offer : charger().offers) {
+        if (offer.volts <= ceiling + 1e-9)
+            best = std::max(best, offer.volts);
+    }
+    return best;
+}
+
+SourceWish CourseRules::wanted_source() const {
+    const ChargerSpec& spec = charger();
+    const MachineModel::SourceProtection protection = model_.source_protection();
+    const bool pd = charger_block().kind->role == BlockRole::source_pd;
+    const SourceWish stay{state_.source, state_.source_volts, 0.0};
+    const double offered = model_.condition(charger_index()).offers_up_to_volts;
+    const double cc = state_.volts_at(model_.source_signal_node().index);
+    const bool rd_seen = !pd || (cc > rd_seen_above_volts && cc < rd_seen_below_volts);
+    switch (state_.source) {
+        case SourceState::off: {
+            const double first = pd ? default_volts : spec.offers.back().volts;
+            if (!rd_seen || offered <= 0.0)
+                return stay;
+            return {SourceState::live, first, pd ? attach_delay_s : adapter_start_s};
+        }
+        case SourceState::recovering:
+            return {SourceState::off, 0.0, protection.recover_s};
+        case SourceState::latched:
+            return stay;
+        case SourceState::live:
+            break;
+    }
+    if (state_.volts_at(model_.source_node().index) < overload_volts_share * state_.source_volts) {
+        if (protection.protection == Protection::hiccup)
+            return {SourceState::recovering, 0.0, protection.trip_s};
+        if (protection.protection == Protection::latched)
+            return {SourceState::latched, 0.0, protection.trip_s};
+    }
+    if (!rd_seen)
+        return {SourceState::off, 0.0, detach_delay_s};
+    if (!pd)
+        return stay;
+    const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
+    const bool speaks = controller >= 0 && peers_alive(controller);
+    if (state_.source_volts > above_default_volts && !speaks)
+        return {SourceState::recovering, 0.0, hard_reset_delay_s};
+    if (state_.source_volts < above_default_volts && speaks && agreed_volts(controller) > above_default_volts)
+        return {SourceState::live, agreed_volts(controller), contract_delay_s};
+    return stay;
+}
+
+bool CourseRules::lacks(int controller, NeedPurpose purpose) const {
+    const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(controller)];
+    return std::any_of(block.needs.begin(), block.needs.end(), [&](const PlanNeed& need) {
+        return need.purpose == purpose && !need_met(need, block.port);
+    });
+}
+
+NegotiationEnd CourseRules::talk_now() const {
+    const bool pd = model_.plugged_port() >= 0 && charger_block().kind->role == BlockRole::source_pd;
+    if (!pd || state_.source != SourceState::live)
+        return NegotiationEnd::silent;
+    const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
+    const bool there = controller >= 0 && model_.condition(controller).present &&
+                       !model_.condition(controller).dead && !lacks(controller, NeedPurpose::power);
+    if (state_.source_volts < above_default_volts && !there)
+        return NegotiationEnd::unanswered;
+    if (state_.source_volts < above_default_volts && lacks(controller, NeedPurpose::program))
+        return model_.acknowledges_without_program() ? NegotiationEnd::unrequested
+                                                     : NegotiationEnd::unanswered;
+    if (state_.source_volts < above_default_volts && !peers_alive(controller)) {
+        // It may only be on its way.
+        if (wants_active(controller) && state_.active[static_cast<std::size_t>(controller)] == 0)
+            return NegotiationEnd::unanswered;
+        return model_.asks_without_partners() ? NegotiationEnd::asked_less : NegotiationEnd::unrequested;
+    }
+    if (state_.source_volts < above_default_volts && agreed_volts(controller) > above_default_volts)
+        return NegotiationEnd::unanswered;  // on its way
+    const double wanted = plan_.topology().wanted_volts;
+    double offered = 0.0;
+    for (const ChargerOffer& offer : charger().offers) {
+        if (offer.volts <= std::min(wanted, model_.condition(charger_index()).offers_up_to_volts) + 1e-9)
+            offered = std::max(offered, offer.volts);
+    }
+    constexpr double same_volts_share = 0.95;
+    const double agreed = state_.source_volts;
+    if (agreed >= same_volts_share * wanted)
+        return NegotiationEnd::contract;
+    return agreed >= same_volts_share * offered ? NegotiationEnd::short_offer : NegotiationEnd::asked_less;
+}
+
+StageWish CourseRules::wanted_stage() const {
+    if (plan_.mainboard < 0)
+        return {};
+    if (model_.condition(plan_.mainboard).dead)
+        return {needs_met(plan_.mainboard) ? MachineStage::stuck : MachineStage::off};
+    if (state_.active[static_cast<std::size_t>(plan_.mainboard)] == 0)
+        return {};
+    switch (state_.stage) {
+        case MachineStage::off:
+        case MachineStage::stuck:
+            return {MachineStage::standby};
+        case MachineStage::standby:
+            return {MachineStage::booting, to_boot_s};
+        case MachineStage::booting:
+            return {MachineStage::running, to_run_s};
+        case MachineStage::running:
+            return {MachineStage::running};
+    }
+    return {};
+}
+
+bool CourseRules::adapter_powers() const {
+    return model_.plugged_port() >= 0 && state_.source == SourceState::live &&
+           state_.source_volts > least_adapter_volts;
+}
+
+bool CourseRules::charge_checks_met() const {
+    const PlanBlock& pack = plan_.blocks[static_cast<std::size_t>(plan_.pack)];
+    return std::all_of(pack.charge_needs.begin(), pack.charge_needs.end(),
+                       [&](const PlanNeed& need) { return need_met(need, pack.port); });
+}
+
+bool CourseRules::rail_above_pack() const {
+    const auto rail = plan_.blocks[static_cast<std::size_t>(plan_.pack)].pin_nodes.find("rail");
+    return rail == plan_.blocks[static_cast<std::size_t>(plan_.pack)].pin_nodes.end() ||
+           state_.volts_at(rail->second) > model_.param(plan_.pack, "open_circuit_volts");
+}
+
+double CourseRules::charge_watts_at(int step) const {
+    const double wanted = model_.param(plan_.pack, "charge_watts");
+    double offered = 0.0;
+    for (const ChargerOffer& offer : charger().offers) {
+        if (offer.volts <= state_.source_volts + 0.1)
+            offered = std::max(offered, offer.volts * carried(offer.amps));
+    }
+    const double machine = plan_.mainboard >= 0 ? model_.param(plan_.mainboard, "run_watts") : 0.0;
+    const double left = std::max(0.0, offered * charger_share_usable - machine);
+    return std::min(wanted, left) * step / charge_steps;
+}
+
+ChargeWish CourseRules::wanted_charge() const {
+    if (plan_.pack < 0 || !model_.condition(plan_.pack).present || !adapter_powers())
+        return {};
+    const bool board_works = state_.stage != MachineStage::off && state_.stage != MachineStage::stuck;
+    if (!board_works || !charge_checks_met() || !rail_above_pack() ||
+        model_.param(plan_.pack, "charge_watts") <= 0.0)
+        return {};
+    return {std::min(state_.charge_step + 1, charge_steps),
+            state_.charge_step == 0 ? first_charge_delay_s : charge_step_s};
+}
+
+}  // namespace eh

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What each part of a machine wants to become, from how things stand: whether a block comes alive, what the
+// charger gives next, how far the machine starts, how much the pack takes, what is said on the CC line.
+// The rules are in force one moment at a time; core/machine/simulation/course.cpp carries out the wishes when
+// they are due.
+#pragma once
+
+#include <vector>
+
+#include "core/machine/simulation/course.h"
+
+namespace eh {
+
+// How a machine stands at one moment.
+struct CourseState {
+    std::vector<char> active;  // by block
+    SourceState source = SourceState::off;
+    double source_volts = 0.0;  // that the charger holds
+    MachineStage stage = MachineStage::off;
+    int charge_step = 0;        // of charge_steps
+    std::vector<double> volts;  // by node; empty before the first operating point
+
+    [[nodiscard]] double volts_at(int node) const {
+        return volts.empty() ? 0.0 : volts[static_cast<std::size_t>(node)];
+    }
+};
+
+// What something wants to be, and how long it takes to get there.
+struct SourceWish {
+    SourceState state = SourceState::off;
+    double volts = 0.0;
+    double delay_s = 0.0;
+};
+struct StageWish {
+    MachineStage stage = MachineStage::off;
+    double delay_s = 0.0;
+};
+struct ChargeWish {
+    int step = 0;
+    double delay_s = 0.0;
+};
+
+class CourseRules {
+  public:
+    // Both must outlive the rules, which read them as they are at each question.
+    CourseRules(const MachineModel& model, const CourseState& state)
+        : model_(model), plan_(model.plan()), state_(state) {}
+
+    // Present, sound, and with all that it needs.
+    [[nodiscard]] bool wants_active(int block) const;
+    [[nodiscard]] StageWish wanted_stage() const;
+    // Requires a plugged port.
+    [[nodiscard]] SourceWish wanted_source() const;
+    // Requires a pack.
+    [[nodiscard]] ChargeWish wanted_charge() const;
+    // Whether what the machine checks before charging (adapter ID) is met. Requires a pack.
+    [[nodiscard]] bool charge_checks_met() const;
+    // Into the pack at a step of the ramp, of what charger and machine leave. Requires a pack.
+    [[nodiscard]] double charge_watts_at(int step) const;
+    // How far charger and machine get in this state.
+    [[nodiscard]] NegotiationEnd talk_now() const;
+
+    // The charger that is plugged in. Requires a plugged port.
+    [[nodiscard]] const ChargerSpec& charger() const;
+    // Of these amps, what the charger gives through this lead: more than 3 A only where it is marked for
+    // them.
+    [[nodiscard]] double carried(double amps) const;
+
+  private:
+    [[nodiscard]] bool need_met(const PlanNeed& need, int port) const;
+    [[nodiscard]] bool needs_met(int block) const;
+    [[nodiscard]] bool lacks(int controller, NeedPurpose purpose) const;
+    [[nodiscard]] bool peers_alive(int controller) const;
+    [[nodiscard]] int charger_index() const;
+    [[nodiscard]] const PlanBlock& charger_block() const;
+    // The highest volts that charger offers and machine asks for.
+    [[nodiscard]] double agreed_volts(int controller) const;
+    [[nodiscard]] bool adapter_powers() const;
+    // Current flows into a pack only from a rail that stands above it: not from one that the pack feeds.
+    [[nodiscard]] bool rail_above_pack() const;
+
+    const MachineModel& model_;
+    const MachinePlan& plan_;
+    const CourseState& state_;
+};
+
+}  // namespace eh

@@ -1,0 +1,483 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/simulation/machine_model.h"
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+
+#include "core/base/random.h"
+#include "core/machine/model/fault_reach.h"
+
+namespace eh {
+namespace {
+
+constexpr double open_ohms = 1e9;
+constexpr double leakage_ohms = 5e7;    // of a clean board, every node to ground
+constexpr double leakage_spread = 1.0;  // one sigma of its logarithm: no two boards are alike
+// Volts are read with a voltmeter of 10 MΩ (common practice), which decides where else only leakage would.
+constexpr double voltmeter_ohms = 1e7;
+constexpr double supply_ohms = 0.03;           // of the bench supply and its leads, sensed at the net
+constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
+constexpr double smallest_ohms = 1e-4;
+// Of controllers: estimates.
+constexpr double acknowledging_share = 0.6;
+constexpr double asking_share = 0.6;
+
+double lognormal(double median, double factor, double deviate) {
+    return median * std::pow(factor, deviate);
+}
+
+}  // namespace
+
+MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                           const PartDraw& draw)
+    : plan_(&plan), circuit_(plan.node_names), drawn_slots_(plan.slot_values) {
+    leakage_ohms_.resize(plan.node_names.size() - 1);
+    draw_values(draw);
+    slots_ = drawn_slots_;
+    active_.assign(plan.blocks.size(), 0);
+    conditions_.assign(plan.blocks.size(), {});
+    added_ohms_.assign(plan.elements.size(), 0.0);
+    opened_.assign(plan.elements.size(), 0);
+    for (std::size_t i = 0; i < plan.elements.size(); ++i) {
+        const PlanElement& element = plan.elements[i];
+        circuit_.add(plan.blocks[static_cast<std::size_t>(element.block)].id + "." + element.name,
+                     make_element(element, false, 0.0, factors_[i]));
+    }
+    for (int n = 1; n < circuit_.node_count(); ++n)
+        leakages_.push_back(
+            circuit_.add("leakage." + circuit_.node_name({n}),
+                         Resistor{{n}, ground, leakage_ohms_[static_cast<std::size_t>(n - 1)]}));
+    // Test volts behind a resistance, as a current and its shunt: linear, so that megohms are exact.
+    ohmmeter_current_ = circuit_.add("ohmmeter", CurrentSource{ground, {1}, 0.0});
+    ohmmeter_inside_ = circuit_.add("ohmmeter.inside", Resistor{{1}, ground, open_ohms});
+    supply_element_ = circuit_.add("supply", LimitedSource{{1}, ground, 0.0, supply_ohms, 1.0, 1.0});
+    add_effects(faults, draw);
+}
+
+MachineModel::MachineModel(const MachineModel& sound, const std::vector<FaultInstance>& faults,
+                           const PartDraw& draw)
+    : MachineModel(sound) {
+    assert(effects_.empty());
+    add_effects(faults, draw);
+}
+
+void MachineModel::draw_values(const PartDraw& draw) {
+    // A stream of its own, so that the same seed gives the same sound parts whatever the faults are.
+    Random random(draw.seed * 2 + 1);
+    factors_.reserve(plan_->elements.size());
+    for (const PlanElement& element : plan_->elements) {
+        const double deviate = draw.typical ? 0.0 : random.normal();
+        factors_.push_back(std::exp(element.tolerance * draw.tolerance_factor * deviate));
+    }
+    for (std::size_t i = 0; i < drawn_slots_.size(); ++i) {
+        const double deviate = draw.typical ? 0.0 : random.normal();
+        drawn_slots_[i] *= std::exp(plan_->slot_tolerances[i] * draw.tolerance_factor * deviate);
+    }
+    if (!draw.typical) {
+        other_protection_ = draw.protection;
+        constexpr double recover_spread = 0.3;
+        recover_factor_ = std::exp(recover_spread * draw.tolerance_factor * random.normal());
+    }
+    if (plan_->pack >= 0 && !draw.typical) {
+        const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
+        const double chance = random.uniform();
+        const bool empty = draw.pack_empty.value_or(chance < empty_pack_share);
+        drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))] = empty ? 1.0 : 0.0;
+    }
+    for (double& ohms : leakage_ohms_)
+        ohms = draw.typical ? leakage_ohms : leakage_ohms * std::exp(leakage_spread * random.normal());
+    if (!draw.typical) {
+        const double acknowledging = random.uniform();
+        const double asking = random.uniform();
+        acknowledges_without_program_ =
+            draw.acknowledging_quantile.value_or(acknowledging) < acknowledging_share;
+        asks_without_partners_ = draw.asking_quantile.value_or(asking) < asking_share;
+    }
+}
+
+MachineModel::SourceProtection MachineModel::source_protection() const {
+    const ChargerSpec& spec = plan_->charger_spec(plugged_port_);
+    return {other_protection_.value_or(spec.protection), spec.trip_s, spec.recover_s * recover_factor_};
+}
+
+namespace {
+
+// From what shorts to ground are drawn alike: wide enough for those of all parts.
+constexpr Spread short_to_ground{2.0, 4.5};
+
+double normal_density(double value, const Spread& spread) {
+    const double sigma = std::log(spread.factor);
+    const double z = std::log(value / spread.median) / sigma;
+    return std::exp(-0.5 * z * z) / sigma;
+}
+
+}  // namespace
+
+bool drawn_alike(const Effect& effect) {
+    constexpr double furthest = 1.6;  // of the logarithm of the median
+    return effect.type == EffectType::shunt && effect.to == "gnd" && effect.ohms.factor > 1.0 &&
+           std::abs(std::log(effect.ohms.median / short_to_ground.median)) < furthest;
+}
+
+void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw) {
+    Random random(draw.seed * 2);
+    bool first = true;
+    std::size_t number = 0;
+    const auto drawn = [&](const Spread& spread) {
+        double deviate = draw.typical ? 0.0 : random.normal();
+        if (first && !draw.typical) {
+            constexpr double edge = 1e-4;
+            deviate = normal_quantile(std::clamp(draw.severity, edge, 1.0 - edge));
+        }
+        first = false;
+        return lognormal(spread.median, spread.factor, deviate);
+    };
+    const auto shunt_ohms = [&](const Effect& effect) {
+        if (!draw.alike_punching_through || !first || !drawn_alike(effect))
+            return drawn(effect.ohms);
+        const double ohms = drawn(short_to_ground);
+        weight_ *= normal_density(ohms, effect.ohms) / normal_density(ohms, short_to_ground);
+        return ohms;
+    };
+    for (const FaultInstance& fault : faults) {
+        const int stream = number < draw.streams.size() ? draw.streams[number] : static_cast<int>(number);
+        ++number;
+        constexpr std::uint64_t apart = 0x9E3779B97F4A7C15U;
+        random = Random(draw.seed * 2 + static_cast<std::uint64_t>(stream) * apart);
+        first = stream == 0;
+        const FaultSpec* spec = plan_->knowledge().catalogue.find(fault.fault);
+        const int block = plan_->find_block(fault.block);
+        if (spec == nullptr || block < 0)
+            continue;
+        const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+        for (const Effect& effect : spec->effects) {
+            AppliedEffect applied;
+            applied.block = block;
+            applied.fault = spec;
+            applied.of_first = stream == 0;
+            applied.effect = effect;
+            const bool alike = draw.alike_punching_through && first && drawn_alike(effect);
+            if (effect.type == EffectType::shunt || effect.type == EffectType::series)
+                applied.ohms =
+                    fault.ohms ? *fault.ohms
+                               : (effect.type == EffectType::shunt ? shunt_ohms(effect) : drawn(effect.ohms));
+            if (effect.type == EffectType::shunt) {
+                // Punching through is the rule for the typical case only when it is more likely than not.
+                const double chance = draw.typical ? 0.5 : random.uniform();
+                bool punches_through = chance < effect.punch_through_share;
+                // What never punches through is the same short in both halves of the draws: all of them
+                // count.
+                if (alike && effect.punch_through_share > 0.0) {
+                    punches_through = *draw.alike_punching_through;
+                    weight_ *= 2.0 * (punches_through ? effect.punch_through_share
+                                                      : 1.0 - effect.punch_through_share);
+                }
+                if (punches_through)
+                    applied.knee_volts = drawn(effect.knee_volts);
+                if (fault.ohms && !fault.knee_volts)
+                    applied.knee_volts = 0.0;
+                if (fault.knee_volts)
+                    applied.knee_volts = *fault.knee_volts;
+                const auto node_at = [&](const std::string& pin) {
+                    return pin == "gnd" ? ground : NodeId{plan_block.pin_nodes.at(pin)};
+                };
+                const NodeId a = node_at(effect.pin);
+                const NodeId b = node_at(effect.to);
+                if (a.index < 0 || b.index < 0)
+                    continue;
+                applied.ohms = std::max(applied.ohms, smallest_ohms);
+                const std::string name = "fault." + plan_block.id;
+                applied.shunt = applied.knee_volts > 0.0
+                                    ? circuit_.add(name, PunchThrough{a, b, open_ohms, applied.knee_volts})
+                                    : circuit_.add(name, Resistor{a, b, open_ohms});
+            }
+            if (!effect.element.empty()) {
+                for (int i = 0; i < plan_block.element_count; ++i) {
+                    if (plan_->elements[static_cast<std::size_t>(plan_block.first_element + i)].name ==
+                        effect.element)
+                        applied.element = plan_block.first_element + i;
+                }
+            }
+            effects_.push_back(std::move(applied));
+        }
+    }
+}
+
+bool MachineModel::effect_counts(const AppliedEffect& effect) const {
+    return part_in_play(plan_->blocks[static_cast<std::size_t>(effect.block)], *effect.fault, configuration_);
+}
+
+void MachineModel::configure(const BenchConfiguration& configuration) {
+    configuration_ = configuration;
+    plugged_port_ = configuration.charger_connected ? plan_->port_index(configuration.port) : -1;
+    assert((!configuration.charger_connected || plugged_port_ >= 0) && "no such port");
+    slots_ = drawn_slots_;
+    live_ = false;
+    refresh_leakages();
+    firmware_says_.clear();
+    std::fill(active_.begin(), active_.end(), 0);
+    std::fill(added_ohms_.begin(), added_ohms_.end(), 0.0);
+    std::fill(opened_.begin(), opened_.end(), 0);
+    for (std::size_t b = 0; b < conditions_.size(); ++b) {
+        conditions_[b] = {};
+        const auto& removed = configuration.removed;
+        conditions_[b].present = !std::binary_search(removed.begin(), removed.end(), plan_->blocks[b].id);
+    }
+    if (plan_->pack >= 0 && !configuration.battery_in)
+        conditions_[static_cast<std::size_t>(plan_->pack)].present = false;
+    for (const AppliedEffect& applied : effects_) {
+        const bool counts = effect_counts(applied);
+        BlockCondition& condition = conditions_[static_cast<std::size_t>(applied.block)];
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(applied.block)];
+        if (applied.shunt.index >= 0) {
+            const double ohms = counts ? applied.ohms : open_ohms;
+            if (applied.knee_volts > 0.0)
+                circuit_.get<PunchThrough>(applied.shunt).ohms = ohms;
+            else
+                circuit_.get<Resistor>(applied.shunt).ohms = ohms;
+        }
+        if (!counts)
+            continue;
+        switch (applied.effect.type) {
+            case EffectType::shunt:
+            case EffectType::play:
+                break;
+            case EffectType::series:
+                if (applied.element >= 0)
+                    added_ohms_[static_cast<std::size_t>(applied.element)] += applied.ohms;
+                break;
+            case EffectType::open:
+                if (applied.element >= 0)
+                    opened_[static_cast<std::size_t>(applied.element)] = 1;
+                break;
+            case EffectType::dead:
+                condition.dead = true;
+                break;
+            case EffectType::param:
+                slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] =
+                    applied.effect.value;
+                break;
+            case EffectType::contract_limit:
+                condition.contract_limit_volts = applied.effect.value;
+                break;
+            case EffectType::offers_up_to:
+                condition.offers_up_to_volts = applied.effect.value;
+                break;
+            case EffectType::carries_up_to:
+                condition.carries_up_to_amps = applied.effect.value;
+                break;
+            case EffectType::says:
+                firmware_says_ = applied.effect.name;
+                break;
+            case EffectType::reads:
+                if (applied.effect.name == "volts")
+                    condition.error.volts_factor = applied.effect.value;
+                else if (applied.effect.name == "amps")
+                    condition.error.amps_factor = applied.effect.value;
+                else if (applied.effect.name == "lead_ohms")
+                    condition.error.lead_ohms = applied.effect.value;
+                else
+                    condition.error.shows_nothing = true;
+                break;
+        }
+    }
+    if (plan_->pack >= 0) {
+        const bool empty = param(plan_->pack, "empty") > 0.5;
+        const bool present = conditions_[static_cast<std::size_t>(plan_->pack)].present;
+        const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
+        slots_[static_cast<std::size_t>(pack.param_slots.at("volts"))] =
+            present && !empty ? param(plan_->pack, "open_circuit_volts") : 0.0;
+    }
+    set_supply();
+    if (plugged_port_ >= 0) {
+        const Port& port = plan_->topology().ports[static_cast<std::size_t>(plugged_port_)];
+        const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(plan_->charger_block(port.family))];
+        const PlanBlock& lead = plan_->blocks[static_cast<std::size_t>(plan_->lead_block(port.family))];
+        source_node_ = {charger.pin_nodes.at("out")};
+        source_signal_node_ = {charger.pin_nodes.begin()->second};
+        for (const auto& [pin, node] : charger.pin_nodes) {
+            if (pin != "out")
+                source_signal_node_ = {node};
+        }
+        meter_node_ = {lead.pin_nodes.at("out")};
+        source_element_ = {charger.first_element};
+    }
+    for (std::size_t b = 0; b < plan_->blocks.size(); ++b)
+        refresh_block(static_cast<int>(b));
+}
+
+void MachineModel::set_supply() {
+    const auto& injection = configuration_.injection;
+    if (!injection && supply_node_ == ground)
+        return;
+    LimitedSource supply{{1}, ground, 0.0, supply_ohms, 1.0, 1.0};
+    supply_node_ = ground;
+    if (injection) {
+        const auto& nets = plan_->topology().nets;
+        const auto net =
+            std::find_if(nets.begin(), nets.end(), [&](const Net& n) { return n.id == injection->net; });
+        assert(net != nets.end() && "no such net");
+        supply_node_ = {plan_->net_nodes[static_cast<std::size_t>(net - nets.begin())]};
+        supply.plus = supply_node_;
+        supply.volts = injection->volts;
+        supply.limit_amps = injection->limit_amps;
+    }
+    circuit_.replace(supply_element_, supply);
+}
+
+const MachineModel::BlockCondition& MachineModel::condition(int block) const {
+    return conditions_[static_cast<std::size_t>(block)];
+}
+
+bool MachineModel::circuit_is_faulty() const {
+    return std::any_of(effects_.begin(), effects_.end(), [&](const AppliedEffect& applied) {
+        const EffectType type = applied.effect.type;
+        return (type == EffectType::shunt || type == EffectType::series || type == EffectType::open ||
+                type == EffectType::param) &&
+               effect_counts(applied);
+    });
+}
+
+std::vector<char> MachineModel::faulty_nodes() const {
+    std::vector<char> faulty(static_cast<std::size_t>(circuit_.node_count()), 0);
+    for (const AppliedEffect& applied : effects_) {
+        if (!effect_counts(applied))
+            continue;
+        for (const auto& [pin, node] : plan_->blocks[static_cast<std::size_t>(applied.block)].pin_nodes) {
+            if (node > 0)
+                faulty[static_cast<std::size_t>(node)] = 1;
+        }
+    }
+    return faulty;
+}
+
+double MachineModel::resolve(const PlanValue& value) const {
+    return value.slot < 0 ? value.number : slots_[static_cast<std::size_t>(value.slot)];
+}
+
+double MachineModel::param(int block, const std::string& name) const {
+    const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+    return slots_[static_cast<std::size_t>(plan_block.param_slots.at(name))];
+}
+
+void MachineModel::set_param(int block, const std::string& name, double value) {
+    const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+    slots_[static_cast<std::size_t>(plan_block.param_slots.at(name))] = value;
+    refresh_block(block);
+}
+
+void MachineModel::set_active(int block, bool active) {
+    active_[static_cast<std::size_t>(block)] = active ? 1 : 0;
+    refresh_block(block);
+}
+
+void MachineModel::refresh_leakages() {
+    for (std::size_t n = 0; n < leakages_.size(); ++n) {
+        const double alone = leakage_ohms_[n];
+        circuit_.get<Resistor>(leakages_[n]).ohms =
+            live_ ? alone * voltmeter_ohms / (alone + voltmeter_ohms) : alone;
+    }
+}
+
+void MachineModel::set_live(bool live) {
+    if (live_ == live)
+        return;
+    live_ = live;
+    refresh_leakages();
+    for (std::size_t i = 0; i < plan_->elements.size(); ++i) {
+        const ElementCondition when = plan_->elements[i].when;
+        if (when == ElementCondition::live || when == ElementCondition::waiting)
+            refresh_element(static_cast<int>(i));
+    }
+}
+
+void MachineModel::set_source(double volts, double limit_amps, double fold) {
+    auto& source = circuit_.get<LimitedSource>(source_element_);
+    source.volts = volts * factors_[static_cast<std::size_t>(source_element_.index)];
+    source.limit_amps = limit_amps;
+    source.fold = fold;
+}
+
+bool MachineModel::condition_holds(const PlanElement& element) const {
+    const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(element.block)];
+    if (!conditions_[static_cast<std::size_t>(element.block)].present)
+        return false;
+    if (!block.family.empty()) {
+        const bool in_use =
+            plugged_port_ >= 0 &&
+            plan_->topology().ports[static_cast<std::size_t>(plugged_port_)].family == block.family;
+        if (!in_use)
+            return false;
+    }
+    switch (element.when) {
+        case ElementCondition::always:
+            return true;
+        case ElementCondition::live:
+            return live_;
+        case ElementCondition::active:
+            return active_[static_cast<std::size_t>(element.block)] != 0;
+        case ElementCondition::waiting:
+            return live_ && active_[static_cast<std::size_t>(element.block)] == 0;
+        case ElementCondition::plugged:
+        case ElementCondition::plugged_a:
+        case ElementCondition::plugged_b:
+            return plug_touches(element.when, block, plugged_port_, configuration_.side);
+    }
+    return false;
+}
+
+Element MachineModel::make_element(const PlanElement& e, bool on, double added_ohms, double factor) const {
+    const NodeId from{e.from};
+    const NodeId to{e.to};
+    const auto value = [&](ElementValue which) { return resolve(e.values[which]); };
+    switch (e.type) {
+        case ElementType::resistor:
+            return Resistor{
+                from, to, on ? std::max(value(value_ohms) * factor, smallest_ohms) + added_ohms : open_ohms};
+        case ElementType::diode:
+            return Diode{from, to, on ? value(value_saturation_amps) * factor : off_saturation_amps,
+                         value(value_emission)};
+        case ElementType::limited_source:
+            return LimitedSource{to,
+                                 from,
+                                 on ? value(value_volts) * factor : 0.0,
+                                 value(value_ohms) + added_ohms,
+                                 value(value_limit_amps),
+                                 value(value_fold)};
+        case ElementType::power_load:
+            return ConstantPowerLoad{from, to, on ? value(value_watts) * factor : 0.0,
+                                     value(value_floor_volts)};
+        case ElementType::regulator:
+            return Regulator{from,
+                             to,
+                             on ? value(value_volts) * factor : 0.0,
+                             value(value_dropout_volts),
+                             value(value_ohms),
+                             value(value_limit_amps),
+                             value(value_efficiency),
+                             value(value_quiescent_amps)};
+    }
+    return Resistor{from, to, open_ohms};
+}
+
+void MachineModel::refresh_element(int index) {
+    const auto i = static_cast<std::size_t>(index);
+    const PlanElement& element = plan_->elements[i];
+    const bool on = condition_holds(element) && opened_[i] == 0;
+    std::visit([&](auto&& fresh) { circuit_.get<std::decay_t<decltype(fresh)>>(ElementId{index}) = fresh; },
+               make_element(element, on, added_ohms_[i], factors_[i]));
+}
+
+void MachineModel::refresh_block(int block) {
+    const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
+    for (int i = 0; i < plan_block.element_count; ++i) {
+        const int index = plan_block.first_element + i;
+        if (plugged_port_ >= 0 && index == source_element_.index)
+            continue;  // set_source owns it
+        refresh_element(index);
+    }
+}
+
+}  // namespace eh

@@ -1,0 +1,208 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One particular machine: a plan with drawn part values and faults, as a circuit whose states can be set.
+//
+// The model itself knows no time. core/machine/simulation/course.h drives its states;
+// core/machine/simulation/observation.h reads it.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/electrics/dc_solver.h"
+#include "core/machine/model/bench_configuration.h"
+#include "core/machine/model/fault.h"
+#include "core/machine/model/machine_plan.h"
+
+namespace eh {
+
+// A machine that would not charge mostly comes with an empty pack: estimate.
+inline constexpr double empty_pack_share = 0.6;
+
+// Whether an effect is a short to ground of those that PartDraw::alike_punching_through draws from one
+// spread.
+bool drawn_alike(const Effect& effect);
+
+// Which machine of the many that share a plan: part values are drawn from their tolerances.
+struct PartDraw {
+    std::uint64_t seed = 0;
+    // Quantile (0..1) for the first drawn value of a fault; lets a set of draws cover its range evenly.
+    double severity = 0.5;
+    // State of the pack; not given: drawn.
+    std::optional<bool> pack_empty = {};
+    // How the charger protects itself; not given: as the kit says.
+    std::optional<Protection> protection = {};
+    // Quantiles (0..1) for the habits of the controllers, which differ from make to make: whether one without
+    // its program acknowledges what it hears, and whether one without its partners asks. Not given: drawn.
+    std::optional<double> acknowledging_quantile = {};
+    std::optional<double> asking_quantile = {};
+    // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the
+    // draw then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and
+    // only what is known of them beforehand tells them apart.
+    std::optional<bool> alike_punching_through = {};
+    // By fault: which of the independent streams of draws it takes its values from; stream 0 begins with the
+    // severity. Not given: in the order of the faults. A fault keeps its values when others are left away.
+    std::vector<int> streams = {};
+    // All parts at their nominal values, faults at their medians.
+    bool typical = true;
+    // Multiplies every tolerance; for trying the reasoning on machines worse than it expects.
+    double tolerance_factor = 1.0;
+};
+
+class MachineModel {
+  public:
+    // Faults at blocks the plan does not have are ignored (a catalogue is shared by all topologies).
+    MachineModel(const MachinePlan& plan, const std::vector<FaultInstance>& faults, const PartDraw& draw);
+    // The same from a machine without faults whose draw differs in severity and streams at most: much faster.
+    MachineModel(const MachineModel& sound, const std::vector<FaultInstance>& faults, const PartDraw& draw);
+
+    [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
+    [[nodiscard]] Circuit& circuit() { return circuit_; }
+    [[nodiscard]] const Circuit& circuit() const { return circuit_; }
+
+    // How much more likely these faults draw these values than the spread that they were drawn from: 1 unless
+    // shorts are drawn alike.
+    [[nodiscard]] double weight() const { return weight_; }
+
+    // What an instrument makes of what is there.
+    struct InstrumentError {
+        double volts_factor = 1.0;
+        double amps_factor = 1.0;
+        double lead_ohms = 0.0;
+        bool shows_nothing = false;
+    };
+
+    // What the faults of a block amount to, for the state logic. Faults of removed and replaced blocks do not
+    // count, nor do those of the customer's charger and lead when the shop's own are used.
+    struct BlockCondition {
+        bool present = true;  // not removed
+        bool dead = false;
+        double contract_limit_volts = 1e9;
+        double offers_up_to_volts = 1e9;
+        double carries_up_to_amps = 1e9;
+        InstrumentError error;  // of the shop's instruments
+    };
+
+    // Sets the machine up as configured, everything off. Requires a port of this topology when a charger is
+    // connected, and a net of it when the bench supply is.
+    void configure(const BenchConfiguration& configuration);
+
+    [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }
+    [[nodiscard]] int plugged_port() const { return plugged_port_; }
+    [[nodiscard]] const BlockCondition& condition(int block) const;
+    // Probability that pushing the plug makes the meter drop out, in this configuration.
+    [[nodiscard]] double drop_probability() const;
+    // Whether faults that are in play change the circuit itself, and not only states and words.
+    [[nodiscard]] bool circuit_is_faulty() const;
+    // By node: whether such a fault sits at it.
+    [[nodiscard]] std::vector<char> faulty_nodes() const;
+    // What the firmware would say about the battery because of a fault, or "".
+    [[nodiscard]] const std::string& firmware_says() const { return firmware_says_; }
+    // The error of the inline meter or the multimeter (an index of the plan; none for -1) that is in use.
+    [[nodiscard]] InstrumentError error_of(int instrument) const {
+        return instrument < 0 ? InstrumentError{} : condition(instrument).error;
+    }
+    // How full the machine says the pack is: known to this width.
+    struct Percent {
+        double value = 0.0;
+        double width = 0.0;
+    };
+    [[nodiscard]] Percent battery_percent() const;
+
+    // States and parameters, applied to the circuit at once.
+    void set_active(int block, bool active);
+    void set_live(bool live);
+    void set_param(int block, const std::string& name, double value);
+    [[nodiscard]] double param(int block, const std::string& name) const;
+    [[nodiscard]] double resolve(const PlanValue& value) const;
+    // How the charger in use protects itself. Makes differ, so that it is drawn like a part's value.
+    struct SourceProtection {
+        Protection protection = Protection::hiccup;
+        double trip_s = 0.0;
+        double recover_s = 0.0;
+    };
+    // Requires a plugged port.
+    [[nodiscard]] SourceProtection source_protection() const;
+    // Makes of controller differ in what they still say when they lack their program, or the others of their
+    // chain; drawn like a part's value.
+    [[nodiscard]] bool acknowledges_without_program() const { return acknowledges_without_program_; }
+    [[nodiscard]] bool asks_without_partners() const { return asks_without_partners_; }
+    // Voltage, limit and fold of the charger in use; 0 V: off.
+    void set_source(double volts, double limit_amps, double fold);
+
+    [[nodiscard]] ElementId source_element() const { return source_element_; }
+    // The bench supply, and the node it feeds; ground when it is off.
+    [[nodiscard]] ElementId supply_element() const { return supply_element_; }
+    [[nodiscard]] NodeId supply_node() const { return supply_node_; }
+    [[nodiscard]] NodeId source_node() const { return source_node_; }
+    [[nodiscard]] NodeId source_signal_node() const { return source_signal_node_; }  // CC at the charger
+    [[nodiscard]] NodeId meter_node() const { return meter_node_; }
+    // Heat in each block at these node volts, watts, by block index.
+    [[nodiscard]] std::vector<double> block_watts(const std::vector<double>& node_volts) const;
+    // Of that, heat in the shunts of the first fault.
+    [[nodiscard]] double first_shunt_watts(const std::vector<double>& node_volts) const;
+
+    // Ohms from end to end of the worst wire of a part that stands by itself, in this configuration; infinity
+    // where one is open. Contacts that a plug closes are not among them.
+    [[nodiscard]] double through_ohms(int block) const;
+    // Volts that a multimeter shows in diode mode, red on ground and black on the net, machine off (1 mA,
+    // common practice): what drops over the diodes that chips have from ground to their pins. Infinity above
+    // 2 V. Requires a configuration without power.
+    [[nodiscard]] double diode_drop(int net, DcSolver& solver) const;
+    // Ohms to ground at a net as a multimeter shows them: machine off, 0.3 V test volts through 300 Ω.
+    // Returns infinity above `range_ohms`.
+    [[nodiscard]] double ohms_to_ground(int net, DcSolver& solver, double range_ohms = 2e7);
+
+  private:
+    struct AppliedEffect {
+        int block = 0;
+        const FaultSpec* fault = nullptr;
+        bool of_first = false;  // of stream 0
+        Effect effect;
+        double ohms = 0.0;
+        double knee_volts = 0.0;  // 0: plain resistance
+        int element = -1;         // plan element (series, open)
+        ElementId shunt;          // circuit element (shunt)
+    };
+
+    void draw_values(const PartDraw& draw);
+    void add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw);
+    void refresh_block(int block);
+    void refresh_element(int index);
+    void refresh_leakages();
+    void set_supply();
+    [[nodiscard]] bool condition_holds(const PlanElement& element) const;
+    [[nodiscard]] bool effect_counts(const AppliedEffect& effect) const;
+    [[nodiscard]] Element make_element(const PlanElement& element, bool on, double added_ohms,
+                                       double factor) const;
+
+    const MachinePlan* plan_;
+    Circuit circuit_;  // element i is plan element i; then each node's leakage; the fault shunts come last
+    BenchConfiguration configuration_;
+    int plugged_port_ = -1;
+    bool live_ = false;
+    double weight_ = 1.0;
+    std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
+    double recover_factor_ = 1.0;
+    bool acknowledges_without_program_ = true;
+    bool asks_without_partners_ = true;
+    std::vector<double> leakage_ohms_;  // by node, ground left out
+    std::vector<ElementId> leakages_;   // likewise
+    std::vector<double> factors_;       // by plan element
+    std::vector<double> drawn_slots_;   // parameters as drawn
+    std::vector<double> slots_;         // parameters as they stand now
+    std::vector<char> active_;
+    std::vector<BlockCondition> conditions_;
+    std::vector<AppliedEffect> effects_;
+    std::vector<double> added_ohms_;  // by plan element
+    std::vector<char> opened_;        // by plan element
+    std::string firmware_says_;
+    ElementId source_element_;
+    ElementId supply_element_;
+    NodeId supply_node_;
+    ElementId ohmmeter_current_, ohmmeter_inside_;
+    NodeId source_node_, source_signal_node_, meter_node_;
+};
+
+}  // namespace eh

@@ -1,0 +1,169 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/simulation/observation.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/trace/inline_meter.h"
+
+namespace eh {
+namespace {
+
+// How a technician watches: from the moment things repeat, for a stretch that holds several cycles.
+constexpr double watch_s = 12.0;
+constexpr double prediction_rate_hz = 20.0;
+constexpr double prediction_gap_s = 0.35;
+constexpr double meter_warm_up_s = 3.0;
+
+// Time-weighted mean over the part of the course that lasts: its last phase, or one whole cycle.
+template <typename Get>
+std::vector<float> lasting_mean(const Course& course, std::size_t size, Get get) {
+    const std::size_t first = course.cycling ? course.cycle_from : course.phases.size() - 1;
+    std::vector<double> mean(size, 0.0);
+    double total_s = 0.0;
+    for (std::size_t p = first; p < course.phases.size(); ++p) {
+        const double share = std::isfinite(course.phases[p].duration_s) ? course.phases[p].duration_s : 1.0;
+        for (std::size_t i = 0; i < size; ++i)
+            mean[i] += share * get(course.phases[p], i);
+        total_s += share;
+    }
+    std::vector<float> result;
+    result.reserve(size);
+    for (const double value : mean)
+        result.push_back(static_cast<float>(total_s > 0.0 ? value / total_s : value));
+    return result;
+}
+
+FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
+    if (!course.machine_started)
+        return FirmwareMessage::none;
+    const Phase& last = course.phases.back();
+    const bool adapter_there = course.cycling || (last.source == SourceState::live && last.meter_amps > 0.0 &&
+                                                  last.contract_volts > 8.5);
+    if (!adapter_there)
+        return FirmwareMessage::on_battery;
+    if (course.charging)
+        return FirmwareMessage::charging;
+    if (model.plan().pack >= 0 && !model.condition(model.plan().pack).present)
+        return FirmwareMessage::no_battery;
+    if (!model.firmware_says().empty())
+        return firmware_message_from(model.firmware_says()).value_or(FirmwareMessage::not_charging);
+    return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
+}
+
+// How far below its volts the charger stands in the phases that last or repeat.
+float sag_of(const Course& course, std::size_t first_phase) {
+    double sag = 0.0;
+    for (std::size_t i = first_phase; i < course.phases.size(); ++i) {
+        const Phase& phase = course.phases[i];
+        if (phase.source == SourceState::live && phase.contract_volts > 0.0)
+            sag = std::max(sag, 1.0 - phase.meter_volts / phase.contract_volts);
+    }
+    return static_cast<float>(std::clamp(sag, 0.0, 1.0));
+}
+
+}  // namespace
+
+std::vector<MeterSample> meter_stream(const Course& course, double from_s, double to_s, double rate_hz) {
+    InlineMeter meter;
+    std::vector<MeterSample> samples;
+    // The meter's past decides whether it is lit, so it is followed from before the stretch.
+    const double start_s = std::max(0.0, from_s - meter_warm_up_s);
+    const auto count = static_cast<long>(std::ceil((to_s - start_s) * rate_hz));
+    const Phase* phase = nullptr;
+    double phase_ends = start_s;
+    for (long i = 0; i < count; ++i) {
+        const double t_s = start_s + static_cast<double>(i) / rate_hz;
+        if (phase == nullptr || t_s >= phase_ends) {
+            phase = &phase_at(course, t_s);
+            phase_ends = phase_ends_s(course, t_s);
+        }
+        if (meter.lit(t_s, phase->meter_volts) && t_s >= from_s)
+            samples.push_back({t_s, phase->meter_volts, phase->meter_amps});
+    }
+    return samples;
+}
+
+HottestPart hottest_part(const PoweredView& view) {
+    const auto hottest = std::max_element(view.rise_kelvin.begin(), view.rise_kelvin.end());
+    return {static_cast<std::size_t>(hottest - view.rise_kelvin.begin()), *hottest};
+}
+
+PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
+                    const CourseOptions& options) {
+    const Course course = run_course(model, configuration, solver, options);
+    PoweredView view;
+    view.valid = !course.solver_failed;
+    view.source_strained = course.source_strained;
+    const std::size_t repeats = course.cycling ? course.cycle_from : course.phases.size() - 1;
+    if (course.source_strained)
+        view.sag = sag_of(course, repeats);
+    const double from_s = course.phases[repeats].start_s + meter_warm_up_s;
+    if (configuration.charger_connected) {
+        const auto stream = meter_stream(course, from_s, from_s + watch_s, prediction_rate_hz);
+        SummaryOptions regular;
+        regular.gap_s = prediction_gap_s;
+        view.meter = summarise(stream, from_s, from_s + watch_s, regular);
+        if (view.meter.pattern == MeterPattern::dark &&
+            !meter_stream(course, 0.0, from_s, prediction_rate_hz).empty())
+            view.meter.pattern = MeterPattern::flash;
+    }
+    if (configuration.injection) {
+        view.meter.pattern = MeterPattern::steady;
+        view.meter.volts = course.phases.back().meter_volts;
+        view.meter.amps = course.phases.back().meter_amps;
+    }
+    const MachinePlan& plan = model.plan();
+    const std::size_t blocks = plan.topology().blocks.size();
+    if (course.phases.back().node_volts.empty()) {
+        view.valid = false;
+        view.net_volts = std::vector<float>(plan.net_nodes.size(), 0.0F);
+        view.net_ohms = std::vector<float>(plan.net_nodes.size(), 0.0F);
+        view.rise_kelvin = std::vector<float>(blocks, 0.0F);
+        return view;
+    }
+    const auto meter_error = model.error_of(plan.inline_meter);
+    view.meter.volts *= meter_error.volts_factor;
+    view.meter.amps *= meter_error.amps_factor;
+    const auto error = model.error_of(plan.multimeter);
+    const double shown = error.shows_nothing ? 0.0 : error.volts_factor;
+    view.net_volts = lasting_mean(course, plan.net_nodes.size(), [&](const Phase& phase, std::size_t net) {
+        return shown * phase.node_volts[static_cast<std::size_t>(plan.net_nodes[net])];
+    });
+    if (view.valid) {
+        for (const double ohms : solver.driving_point_ohms(plan.net_nodes))
+            view.net_ohms.own().push_back(static_cast<float>(ohms));
+    } else {
+        view.net_ohms = std::vector<float>(plan.net_nodes.size(), 0.0F);
+    }
+    view.rise_kelvin = lasting_mean(course, blocks, [&](const Phase& phase, std::size_t block) {
+        return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
+    });
+    view.first_shunt_watts =
+        lasting_mean(course, 1, [](const Phase& phase, std::size_t) { return phase.first_shunt_watts; })[0];
+    view.firmware = firmware_of(model, course);
+    view.talk = course.talk;
+    view.battery_percent = model.battery_percent();
+    view.drop_probability = model.drop_probability();
+    return view;
+}
+
+namespace {
+constexpr std::array<const char*, firmware_message_count> message_names{
+    "none",         "charging", "not_charging", "adapter_unknown",
+    "charge_limit", "full",     "on_battery",   "no_battery"};
+}
+
+std::string to_text(FirmwareMessage message) {
+    return message_names[static_cast<std::size_t>(message)];
+}
+
+std::optional<FirmwareMessage> firmware_message_from(const std::string& text) {
+    for (std::size_t i = 0; i < message_names.size(); ++i) {
+        if (text == message_names[i])
+            return static_cast<FirmwareMessage>(i);
+    }
+    return std::nullopt;
+}
+
+}  // namespace eh

@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the technician's instruments would show on a machine in a configuration.
+#pragma once
+
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/shared_floats.h"
+#include "core/machine/simulation/course.h"
+#include "core/trace/meter_summary.h"
+
+namespace eh {
+
+// What the machine itself says about charging, where it is started and has a screen.
+enum class FirmwareMessage {
+    none,  // no picture, nothing is said
+    charging,
+    not_charging,     // plugged in, not charging, no reason given
+    adapter_unknown,  // it cannot tell which adapter is plugged in
+    charge_limit,     // held by a setting
+    full,
+    on_battery,  // sees no adapter
+    no_battery,  // runs from the adapter and finds no battery
+};
+
+// Everything that can be read off one run of the powered machine. Copies share their numbers.
+struct PoweredView {
+    MeterSummary meter;              // at the plug, or of the bench supply where one feeds a net
+    SharedFloats net_volts;          // by net of the topology, averaged over the cycle when it cycles
+    SharedFloats net_ohms;           // how stiffly they are held: ohms seen by a small current into the net
+    SharedFloats rise_kelvin;        // by block of the topology, above the surroundings
+    float first_shunt_watts = 0.0F;  // heat in the shunts of the machine's first fault
+    FirmwareMessage firmware = FirmwareMessage::none;
+    NegotiationEnd talk = NegotiationEnd::silent;
+    MachineModel::Percent battery_percent;
+    double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
+    bool source_strained = false;   // the charger was at its limit at some time
+    float sag = 0.0F;      // share of its volts that it is short of, where it is at its limit; 0 to 1
+    bool repeats = false;  // the same as the sample before it: only what does not show differs
+    bool valid = false;    // false: no operating point was found, use nothing of it
+};
+
+struct HottestPart {
+    std::size_t block = 0;  // of the plan
+    double kelvin = 0.0;
+};
+// Requires blocks.
+HottestPart hottest_part(const PoweredView& view);
+
+// Runs the machine and looks at it once it has settled or cycles.
+PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
+                    const CourseOptions& options = {});
+
+// The stream of an inline meter along a course, `rate_hz` samples a second in [from_s, to_s), dark times left
+// out. No noise: that is the instrument's own.
+std::vector<MeterSample> meter_stream(const Course& course, double from_s, double to_s, double rate_hz);
+
+// "charging", "adapter_unknown", ...
+std::string to_text(FirmwareMessage message);
+std::optional<FirmwareMessage> firmware_message_from(const std::string& text);
+inline constexpr int firmware_message_count = 8;
+
+}  // namespace eh

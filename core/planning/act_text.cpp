@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What to do next, for people.
+#include "core/planning/next_act.h"
+
+namespace eh {
+namespace {
+
+std::string part_title(const MachinePlan& plan, const std::string& id) {
+    const Block* block = plan.topology().find_block(id);
+    const int index = plan.find_block(id);
+    if (block == nullptr && index >= 0)
+        return plan.blocks[static_cast<std::size_t>(index)].kind->title;
+    return block == nullptr ? id : block->title;
+}
+
+}  // namespace
+
+std::string describe(const NextAct& act, const MachinePlan& plan) {
+    const Topology& topology = plan.topology();
+    if (act.repair)
+        return fault_title(plan.knowledge(), topology, act.fault) + ": " + act.remedy;
+    const Net* net = topology.find_net(act.place);
+    const std::string place = net == nullptr ? act.place : net->title;
+    const std::string stance = describe(act.configuration, topology);
+    switch (act.reading) {
+        case ReadingKind::meter:
+            return "Meter: " + stance;
+        case ReadingKind::net_volts:
+            return "Volts of " + place + " (" + stance + ")";
+        case ReadingKind::net_ohms: {
+            std::string text = "Ohms of " + place + " to ground";
+            for (const std::string& id : act.configuration.removed) {
+                if (const Block* block = topology.find_block(id))
+                    text += ", without " + block->title;
+            }
+            return text + (act.configuration.second_instruments ? ", with another multimeter" : "");
+        }
+        case ReadingKind::hot_part:
+            return "Hottest part (" + stance + ")";
+        case ReadingKind::injection:
+            return "Inject " + stance + ": hottest part";
+        case ReadingKind::look:
+            return "Look at " + part_title(plan, act.place);
+        case ReadingKind::through:
+            return "Ohms through " + part_title(plan, act.place) + ", at rest and pushed";
+        case ReadingKind::diode:
+            return "Diode mode at " + place;
+        case ReadingKind::firmware:
+            return "What the machine says (" + stance + ")";
+        case ReadingKind::talk:
+            return "Record what is said on the CC line (" + stance + ")";
+        case ReadingKind::wiggle:
+            return "Wiggle the plug: " + stance;
+    }
+    return {};
+}
+
+}  // namespace eh

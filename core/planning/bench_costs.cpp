@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/planning/bench_costs.h"
+
+#include <algorithm>
+
+#include "core/base/files.h"
+#include "core/base/json_reader.h"
+
+namespace eh {
+namespace {
+
+constexpr double longest_minutes = 1000.0;
+
+void read_by_kind(const JsonReader& field, std::array<double, reading_kind_count>& minutes) {
+    for (int k = 0; k < reading_kind_count; ++k)
+        minutes[static_cast<std::size_t>(k)] =
+            field.number_between(to_text(static_cast<ReadingKind>(k)), 0.0, longest_minutes);
+}
+
+}  // namespace
+
+Result<BenchCosts> parse_costs(const std::string& text, const std::string& file) {
+    return read_json<BenchCosts>(text, file, [](const JsonReader& root) {
+        root.check_format("eager-hound.costs", 1);
+        const JsonReader setup = root.at("setup_minutes");
+        const auto minutes = [&](const char* key) { return setup.number_between(key, 0.0, longest_minutes); };
+        BenchCosts costs;
+        costs.open_case_minutes = minutes("open_case");
+        costs.board_out_minutes = minutes("board_out");
+        costs.battery_toggle_minutes = minutes("battery_toggle");
+        costs.move_plug_minutes = minutes("move_plug");
+        costs.turn_plug_minutes = minutes("turn_plug");
+        costs.swap_charger_minutes = minutes("swap_charger");
+        costs.swap_lead_minutes = minutes("swap_lead");
+        costs.swap_instruments_minutes = minutes("swap_instruments");
+        read_by_kind(root.at("reading_minutes"), costs.reading_minutes);
+        read_by_kind(root.at("risk_minutes"), costs.risk_minutes);
+        costs.remove_risk_minutes = root.at("risk_minutes").number_between("remove", 0.0, longest_minutes);
+        costs.failed_repair_minutes = root.number_between("failed_repair_minutes", 0.0, longest_minutes);
+        costs.repair_due_probability = root.number_between("repair_due_probability", 0.5, 1.0);
+        costs.give_up_probability = root.number_between("give_up_probability", 0.5, 1.0);
+        return costs;
+    });
+}
+
+Result<BenchCosts> load_costs(const std::filesystem::path& data_directory) {
+    const auto text = read_text_file(data_directory / "costs.json");
+    return text ? parse_costs(*text, "costs.json") : Result<BenchCosts>(text.error());
+}
+
+double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& to, const MachinePlan& plan,
+                     const BenchCosts& costs) {
+    double minutes = 0.0;
+    if (to.case_open && !from.case_open)
+        minutes += costs.open_case_minutes;
+    if (to.board_out && !from.board_out)
+        minutes += costs.board_out_minutes;
+    if (from.battery_in != to.battery_in)
+        minutes += costs.battery_toggle_minutes;
+    if (to.charger_connected && (from.port != to.port || !from.charger_connected))
+        minutes += costs.move_plug_minutes;
+    else if (to.charger_connected && from.side != to.side)
+        minutes += costs.turn_plug_minutes;
+    if (to.charger_connected && from.charger != to.charger)
+        minutes += costs.swap_charger_minutes;
+    if (to.charger_connected && from.lead != to.lead)
+        minutes += costs.swap_lead_minutes;
+    if (from.second_instruments != to.second_instruments)
+        minutes += costs.swap_instruments_minutes;
+    const auto add_work = [&](const std::vector<std::string>& wanted, const std::vector<std::string>& there,
+                              std::optional<double> BlockKind::*work) {
+        for (const std::string& id : wanted) {
+            const int block = plan.find_block(id);
+            if (block >= 0 && !std::binary_search(there.begin(), there.end(), id))
+                minutes += (plan.blocks[static_cast<std::size_t>(block)].kind->*work).value_or(0.0);
+        }
+    };
+    add_work(to.removed, from.removed, &BlockKind::remove_minutes);
+    add_work(to.lent, from.lent, &BlockKind::lend_minutes);
+    return minutes;
+}
+
+double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from, const MachinePlan& plan,
+                      const BenchCosts& costs) {
+    const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
+    const int index = plan.find_block(fault.block);
+    if (spec == nullptr || index < 0)
+        return costs.failed_repair_minutes;
+    const PlanBlock& block = plan.blocks[static_cast<std::size_t>(index)];
+    double minutes = block.kind->replace_minutes;
+    bool inside = !block.is_outside();
+    if (!spec->remedies.empty()) {
+        const Remedy& remedy = spec->remedies.front();
+        if (remedy.minutes > 0.0)
+            minutes = remedy.minutes;
+        if (remedy.act == "change_setting" || remedy.act == "explain" || remedy.act == "wait")
+            inside = false;
+    }
+    if (inside && !from.case_open)
+        minutes += costs.open_case_minutes;
+    if (inside && block.kind->needs_board_out && !from.board_out)
+        minutes += costs.board_out_minutes;
+    return minutes;
+}
+
+}  // namespace eh

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Minutes that readings, set-ups and repairs cost (data/costs.json).
+#pragma once
+
+#include <array>
+#include <filesystem>
+#include <string>
+
+#include "core/base/result.h"
+#include "core/machine/model/machine_plan.h"
+#include "core/readings/reading.h"
+
+namespace eh {
+
+struct BenchCosts {
+    double open_case_minutes = 8.0;
+    double board_out_minutes = 20.0;
+    double battery_toggle_minutes = 1.0;
+    double move_plug_minutes = 0.3;
+    double turn_plug_minutes = 0.2;
+    double swap_charger_minutes = 0.7;
+    double swap_lead_minutes = 0.5;
+    double swap_instruments_minutes = 1.0;
+    std::array<double, reading_kind_count> reading_minutes{};  // by ReadingKind
+    std::array<double, reading_kind_count> risk_minutes{};     // what may go wrong, as minutes
+    double remove_risk_minutes = 4.0;
+    double failed_repair_minutes = 60.0;
+    double repair_due_probability = 0.92;  // from here on repairing beats any reading
+    // "None of these" is no repair but the end of the road: the bench is left only when it is this sure.
+    double give_up_probability = 0.99;
+};
+
+Result<BenchCosts> parse_costs(const std::string& text, const std::string& file);
+Result<BenchCosts> load_costs(const std::filesystem::path& data_directory);
+
+// Minutes to bring the bench from one configuration to another: case, board, battery, plug, charger, lead,
+// instruments, the parts that come off (each needs the board out) and those that are plugged in their place.
+double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& to, const MachinePlan& plan,
+                     const BenchCosts& costs);
+
+// Minutes to remedy a fault at a block, opening included as far as `from` has not paid for it.
+double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from, const MachinePlan& plan,
+                      const BenchCosts& costs);
+
+}  // namespace eh

@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Where readings can be taken from here, and the columns that choosing among them needs.
+#include <algorithm>
+#include <cmath>
+
+#include "core/inference/complaint.h"
+#include "core/planning/next_act.h"
+
+namespace eh {
+
+std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
+                                                         const MachinePlan& plan) {
+    const Topology& topology = plan.topology();
+    std::vector<BenchConfiguration> list;
+    BenchConfiguration base = now;
+    base.charger_connected = true;
+    base.injection.reset();  // the supply comes off before a charger goes in
+    if (topology.find_port(base.port) == nullptr)
+        base.port = topology.ports.front().id;
+    const auto with_sides = [&](BenchConfiguration configuration) {
+        for (const Port& port : topology.ports) {
+            configuration.port = port.id;
+            configuration.side = PlugSide::a;
+            list.push_back(configuration);
+            if (port.family == "usb-c") {
+                configuration.side = PlugSide::b;
+                list.push_back(configuration);
+            }
+        }
+    };
+    list.push_back(base);
+    with_sides(base);
+    BenchConfiguration other = base;
+    other.charger = now.charger == Owner::bench ? Owner::customer : Owner::bench;
+    list.push_back(other);
+    other = base;
+    other.lead = now.lead == Owner::bench ? Owner::customer : Owner::bench;
+    list.push_back(other);
+    other = base;
+    other.second_instruments = !now.second_instruments;
+    list.push_back(other);
+    for (const PlanBlock& block : plan.blocks) {
+        if (!block.kind->lend_minutes || block.is_outside())
+            continue;
+        other = base;
+        other.case_open = true;
+        insert_block(other.lent, block.id);
+        list.push_back(other);
+    }
+    std::vector<BenchConfiguration> unique;
+    for (const BenchConfiguration& configuration : list) {
+        if (std::find(unique.begin(), unique.end(), configuration) == unique.end())
+            unique.push_back(configuration);
+    }
+    return unique;
+}
+
+std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan) {
+    std::vector<BenchConfiguration> list;
+    for (const BenchConfiguration& way : ways_to_plug_in(plan.topology())) {
+        for (const bool battery_in : {true, false}) {
+            for (const Owner charger : {Owner::customer, Owner::bench}) {
+                for (const Owner lead : {Owner::customer, Owner::bench}) {
+                    list.push_back(way);
+                    list.back().battery_in = battery_in;
+                    list.back().charger = charger;
+                    list.back().lead = lead;
+                }
+            }
+        }
+    }
+    return list;
+}
+
+namespace {
+
+// The supply into this net as it comes next: gently at first, then harder where that warmed nothing.
+Injection next_injection(const Net& net, const std::vector<Reading>& taken) {
+    constexpr double gentle_share = 0.5;  // of the net's own volts, at most
+    constexpr double to_warm_watts = 2.0;
+    constexpr double worth_raising = 1.3;  // times the volts of before
+    constexpr double step_volts = 0.1;
+    Injection injection{net.id};
+    injection.volts = std::min(injection.volts, gentle_share * net.volts);
+    const auto gentle = std::find_if(taken.begin(), taken.end(), [&](const Reading& reading) {
+        const auto& into = reading.configuration.injection;
+        return !reading.set_aside && reading.kind == ReadingKind::injection && reading.place.empty() &&
+               into && into->net == net.id;
+    });
+    if (gentle == taken.end() || gentle->meter.amps <= 0.0)
+        return injection;
+    const double volts =
+        std::min(net.volts, std::sqrt(to_warm_watts * gentle->meter.volts / gentle->meter.amps));
+    if (volts >= worth_raising * injection.volts)
+        injection.volts = std::floor(volts / step_volts + 0.5 * step_volts) * step_volts;
+    return injection;
+}
+
+}  // namespace
+
+std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
+                                                         const std::vector<Reading>& taken,
+                                                         const BenchConfiguration& now) {
+    constexpr double short_ohms = 30.0;
+    constexpr double worth_injecting = 0.3;  // probability of a short
+    constexpr std::size_t most_nets = 4;
+    BenchConfiguration base = unpowered(now);
+    base.case_open = true;
+    struct Shorted {
+        double probability = 0.0;
+        BenchConfiguration configuration;
+    };
+    std::vector<Shorted> nets;
+    for (std::size_t n = 0; n < table.plan().topology().nets.size(); ++n) {
+        const Net& net = table.plan().topology().nets[n];
+        const auto column = table.known_ohms(base, static_cast<int>(n));
+        if (column == nullptr || net.stage.empty())
+            continue;
+        double probability = 0.0;
+        for (const Suspicion& suspicion : ranking.suspicions) {
+            const auto& weights = ranking.sample_weights[suspicion.hypothesis];
+            for (std::size_t s = 0; s < weights.size(); ++s) {
+                if ((*column)[suspicion.hypothesis][s] < short_ohms)
+                    probability += suspicion.probability * weights[s];
+            }
+        }
+        if (probability < worth_injecting)
+            continue;
+        base.injection = next_injection(net, taken);
+        nets.push_back({probability, base});
+    }
+    std::stable_sort(nets.begin(), nets.end(),
+                     [](const Shorted& a, const Shorted& b) { return a.probability > b.probability; });
+    std::vector<BenchConfiguration> configurations;
+    for (std::size_t i = 0; i < std::min(most_nets, nets.size()); ++i)
+        configurations.push_back(std::move(nets[i].configuration));
+    return configurations;
+}
+
+bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
+                        const BenchConfiguration& now, const std::function<bool()>& stop,
+                        const std::function<void(double)>& progress) {
+    const Topology& topology = table.plan().topology();
+    const auto configurations = reachable_configurations(now, table.plan());
+    const double steps = static_cast<double>(configurations.size() + topology.nets.size());
+    double done = 0.0;
+    const auto advance = [&] {
+        done += 1.0;
+        if (progress)
+            progress(done / steps);
+    };
+    for (std::size_t n = 0; n < topology.nets.size(); ++n) {
+        if (table.ohms(now, static_cast<int>(n), stop) == nullptr)
+            return false;
+        advance();
+    }
+    BenchConfiguration other = now;
+    other.second_instruments = !other.second_instruments;
+    for (std::size_t n = 0; n < topology.nets.size(); ++n) {
+        if (table.ohms(other, static_cast<int>(n), stop) == nullptr)
+            return false;
+    }
+    for (std::size_t b = 0; b < table.plan().blocks.size(); ++b) {
+        if (table.plan().blocks[b].kind->pinned_out &&
+            table.through(now, static_cast<int>(b), stop) == nullptr)
+            return false;
+    }
+    for (const BenchConfiguration& configuration : configurations) {
+        if (table.powered(configuration, stop) == nullptr)
+            return false;
+        advance();
+    }
+    for (const BenchConfiguration& configuration : injection_configurations(table, ranking, taken, now)) {
+        if (table.powered(configuration, stop) == nullptr)
+            return false;
+    }
+    return true;
+}
+
+}  // namespace eh

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a hypothesis makes one expect of a reading that was not taken yet, as shares of its outcomes; what
+// earlier readings have shown of each sample's quirks counts. Internal to core/diagnosis.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/inference/ranking.h"
+#include "core/planning/outcome_bins.h"
+
+namespace eh {
+
+class Foresight {
+  public:
+    // A reading that may be taken, with the channels of the quirks that bear on it.
+    struct Asked {
+        ReadingKind kind = ReadingKind::meter;
+        int channel = -1;       // of its number; of the meter's volts
+        int low_channel = -1;   // of the meter's amps at 5 V
+        int high_channel = -1;  // and above
+        int doubt_channel = -1;
+    };
+
+    // Requires a table and a ranking over it that outlive it.
+    Foresight(const PredictionTable& table, const Ranking& ranking, const AccuracyOptions& accuracy = {})
+        : table_(table), ranking_(ranking), accuracy_(accuracy), edges_(outcome_edges(accuracy)) {}
+
+    [[nodiscard]] Asked asked(const Reading& reading) const;
+
+    // Shares of the outcomes of a reading (kinds but net_ohms) at a place, summing to 1. `net` is the place's
+    // index, -1 where it has none.
+    [[nodiscard]] OutcomeShares outcomes(const Asked& asked, int net, std::size_t hypothesis,
+                                         const PoweredColumn& column) const;
+    // Of net_ohms and through; `shown` is the hypothesis whose ohms are to be expected, where a part is off
+    // the board.
+    [[nodiscard]] OutcomeShares outcomes(const Asked& asked, std::size_t hypothesis, std::size_t shown,
+                                         const NumberColumn& column) const;
+
+  private:
+    [[nodiscard]] Foreseen shifted(const Expected& expected, std::size_t hypothesis, std::size_t sample,
+                                   int channel) const;
+    void add_meter(const Asked& asked, std::size_t hypothesis, const PoweredColumn& column,
+                   OutcomeShares& shares) const;
+    // The sample's weight with that of those after it that repeat it; 0 for one that repeats.
+    [[nodiscard]] double weight(std::size_t hypothesis, std::size_t sample, const Views& views) const;
+
+    const PredictionTable& table_;
+    const Ranking& ranking_;
+    AccuracyOptions accuracy_;
+    OutcomeEdges edges_;
+};
+
+}  // namespace eh

@@ -1,0 +1,545 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/planning/next_act.h"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+#include "core/machine/model/fault_reach.h"
+#include "core/planning/alike.h"
+#include "core/planning/contingency.h"
+#include "core/planning/foresight.h"
+#include "core/planning/repair_act.h"
+#include "core/planning/taken_readings.h"
+#include "core/planning/trial.h"
+
+namespace eh {
+namespace {
+
+constexpr double negligible_probability = 1e-4;
+constexpr double worth_a_look = 0.02;             // suspicion from which a part is looked at by itself
+constexpr double worth_a_swap = 0.6;              // suspicion from which a charger or lead is swapped first
+constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
+constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
+constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
+constexpr double least_bits = 0.02;               // less is not worth a line
+constexpr double certain_probability = 0.985;     // from here on nobody measures on
+constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
+constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
+constexpr std::size_t trials = 3;                 // readings at the suspect's own pins
+constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalogue fits well
+constexpr double most_trial_minutes = 5.0;        // that such a reading may take
+constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to be worth a minute more
+constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
+constexpr double worth_learning_bits =
+    0.05;  // below it no reading is left that would change the choice of part
+
+class Proposer {
+  public:
+    Proposer(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
+             const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options)
+        : table_(table),
+          plan_(table.plan()),
+          ranking_(ranking),
+          taken_(taken),
+          known_readings_(taken, ranking),
+          now_(now),
+          costs_(costs),
+          options_(options),
+          parties_(make_parties(ranking, table, now, costs)),
+          foresight_(table, ranking) {
+        for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
+            const HypothesisKind kind = table.hypotheses()[h].kind;
+            const bool weighty =
+                parties_.p_hypothesis[h] > negligible_probability && kind != HypothesisKind::none_of_these;
+            if (weighty || kind == HypothesisKind::nothing_wrong)
+                weighty_.push_back(h);
+        }
+        const Party& top = parties_.list.front();
+        top_block_ = top.block.empty() ? -1 : plan_.find_block(top.block);
+        const bool wants_trial = top_block_ >= 0 && top.suspicion >= costs.repair_due_probability &&
+                                 top.repair_minutes >= worth_a_trial_minutes &&
+                                 !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
+                                 !was_taken_off(taken, top.block) &&
+                                 readings_at_part(taken, plan_, top_block_) < trials_wanted();
+        if (wants_trial)
+            tried_block_ = top_block_;
+    }
+
+    NextStep run() {
+        step_.repair_now_minutes = repair_now_minutes(parties_.probability, parties_, costs_);
+        for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_)) {
+            if (may_stand(configuration))
+                propose_powered(configuration);
+        }
+        if (wanted(ReadingKind::look))
+            propose_looks();
+        if (wanted(ReadingKind::through) && options_.case_may_be_opened)
+            propose_through();
+        if (wanted(ReadingKind::injection) && options_.case_may_be_opened)
+            propose_injection();
+        if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened) {
+            propose_ohms(now_);
+            if (options_.second_instruments && suspicion_of(plan_.multimeter) > in_doubt) {
+                BenchConfiguration other = now_;
+                other.second_instruments = !other.second_instruments;
+                propose_ohms(other);
+            }
+        }
+        std::stable_sort(step_.acts.begin(), step_.acts.end(),
+                         [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; });
+        const auto swap = untried_swap();
+        keep_one_of_a_kind();
+        add_repair(!swap.has_value());
+        if (swap && !step_.repair_due)
+            put_first(*swap);
+        for (const auto& first : {trial_, again_}) {
+            if (!first)
+                continue;
+            if (step_.repair_due)
+                step_.acts.erase(step_.acts.begin());
+            step_.repair_due = false;
+            put_first(*first);
+        }
+        if (step_.acts.size() > options_.most)
+            step_.acts.resize(options_.most);
+        return std::move(step_);
+    }
+
+  private:
+    bool wanted(ReadingKind kind) const {
+        return std::find(options_.instruments.begin(), options_.instruments.end(), kind) !=
+               options_.instruments.end();
+    }
+
+    bool may_stand(const BenchConfiguration& configuration) const {
+        if (configuration.second_instruments && !options_.second_instruments)
+            return false;
+        return configuration.lent.empty() || (options_.known_good_parts && options_.case_may_be_opened);
+    }
+
+    bool liked(const NextAct& act) const {
+        switch (options_.school) {
+            case School::outside_in:
+                return !act.configuration.case_open;
+            case School::ohms_first:
+                return act.reading == ReadingKind::net_ohms;
+            case School::thermal_first:
+                return act.reading == ReadingKind::hot_part || act.reading == ReadingKind::injection;
+            case School::none:
+                break;
+        }
+        return false;
+    }
+
+    std::size_t trials_wanted() const {
+        for (const Party& party : parties_.list) {
+            // More likely than before the first reading.
+            if (party.kind == HypothesisKind::none_of_these &&
+                party.suspicion > plan_.knowledge().catalogue.none_of_these_share)
+                return trials_in_doubt;
+        }
+        return trials;
+    }
+
+    double suspicion_of(int block) const {
+        return block < 0 ? 0.0 : eh::suspicion_of(ranking_, plan_.blocks[static_cast<std::size_t>(block)].id);
+    }
+
+    // One part may be two parties, where two kinds of work are in question.
+    bool is_second_of_its_part(const Party& party) const {
+        const auto first = std::find_if(parties_.list.begin(), parties_.list.end(),
+                                        [&](const Party& other) { return other.block == party.block; });
+        return &*first != &party;
+    }
+
+    // Adds the act when it tells anything.
+    void consider(NextAct act, const Contingency& table, double extra_risk = 0.0) {
+        if (tried_block_ >= 0)
+            consider_as_trial(act, table, extra_risk);
+        if (!again_ && known_readings_.to_be_retaken(act.reading, act.place, act.configuration)) {
+            again_ = weighed(act, table, extra_risk);
+            again_->again = true;
+        }
+        if (table.bits() >= least_bits)
+            step_.acts.push_back(weighed(std::move(act), table, extra_risk));
+    }
+
+    // Keeps the act as the test of the leading suspect when it is one, and worth more than the one that is
+    // kept.
+    void consider_as_trial(const NextAct& act, const Contingency& table, double extra_risk) {
+        const double bits = table.bits_on_trial();
+        if (extra_risk > 0.0 || bits < least_trial_bits ||
+            !is_at_part(act.reading, act.place, act.configuration, plan_, tried_block_))
+            return;
+        NextAct trial = weighed(act, table);
+        const double own = trial.minutes - trial.kept_minutes + trial.risk_minutes;
+        const double worth = bits - trial_bits_for_a_minute * own;
+        if (own > most_trial_minutes || (trial_ && worth <= trial_worth_))
+            return;
+        const bool repeats = std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+            return !reading.set_aside && reading.kind == act.reading && reading.place == act.place;
+        });
+        if (repeats)
+            return;
+        trial.on_trial = true;
+        trial_worth_ = worth;
+        trial_ = std::move(trial);
+    }
+
+    NextAct weighed(NextAct act, const Contingency& table, double extra_risk = 0.0) const {
+        const auto kind = static_cast<std::size_t>(act.reading);
+        act.bits = table.bits();
+        act.setup_minutes = setup_minutes(now_, act.configuration, plan_, costs_);
+        act.minutes = act.setup_minutes + costs_.reading_minutes[kind];
+        act.risk_minutes = costs_.risk_minutes[kind] + extra_risk;
+        // Opening that the repair will need in any case is not lost.
+        act.kept_minutes = std::min(act.setup_minutes, opening_kept(act.configuration));
+        const double own = act.minutes - act.kept_minutes;
+        act.bits_per_minute = act.bits / (own + act.risk_minutes);
+        act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
+        act.saving_minutes = step_.repair_now_minutes - table.cost_after(costs_) - own - act.risk_minutes;
+        act.tells = table.tellings(act.reading, plan_);
+        return act;
+    }
+
+    // Minutes of opening that a repair expects to save when the machine stands like this.
+    double opening_kept(const BenchConfiguration& configuration) const {
+        if (configuration.case_open == now_.case_open && configuration.board_out == now_.board_out)
+            return 0.0;
+        double minutes = 0.0;
+        for (std::size_t p = 0; p < parties_.list.size(); ++p) {
+            const Party& party = parties_.list[p];
+            if (party.kind == HypothesisKind::fault)
+                minutes += parties_.probability[p] *
+                           (party.repair_minutes - repair_minutes(party.fault, configuration, plan_, costs_));
+        }
+        return minutes;
+    }
+
+    // Share of what an unknown effect would show as something else: looked for where the leading suspect
+    // sits.
+    double unknown_shows(const NextAct& act) const {
+        constexpr double at_the_suspect = 0.5;
+        constexpr double elsewhere = 0.03;
+        const bool there =
+            top_block_ >= 0 && is_at_part(act.reading, act.place, act.configuration, plan_, top_block_);
+        return there ? at_the_suspect : elsewhere;
+    }
+
+    template <typename OutcomesOf>
+    Contingency tabulate(const NextAct& act, OutcomesOf outcomes_of) const {
+        Contingency table(parties_);
+        for (const std::size_t h : weighty_)
+            outcomes_of(h, table);
+        table.finish(unknown_shows(act));
+        return table;
+    }
+
+    void propose_view(ReadingKind kind, const std::string& place, int net,
+                      const BenchConfiguration& configuration, const PoweredColumn& column) {
+        if (!wanted(kind) || known_readings_.hold(kind, place, configuration))
+            return;
+        NextAct act;
+        act.reading = kind;
+        act.place = place;
+        act.configuration = configuration;
+        const bool inside =
+            kind == ReadingKind::net_volts || kind == ReadingKind::hot_part || kind == ReadingKind::injection;
+        if (inside) {
+            if (!options_.case_may_be_opened)
+                return;
+            act.configuration.case_open = true;
+        }
+        const Foresight::Asked asked = foresight_.asked(reading_of(act));
+        Alike known;
+        consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                     table.add(h, known.outcomes(asked, column[h], ranking_.sample_weights[h],
+                                                 [&] { return foresight_.outcomes(asked, net, h, column); }));
+                 }));
+    }
+
+    // A barrel has no line to talk on.
+    [[nodiscard]] bool speaks(const std::string& port) const {
+        const int index = plan_.port_index(port);
+        return index >= 0 && plan_.controller_of_port[static_cast<std::size_t>(index)] >= 0;
+    }
+
+    void propose_powered(const BenchConfiguration& configuration) {
+        const auto column = table_.known_powered(configuration);
+        if (column == nullptr || !configuration.charger_connected)
+            return;
+        propose_view(ReadingKind::meter, "", -1, configuration, *column);
+        // A part that is lent, or another meter, is for the plug's reading and what the machine says.
+        if (!configuration.lent.empty() || configuration.second_instruments) {
+            if (!configuration.lent.empty())
+                propose_view(ReadingKind::firmware, "", -1, configuration, *column);
+            return;
+        }
+        propose_view(ReadingKind::firmware, "", -1, configuration, *column);
+        propose_view(ReadingKind::wiggle, "", -1, configuration, *column);
+        if (speaks(configuration.port))
+            propose_view(ReadingKind::talk, "", -1, configuration, *column);
+        propose_view(ReadingKind::hot_part, "", -1, configuration, *column);
+        const auto& nets = plan_.topology().nets;
+        for (std::size_t n = 0; n < nets.size(); ++n)
+            propose_view(ReadingKind::net_volts, nets[n].id, static_cast<int>(n), configuration, *column);
+    }
+
+    void propose_injection() {
+        for (const BenchConfiguration& configuration :
+             injection_configurations(table_, ranking_, taken_, now_)) {
+            if (const auto column = table_.known_powered(configuration))
+                propose_view(ReadingKind::injection, "", -1, configuration, *column);
+        }
+    }
+
+    void propose_looks() {
+        for (const Party& party : parties_.list) {
+            const int index = party.block.empty() ? -1 : plan_.find_block(party.block);
+            if (party.suspicion < worth_a_look || index < 0 || is_second_of_its_part(party))
+                continue;
+            const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
+            NextAct act;
+            act.reading = ReadingKind::look;
+            act.place = party.block;
+            act.configuration = now_;
+            if (!block.is_outside() && !block.kind->seen_from_outside) {
+                if (!options_.case_may_be_opened)
+                    continue;
+                act.configuration.case_open = true;
+            }
+            if (known_readings_.hold(act.reading, act.place, act.configuration))
+                continue;
+            const BenchConfiguration configuration = act.configuration;
+            consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                         const LookShares shares =
+                             look_shares(plan_, table_.hypotheses()[h].faults, party.block, configuration);
+                         table.add(h, {shares.begin(), shares.end()});
+                     }));
+        }
+    }
+
+    void propose_through() {
+        BenchConfiguration configuration = unpowered(now_);
+        configuration.case_open = true;
+        for (std::size_t b = 0; b < plan_.blocks.size(); ++b) {
+            const std::string& id = plan_.blocks[b].id;
+            const auto column = plan_.blocks[b].kind->pinned_out
+                                    ? table_.known_through(configuration, static_cast<int>(b))
+                                    : nullptr;
+            if (column == nullptr || known_readings_.hold(ReadingKind::through, id, configuration))
+                continue;
+            NextAct act;
+            act.reading = ReadingKind::through;
+            act.place = id;
+            act.configuration = configuration;
+            const Foresight::Asked asked = foresight_.asked(reading_of(act));
+            consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                         table.add(h, foresight_.outcomes(asked, h, h, *column));
+                     }));
+        }
+    }
+
+    void propose_ohms(const BenchConfiguration& standing) {
+        BenchConfiguration configuration = unpowered(standing);
+        configuration.case_open = true;
+        const auto& nets = plan_.topology().nets;
+        for (std::size_t n = 0; n < nets.size(); ++n) {
+            const auto column = table_.known_ohms(configuration, static_cast<int>(n));
+            if (column == nullptr)
+                continue;
+            if (!known_readings_.hold(ReadingKind::net_ohms, nets[n].id, configuration)) {
+                NextAct act = ohms_act(nets[n].id, configuration);
+                const Foresight::Asked asked = foresight_.asked(reading_of(act));
+                Alike known;
+                consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                             table.add(h,
+                                       known.outcomes(asked, (*column)[h], ranking_.sample_weights[h], [&] {
+                                           return foresight_.outcomes(asked, h, h, *column);
+                                       }));
+                         }));
+            }
+            propose_removal(n, configuration, *column);
+        }
+    }
+
+    static NextAct ohms_act(const std::string& net, const BenchConfiguration& configuration) {
+        NextAct act;
+        act.reading = ReadingKind::net_ohms;
+        act.place = net;
+        act.configuration = configuration;
+        return act;
+    }
+
+    static Reading reading_of(const NextAct& act) {
+        Reading reading;
+        reading.kind = act.reading;
+        reading.place = act.place;
+        reading.configuration = act.configuration;
+        return reading;
+    }
+
+    // Take a suspect off this net and measure again.
+    void propose_removal(std::size_t net, const BenchConfiguration& standing, const NumberColumn& column) {
+        const int node = plan_.net_nodes[net];
+        const std::size_t sound = sound_hypothesis();
+        for (const Party& part : parties_.list) {
+            const int index = part.block.empty() ? -1 : plan_.find_block(part.block);
+            if (part.suspicion < worth_removing || index < 0 || is_second_of_its_part(part))
+                continue;
+            const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
+            const bool on_net = std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(),
+                                            [&](const auto& pin) { return pin.second == node; });
+            if (!on_net || !block.kind->remove_minutes)
+                continue;
+            BenchConfiguration configuration = standing;
+            configuration.board_out = standing.board_out || block.kind->needs_board_out;
+            insert_block(configuration.removed, part.block);
+            if (configuration.removed == standing.removed ||
+                known_readings_.hold(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))
+                continue;
+            // Off the board, the suspect's own fault is gone and the others show what they showed before.
+            NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
+            const Foresight::Asked asked = foresight_.asked(reading_of(act));
+            consider(act,
+                     tabulate(act,
+                              [&](std::size_t h, Contingency& table) {
+                                  const Hypothesis& hypothesis = table_.hypotheses()[h];
+                                  const bool its_own = fault_at(hypothesis, part.block) != nullptr;
+                                  const std::size_t left = its_own ? without(h, part.block, sound) : h;
+                                  table.add(h, foresight_.outcomes(asked, h, left, column));
+                              }),
+                     costs_.remove_risk_minutes);
+        }
+    }
+
+    // The hypothesis that is left of one when a part is off the board: that of its other fault, where it has
+    // one and the table knows it by itself.
+    std::size_t without(std::size_t hypothesis, const std::string& block, std::size_t sound) const {
+        const auto& hypotheses = table_.hypotheses();
+        std::vector<FaultInstance> rest = hypotheses[hypothesis].faults;
+        rest.erase(std::remove_if(rest.begin(), rest.end(),
+                                  [&](const FaultInstance& fault) { return fault.block == block; }),
+                   rest.end());
+        const auto found = std::find_if(hypotheses.begin(), hypotheses.end(), [&](const Hypothesis& h) {
+            return !rest.empty() && h.faults == rest;
+        });
+        return found == hypotheses.end() ? sound : static_cast<std::size_t>(found - hypotheses.begin());
+    }
+
+    std::size_t sound_hypothesis() const {
+        const auto& hypotheses = table_.hypotheses();
+        return static_cast<std::size_t>(
+            std::find_if(hypotheses.begin(), hypotheses.end(),
+                         [](const Hypothesis& h) { return h.kind == HypothesisKind::nothing_wrong; }) -
+            hypotheses.begin());
+    }
+
+    // The same reading at another port or plug side that tells no more is not worth a line of its own.
+    void keep_one_of_a_kind() {
+        std::vector<NextAct> kept;
+        for (NextAct& act : step_.acts) {
+            const bool listed = std::any_of(kept.begin(), kept.end(), [&](const NextAct& better) {
+                return better.reading == act.reading && better.place == act.place &&
+                       better.configuration.removed == act.configuration.removed &&
+                       better.configuration.lent == act.configuration.lent &&
+                       better.configuration.second_instruments == act.configuration.second_instruments &&
+                       (better.bits >= act.bits || (act.reading == ReadingKind::hot_part &&
+                                                    same_heat(better.configuration, act.configuration)));
+            });
+            if (!listed)
+                kept.push_back(std::move(act));
+        }
+        step_.acts = std::move(kept);
+    }
+
+    // Nobody condemns a charger or a lead without having tried another: the reading with the shop's own, as
+    // long as it was not taken.
+    std::optional<NextAct> untried_swap() const {
+        const Party& top = parties_.list.front();
+        const int index = top.block.empty() ? -1 : plan_.find_block(top.block);
+        if (index < 0 || top.suspicion < worth_a_swap)
+            return std::nullopt;
+        const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
+        const FaultSpec& spec = *plan_.knowledge().catalogue.find(top.fault.fault);
+        const auto swapped = [&](const BenchConfiguration& configuration) {
+            return configuration.charger_connected && !part_in_play(block, spec, configuration);
+        };
+        const bool tried = std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+            return !reading.set_aside && swapped(reading.configuration);
+        });
+        if (block.family.empty() || tried)
+            return std::nullopt;
+        // However little it is expected to tell.
+        NextAct act;
+        act.configuration = now_;
+        act.configuration.charger_connected = true;
+        if (plan_.topology().find_port(act.configuration.port) == nullptr)
+            act.configuration.port = plan_.topology().ports.front().id;
+        (block.id == lead_block_id(block.family) ? act.configuration.lead : act.configuration.charger) =
+            Owner::bench;
+        const auto column = table_.known_powered(act.configuration);
+        if (column == nullptr || !wanted(ReadingKind::meter))
+            return std::nullopt;
+        const Foresight::Asked asked = foresight_.asked(reading_of(act));
+        return weighed(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                           table.add(h, foresight_.outcomes(asked, -1, h, *column));
+                       }));
+    }
+
+    void put_first(const NextAct& act) {
+        const auto same = [&](const NextAct& other) {
+            return other.reading == act.reading && other.place == act.place &&
+                   other.configuration == act.configuration;
+        };
+        step_.acts.erase(std::remove_if(step_.acts.begin(), step_.acts.end(), same), step_.acts.end());
+        step_.acts.insert(step_.acts.begin(), act);
+    }
+
+    void add_repair(bool swap_tried) {
+        const Party& top = parties_.list.front();
+        if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
+            return;
+        const bool nearly_certain = top.suspicion >= costs_.repair_due_probability;
+        const auto saves = [](const NextAct& act) { return act.saving_minutes > worth_the_effort_minutes; };
+        const bool none_saves = std::none_of(step_.acts.begin(), step_.acts.end(), saves);
+        const bool nothing_left =
+            none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
+                                      [](const NextAct& act) { return act.bits < worth_learning_bits; });
+        const bool certain = top.suspicion >= certain_probability;
+        if (!swap_tried)
+            return;
+        if (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
+            return;
+        step_.repair_due = true;
+        step_.acts.insert(step_.acts.begin(), repair_act(top, ranking_, table_, now_, options_));
+    }
+
+    const PredictionTable& table_;
+    const MachinePlan& plan_;
+    const Ranking& ranking_;
+    const std::vector<Reading>& taken_;
+    TakenReadings known_readings_;
+    const BenchConfiguration& now_;
+    const BenchCosts& costs_;
+    const NextOptions& options_;
+    Parties parties_;
+    Foresight foresight_;
+    std::vector<std::size_t> weighty_;
+    int top_block_ = -1;    // the leading suspect, -1 where it is no part
+    int tried_block_ = -1;  // the leading suspect where it is to be tested, else -1
+    std::optional<NextAct> trial_;
+    std::optional<NextAct> again_;
+    double trial_worth_ = 0.0;
+    NextStep step_;
+};
+
+}  // namespace
+
+NextStep next_acts(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
+                   const BenchConfiguration& now, const BenchCosts& costs, const NextOptions& options) {
+    return Proposer(table, ranking, taken, now, costs, options).run();
+}
+
+}  // namespace eh

@@ -1,0 +1,108 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/planning/parties.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numeric>
+
+namespace eh {
+namespace {
+
+// The faults of a hypothesis that are still there: those whose part was not changed, and those of refitting.
+std::vector<FaultInstance> outstanding(const Hypothesis& hypothesis, const BenchConfiguration& now,
+                                       const FaultCatalogue& catalogue) {
+    std::vector<FaultInstance> left;
+    for (const FaultInstance& fault : hypothesis.faults) {
+        const bool replaced = std::binary_search(now.replaced.begin(), now.replaced.end(), fault.block);
+        if (catalogue.find(fault.fault)->refit == replaced)
+            left.push_back(fault);
+    }
+    return left;
+}
+
+}  // namespace
+
+Parties make_parties(const Ranking& ranking, const PredictionTable& table, const BenchConfiguration& now,
+                     const BenchCosts& costs) {
+    const auto& hypotheses = table.hypotheses();
+    const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
+    std::vector<Party> list;
+    using Key = std::pair<std::string, std::string>;
+    std::map<Key, std::size_t> of_work;  // by part and kind of work; "" / "?" for the other kinds
+    const auto key_of = [](HypothesisKind kind, const std::string& block, const std::string& work) {
+        return kind == HypothesisKind::none_of_these ? Key("?", "") : Key(block, work);
+    };
+    const auto key_of_fault = [&](const FaultInstance& fault) {
+        return key_of(HypothesisKind::fault, fault.block, work_for(fault, catalogue));
+    };
+    const auto count = [&](HypothesisKind kind, const FaultInstance& fault, double probability) {
+        const std::string work = kind == HypothesisKind::fault ? work_for(fault, catalogue) : "";
+        const auto [place, fresh] = of_work.emplace(key_of(kind, fault.block, work), list.size());
+        if (fresh)
+            list.push_back({fault.block, work, kind, fault});
+        list[place->second].suspicion += probability;
+    };
+    std::vector<std::vector<FaultInstance>> left(hypotheses.size());
+    // Most probable first, so that a party's fault is its leading one.
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
+        auto& faults = left[suspicion.hypothesis];
+        faults = outstanding(hypothesis, now, catalogue);
+        for (const FaultInstance& fault : faults)
+            count(HypothesisKind::fault, fault, suspicion.probability);
+        // A machine whose faults are all put right has nothing wrong any more.
+        if (faults.empty())
+            count(hypothesis.kind == HypothesisKind::none_of_these ? hypothesis.kind
+                                                                   : HypothesisKind::nothing_wrong,
+                  {}, suspicion.probability);
+    }
+    std::vector<std::size_t> order(list.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::size_t a, std::size_t b) { return list[a].suspicion > list[b].suspicion; });
+    Parties parties;
+    for (const std::size_t old : order) {
+        of_work[key_of(list[old].kind, list[old].block, list[old].work)] = parties.list.size();
+        Party party = std::move(list[old]);
+        constexpr double explain_minutes = 3.0;
+        if (party.kind == HypothesisKind::nothing_wrong)
+            party.repair_minutes = explain_minutes;
+        else if (party.kind == HypothesisKind::fault)
+            party.repair_minutes = repair_minutes(party.fault, now, table.plan(), costs);
+        parties.list.push_back(std::move(party));
+    }
+    parties.probability.assign(parties.list.size(), 0.0);
+    parties.of_hypothesis.assign(hypotheses.size(), 0);
+    parties.p_hypothesis.assign(hypotheses.size(), 0.0);
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const std::size_t h = suspicion.hypothesis;
+        std::size_t party = parties.list.size();
+        for (const FaultInstance& fault : left[h])
+            party = std::min(party, of_work.at(key_of_fault(fault)));
+        if (left[h].empty())
+            party = of_work.at(key_of(hypotheses[h].kind, "", ""));
+        parties.of_hypothesis[h] = party;
+        parties.p_hypothesis[h] = suspicion.probability;
+        parties.probability[party] += suspicion.probability;
+    }
+    return parties;
+}
+
+double repair_now_minutes(const std::vector<double>& probability, const Parties& parties,
+                          const BenchCosts& costs) {
+    // What the repair that is right costs is paid in any case; a wrong one comes on top of it.
+    double right_minutes = 0.0;
+    const double total = std::accumulate(probability.begin(), probability.end(), 0.0);
+    for (std::size_t g = 0; g < probability.size(); ++g) {
+        if (std::isfinite(parties.list[g].repair_minutes))
+            right_minutes += probability[g] * parties.list[g].repair_minutes;
+    }
+    double wasted_minutes = std::numeric_limits<double>::infinity();
+    for (std::size_t g = 0; g < probability.size(); ++g)
+        wasted_minutes = std::min(wasted_minutes, (total - probability[g]) * (parties.list[g].repair_minutes +
+                                                                              costs.failed_repair_minutes));
+    return right_minutes + wasted_minutes;
+}
+
+}  // namespace eh

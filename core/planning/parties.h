@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Whom the next act is about: the parts that may be put right, each with what that costs. Internal to
+// core/diagnosis.
+#pragma once
+
+#include <limits>
+#include <string>
+#include <vector>
+
+#include "core/inference/ranking.h"
+#include "core/planning/bench_costs.h"
+
+namespace eh {
+
+// A part under suspicion as far as it is still to be put right, by one kind of work, or one of the other
+// kinds.
+struct Party {
+    std::string block;  // "" for nothing_wrong and none_of_these
+    std::string work;   // kind_of_work; "" as well
+    HypothesisKind kind = HypothesisKind::fault;
+    FaultInstance fault;     // the leading way in which it is at fault
+    double suspicion = 0.0;  // that it is at fault, alone or with others
+    double repair_minutes =
+        std::numeric_limits<double>::infinity();  // infinite where nothing can be repaired
+};
+
+// Parties divide the hypotheses among them: where several parts are at fault together, the most suspected one
+// stands for all.
+struct Parties {
+    std::vector<Party> list;                 // most suspected first
+    std::vector<double> probability;         // by party; sums to 1
+    std::vector<std::size_t> of_hypothesis;  // party by hypothesis
+    std::vector<double> p_hypothesis;        // posterior by hypothesis
+};
+
+// `now` tells what was put right already; such a part counts again only if it was fitted badly.
+Parties make_parties(const Ranking& ranking, const PredictionTable& table, const BenchConfiguration& now,
+                     const BenchCosts& costs);
+
+// Expected minutes of repairing the best party at once, a wrong guess included. `probability` is by party;
+// where it sums to another total than 1, so many times the minutes.
+double repair_now_minutes(const std::vector<double>& probability, const Parties& parties,
+                          const BenchCosts& costs);
+
+}  // namespace eh

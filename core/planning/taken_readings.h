@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What was read already, as far as it decides whether the same is worth reading again.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/inference/ranking.h"
+
+namespace eh {
+
+// Whether the same part would be the warm one in both: it does not hang on which way up the plug is or whose
+// charger it hangs on.
+bool same_heat(const BenchConfiguration& a, const BenchConfiguration& b);
+
+class TakenReadings {
+  public:
+    // Both must outlive this.
+    TakenReadings(const std::vector<Reading>& taken, const Ranking& ranking)
+        : taken_(taken), ranking_(ranking) {}
+
+    // Whether a reading was taken and fits nothing, so that it is taken again before anybody believes or
+    // forgets it; at most twice.
+    [[nodiscard]] bool to_be_retaken(ReadingKind kind, const std::string& place,
+                                     const BenchConfiguration& configuration) const;
+    // Whether it was taken, and need not be again.
+    [[nodiscard]] bool hold(ReadingKind kind, const std::string& place,
+                            const BenchConfiguration& configuration) const;
+
+  private:
+    const std::vector<Reading>& taken_;
+    const Ranking& ranking_;
+};
+
+}  // namespace eh

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/planning/trial.h"
+
+#include <algorithm>
+#include <set>
+#include <utility>
+
+namespace eh {
+namespace {
+
+bool has_pin_on(const MachinePlan& plan, int block, const std::string& net) {
+    const auto& nets = plan.topology().nets;
+    const auto found = std::find_if(nets.begin(), nets.end(), [&](const Net& n) { return n.id == net; });
+    if (found == nets.end())
+        return false;
+    const int node = plan.net_nodes[static_cast<std::size_t>(found - nets.begin())];
+    const auto& pins = plan.blocks[static_cast<std::size_t>(block)].pin_nodes;
+    return std::any_of(pins.begin(), pins.end(), [&](const auto& pin) { return pin.second == node; });
+}
+
+bool is_lent(const MachinePlan& plan, int block, const BenchConfiguration& configuration) {
+    const auto& lent = configuration.lent;
+    return std::binary_search(lent.begin(), lent.end(), plan.blocks[static_cast<std::size_t>(block)].id);
+}
+
+}  // namespace
+
+bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration,
+                const MachinePlan& plan, int block) {
+    switch (kind) {
+        case ReadingKind::net_volts:
+        case ReadingKind::net_ohms:
+        case ReadingKind::diode:
+            return has_pin_on(plan, block, place);
+        case ReadingKind::injection:
+            return configuration.injection && has_pin_on(plan, block, configuration.injection->net);
+        case ReadingKind::through:
+            return place == plan.blocks[static_cast<std::size_t>(block)].id;
+        case ReadingKind::hot_part:
+            // Of what is plugged in and not soldered, its own heat tells nothing.
+            return plan.blocks[static_cast<std::size_t>(block)].kind->remove_minutes.has_value();
+        case ReadingKind::firmware:
+            // What the machine says is the processor side's own word.
+            return block == plan.mainboard || is_lent(plan, block, configuration);
+        case ReadingKind::meter:
+            return is_lent(plan, block, configuration);
+        case ReadingKind::talk: {
+            const int port = plan.port_index(configuration.port);
+            return port >= 0 && plan.controller_of_port[static_cast<std::size_t>(port)] == block;
+        }
+        case ReadingKind::wiggle:
+        case ReadingKind::look:
+            break;
+    }
+    return false;
+}
+
+bool was_taken_off(const std::vector<Reading>& readings, const std::string& block) {
+    return std::any_of(readings.begin(), readings.end(), [&](const Reading& reading) {
+        const auto& removed = reading.configuration.removed;
+        return !reading.set_aside && std::binary_search(removed.begin(), removed.end(), block);
+    });
+}
+
+std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block) {
+    std::set<std::pair<ReadingKind, std::string>> taken;
+    for (const Reading& reading : readings) {
+        if (!reading.set_aside && is_at_part(reading.kind, reading.place, reading.configuration, plan, block))
+            taken.emplace(reading.kind, reading.place);
+    }
+    return taken.size();
+}
+
+}  // namespace eh

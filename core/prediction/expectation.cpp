@@ -1,0 +1,293 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/prediction/expectation.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <functional>
+#include <limits>
+#include <numeric>
+
+namespace eh {
+namespace {
+
+constexpr double over_limit_edge_width = 0.5;  // of ln(ohms)
+
+double square(double x) {
+    return x * x;
+}
+
+// Of errors that do not hang on each other. Nothing here is near the ends of a double, which is what
+// std::hypot guards against, at several times the cost.
+double together(double a, double b, double c = 0.0) {
+    return std::sqrt(a * a + b * b + c * c);
+}
+
+constexpr std::size_t mask_samples = 64;
+
+bool counts(SampleMask counted, std::size_t sample) {
+    return sample >= mask_samples || (counted >> sample & 1U) != 0;
+}
+
+// Half the distance from each value to its second nearest neighbour: how wide a bump must be to close the gap
+// between samples (the nearest-neighbour kernel; Loftsgaarden and Quesenberry 1965). Narrow where values pile
+// up, as volts do at the contracts, wide along a continuum, as with the severity of a short. Values of
+// different groups are no neighbours.
+std::vector<double> gaps(const std::vector<double>& values, SampleMask counted,
+                         const std::vector<int>& groups = {}) {
+    constexpr double share = 0.5;
+    constexpr double same_cluster = 4.0;
+    constexpr std::size_t alike_but_for_the_charger = 3;  // samples that have the same parts
+    std::vector<double> result(values.size(), 0.0);
+    // Most nets of most machines: no sample differs.
+    if (std::adjacent_find(values.begin(), values.end(), std::not_equal_to<>()) == values.end())
+        return result;
+    std::vector<std::size_t> order(values.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    const auto group = [&](std::size_t i) {
+        const int own = groups.empty() ? 0 : groups[i];
+        return counts(counted, i) ? own : -1 - own;
+    };
+    std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+        return group(a) != group(b) ? group(a) < group(b) : values[a] < values[b];
+    });
+    // Samples of one machine that differ in nothing that showed have equal values, and count as one.
+    std::vector<std::size_t> firsts;  // places in the order
+    std::vector<std::size_t> stack_of(order.size());
+    for (std::size_t place = 0; place < order.size(); ++place) {
+        const bool repeats = place > 0 && group(order[place]) == group(order[place - 1]) &&
+                             values[order[place]] == values[order[place - 1]];
+        if (!repeats)
+            firsts.push_back(place);
+        stack_of[place] = firsts.size() - 1;
+    }
+    const auto distance = [&](std::size_t stack, std::ptrdiff_t to) {
+        const auto other = static_cast<std::ptrdiff_t>(stack) + to;
+        if (other < 0 || other >= static_cast<std::ptrdiff_t>(firsts.size()))
+            return std::numeric_limits<double>::infinity();
+        const std::size_t a = order[firsts[stack]];
+        const std::size_t b = order[firsts[static_cast<std::size_t>(other)]];
+        return group(a) == group(b) && std::isfinite(values[a]) && std::isfinite(values[b])
+                   ? std::abs(values[a] - values[b])
+                   : std::numeric_limits<double>::infinity();
+    };
+    for (std::size_t place = 0; place < order.size(); ++place) {
+        // The two nearest of the four around it, which hold the two nearest of all.
+        const std::size_t stack = stack_of[place];
+        std::array around{distance(stack, -2), distance(stack, -1), distance(stack, 1), distance(stack, 2)};
+        std::partial_sort(around.begin(), around.begin() + 2, around.end());
+        // A second neighbour far beyond the first belongs to another cluster: another state of the machine.
+        const bool continuum = std::isfinite(around[1]) && around[1] <= same_cluster * around[0];
+        double reach = continuum ? around[1] : around[0];
+        // Machines with different parts that agree to the last digit leave no gap to close.
+        const std::size_t after = stack + 1 < firsts.size() ? firsts[stack + 1] : order.size();
+        if (after - firsts[stack] > alike_but_for_the_charger)
+            reach = 0.0;
+        result[order[place]] = std::isfinite(reach) ? share * reach : 0.0;
+    }
+    return result;
+}
+
+// `machine_width` is of what one machine has and keeps (where between two samples it stands, what leaks on
+// its board), `model_width` of what the model leaves out of every reading.
+Expected expected(double value, double instrument_width, double model_width, double machine_width,
+                  const AccuracyOptions& o) {
+    const double of_model = square(model_width);
+    const double of_machine = square(machine_width);
+    return {value, std::sqrt(o.common_share * of_model + o.machine_common_share * of_machine),
+            std::sqrt(square(instrument_width) + (1.0 - o.common_share) * of_model +
+                      (1.0 - o.machine_common_share) * of_machine)};
+}
+
+// Ohms are set by one part where they are few, by many that no model knows where they are many.
+double model_ohms_share(double ohms, const AccuracyOptions& o) {
+    constexpr double few_ohms = 100.0;
+    constexpr double many_decades = 2.0;
+    if (!std::isfinite(ohms) || ohms <= few_ohms)
+        return o.model_ohms_share;
+    const double decades = std::min(1.0, std::log10(ohms / few_ohms) / many_decades);
+    return o.model_ohms_share + decades * (o.model_kiloohms_share - o.model_ohms_share);
+}
+
+// A leak divides with what holds the net, and one strong enough to matter at a well held net is rare as well:
+// hence more than in proportion (estimate).
+double stray_volts(double net_ohms, const AccuracyOptions& o) {
+    const double share = 1.0 / (1.0 + o.stray_ohms / std::abs(net_ohms));
+    return o.most_stray_volts * share * std::sqrt(share);
+}
+
+template <typename Get>
+std::vector<double> values_of(const std::vector<PoweredView>& samples, Get get) {
+    std::vector<double> values;
+    values.reserve(samples.size());
+    for (const PoweredView& view : samples)
+        values.push_back(get(view));
+    return values;
+}
+
+std::vector<int> patterns_of(const std::vector<PoweredView>& samples) {
+    std::vector<int> patterns;
+    patterns.reserve(samples.size());
+    for (const PoweredView& view : samples)
+        patterns.push_back(static_cast<int>(view.meter.pattern));
+    return patterns;
+}
+
+}  // namespace
+
+SampleMask counted_samples(const std::vector<double>& weights) {
+    SampleMask counted = all_samples;
+    for (std::size_t s = 0; s < weights.size() && weights.size() <= mask_samples; ++s) {
+        if (!(weights[s] > 0.0))
+            counted &= ~(SampleMask{1} << s);
+    }
+    return counted;
+}
+
+double ln_amps(double amps, const AccuracyOptions& o) {
+    return std::log(std::max(amps, 0.0) + o.meter_amps_digit);
+}
+
+double ln_ohms(double ohms, const AccuracyOptions& o) {
+    return std::log(std::max(ohms, 0.0) + o.lead_ohms);
+}
+
+std::vector<Expected> expected_injection_ohms(const std::vector<PoweredView>& samples,
+                                              const AccuracyOptions& o, SampleMask counted) {
+    std::vector<double> ohms;
+    ohms.reserve(samples.size());
+    for (const PoweredView& view : samples)
+        ohms.push_back(view.meter.volts / std::max(view.meter.amps, 1e-9));
+    return expected_ohms(ohms, o, counted);
+}
+
+std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOptions& o) {
+    std::vector<double> shares;
+    shares.reserve(view.rise_kelvin.size());
+    const double hottest = hottest_part(view).kelvin + o.rise_digit_kelvin;
+    double total = 0.0;
+    for (const float rise : view.rise_kelvin) {
+        // The sixth power: a part half as warm is named once in sixty times.
+        const double squared = square((std::max(double{rise}, 0.0) + o.rise_digit_kelvin) / hottest);
+        shares.push_back(squared * squared * squared);
+        total += shares.back();
+    }
+    for (double& share : shares)
+        share /= total;
+    return shares;
+}
+
+double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o) {
+    constexpr double edge_width_kelvin = 1.5;
+    return 1.0 / (1.0 + std::exp((hottest_kelvin - o.warm_kelvin) / edge_width_kelvin));
+}
+
+double over_limit_probability(double ohms, const AccuracyOptions& o) {
+    if (!std::isfinite(ohms))
+        return 1.0;
+    constexpr double smallest_ohms = 1e-3;
+    const double x = std::log(std::max(ohms, smallest_ohms) / o.over_limit_ohms) / over_limit_edge_width;
+    return 1.0 / (1.0 + std::exp(-x));
+}
+
+std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& samples, const AccuracyOptions& o,
+                                           SampleMask counted) {
+    const auto volts = values_of(samples, [](const PoweredView& v) { return v.meter.volts; });
+    const auto between = gaps(volts, counted, patterns_of(samples));
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const MeterSummary& meter = samples[s].meter;
+        // A cycling source is read at some moment of its cycle.
+        const double spread = meter.pattern == MeterPattern::cycling ? 0.25 * meter.volts_spread : 0.0;
+        const double instrument = together(o.meter_volts_digit, o.meter_volts_share * volts[s], spread);
+        const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
+        list.push_back(
+            expected(volts[s], instrument, o.model_volts_share * volts[s], together(between[s], sagged), o));
+    }
+    return list;
+}
+
+std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& samples, const AccuracyOptions& o,
+                                          SampleMask counted) {
+    const auto amps = values_of(samples, [&](const PoweredView& v) { return ln_amps(v.meter.amps, o); });
+    const auto between = gaps(amps, counted, patterns_of(samples));
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double digit = 0.5 * o.meter_amps_digit / std::exp(amps[s]);
+        list.push_back(
+            expected(amps[s], together(o.meter_amps_share, digit), o.model_amps_share, between[s], o));
+    }
+    return list;
+}
+
+std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples, int net,
+                                         const AccuracyOptions& o, SampleMask counted) {
+    const auto volts = values_of(
+        samples, [net](const PoweredView& v) { return double{v.net_volts[static_cast<std::size_t>(net)]}; });
+    const auto between = gaps(volts, counted);
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double instrument = together(o.dmm_volts_digit, o.dmm_volts_share * volts[s]);
+        const double stray = stray_volts(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
+        const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
+        list.push_back(expected(volts[s], instrument, o.model_rail_share * volts[s],
+                                together(stray, between[s], sagged), o));
+    }
+    return list;
+}
+
+std::vector<Expected> expected_rise(const std::vector<PoweredView>& samples, int block,
+                                    const AccuracyOptions& o) {
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (const PoweredView& view : samples) {
+        const double rise = view.rise_kelvin[static_cast<std::size_t>(block)];
+        const double sagged = o.sag_rise_share * double{view.sag} * rise;
+        list.push_back(expected(rise, o.rise_digit_kelvin, o.rise_share * rise, sagged, o));
+    }
+    return list;
+}
+
+std::vector<Expected> expected_ohms(const std::vector<double>& samples, const AccuracyOptions& o,
+                                    SampleMask counted) {
+    std::vector<double> ln;
+    ln.reserve(samples.size());
+    for (const double ohms : samples)
+        ln.push_back(std::isfinite(ohms) ? ln_ohms(ohms, o) : std::numeric_limits<double>::infinity());
+    const auto between = gaps(ln, counted);
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double lead_share = std::isfinite(samples[s]) ? o.lead_ohms / (samples[s] + o.lead_ohms) : 0.0;
+        Expected one =
+            expected(ln[s], together(o.dmm_ohms_share, lead_share), model_ohms_share(samples[s], o),
+                     std::isfinite(between[s]) ? between[s] : 0.0, o);
+        if (std::isnan(samples[s]))
+            one.value = samples[s];
+        list.push_back(one);
+    }
+    return list;
+}
+
+std::vector<Expected> expected_drops(const std::vector<double>& samples, const AccuracyOptions& o,
+                                     SampleMask counted) {
+    const auto between = gaps(samples, counted);
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double volts = samples[s];
+        if (!std::isfinite(volts)) {
+            list.push_back({volts, 0.0, 1.0});
+            continue;
+        }
+        const double instrument = together(o.dmm_drop_digit, o.dmm_volts_share * volts);
+        list.push_back(expected(volts, instrument, o.model_drop_share * volts,
+                                std::isfinite(between[s]) ? between[s] : 0.0, o));
+    }
+    return list;
+}
+
+}  // namespace eh

@@ -1,0 +1,146 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/prediction/hypothesis.h"
+
+#include <algorithm>
+
+namespace eh {
+namespace {
+
+// Whether a fault at `from` reaches `to`, in the sense of a cause.
+bool reaches(const MachinePlan& plan, const PlanBlock& from, const PlanBlock& to, CauseReach reach) {
+    switch (reach) {
+        case CauseReach::net:
+            return std::any_of(from.pin_nodes.begin(), from.pin_nodes.end(), [&](const auto& pin) {
+                return pin.second > 0 &&
+                       std::any_of(to.pin_nodes.begin(), to.pin_nodes.end(),
+                                   [&](const auto& other) { return other.second == pin.second; });
+            });
+        case CauseReach::port:
+            return from.port >= 0 && from.port == to.port;
+        case CauseReach::machine:
+            return true;
+        case CauseReach::outside: {
+            const auto& ports = plan.topology().ports;
+            return !to.family.empty() &&
+                   (from.port < 0 || ports[static_cast<std::size_t>(from.port)].family == to.family);
+        }
+    }
+    return false;
+}
+
+class HypothesisMaker {
+  public:
+    HypothesisMaker(const MachinePlan& plan, const Beforehand& beforehand)
+        : plan_(plan), catalogue_(plan.knowledge().catalogue), beforehand_(beforehand) {}
+
+    std::vector<Hypothesis> run() {
+        for (const PlanBlock& block : plan_.blocks) {
+            for (const FaultSpec& fault : catalogue_.faults) {
+                if (fault.kind == block.kind->id)
+                    add_fault(block, fault);
+            }
+        }
+        add(HypothesisKind::nothing_wrong, {}, catalogue_.nothing_wrong_rate, catalogue_.nothing_wrong_rate);
+        const double none_share = catalogue_.none_of_these_share;
+        add(HypothesisKind::none_of_these, {}, none_share, total_ * none_share / (1.0 - none_share));
+        for (Hypothesis& hypothesis : hypotheses_)
+            hypothesis.prior /= total_;
+        return std::move(hypotheses_);
+    }
+
+  private:
+    void add(HypothesisKind kind, std::vector<FaultInstance> faults, double shipped, double weight) {
+        hypotheses_.push_back({kind, std::move(faults), weight, shipped});
+        total_ += weight;
+    }
+
+    void add_fault(const PlanBlock& block, const FaultSpec& fault) {
+        const FaultInstance instance{fault.id, block.id};
+        if (fault.refit) {
+            const auto& replaced = beforehand_.replaced;
+            if (std::find(replaced.begin(), replaced.end(), block.id) != replaced.end())
+                add(HypothesisKind::fault, {instance}, fault.rate,
+                    fault.rate * catalogue_.nothing_wrong_rate);
+            return;
+        }
+        const auto factor = beforehand_.rate_factors.find(fault.id);
+        const double weight = intake_weight(instance, catalogue_, beforehand_.facts) *
+                              (factor == beforehand_.rate_factors.end() ? 1.0 : factor->second);
+        double tied_share = 0.0;
+        for (const Cause& cause : fault.causes)
+            tied_share += add_tied(block, fault, cause, weight);
+        add(HypothesisKind::fault, {instance}, fault.rate, weight * std::max(0.0, 1.0 - tied_share));
+    }
+
+    // Adds the pairs; returns the share of the cause's cases that they take, 0 where nothing is in reach.
+    double add_tied(const PlanBlock& block, const FaultSpec& fault, const Cause& cause, double weight) {
+        const FaultSpec* effect = catalogue_.find(cause.fault);
+        std::vector<const PlanBlock*> within;
+        for (const PlanBlock& other : plan_.blocks) {
+            if (effect->kind == other.kind->id && &other != &block &&
+                reaches(plan_, block, other, cause.reach))
+                within.push_back(&other);
+        }
+        for (const PlanBlock* other : within) {
+            const double share = cause.share / static_cast<double>(within.size());
+            add(HypothesisKind::fault, {{fault.id, block.id}, {effect->id, other->id}}, fault.rate * share,
+                weight * share);
+        }
+        return within.empty() ? 0.0 : cause.share;
+    }
+
+    const MachinePlan& plan_;
+    const FaultCatalogue& catalogue_;
+    const Beforehand& beforehand_;
+    std::vector<Hypothesis> hypotheses_;
+    double total_ = 0.0;
+};
+
+}  // namespace
+
+std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const Beforehand& beforehand) {
+    return HypothesisMaker(plan, beforehand).run();
+}
+
+double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue,
+                     const std::vector<std::string>& facts) {
+    const FaultSpec& spec = *catalogue.find(fault.fault);
+    double weight = spec.rate;
+    for (const auto& [fact, factor] : spec.multipliers) {
+        if (std::find(facts.begin(), facts.end(), fact) != facts.end())
+            weight *= factor;
+    }
+    return weight;
+}
+
+double second_fault_share(const Beforehand& beforehand, const FaultCatalogue& catalogue) {
+    double share = 0.0;
+    for (const IntakeFact& fact : catalogue.facts) {
+        if (std::find(beforehand.facts.begin(), beforehand.facts.end(), fact.id) != beforehand.facts.end())
+            share = std::max(share, fact.second_fault);
+    }
+    return share;
+}
+
+const FaultInstance* fault_at(const Hypothesis& hypothesis, const std::string& block) {
+    const auto found = std::find_if(hypothesis.faults.begin(), hypothesis.faults.end(),
+                                    [&](const FaultInstance& fault) { return fault.block == block; });
+    return found == hypothesis.faults.end() ? nullptr : &*found;
+}
+
+std::string hypothesis_title(const Hypothesis& hypothesis, const MachinePlan& plan) {
+    switch (hypothesis.kind) {
+        case HypothesisKind::nothing_wrong:
+            return "Nothing wrong";
+        case HypothesisKind::none_of_these:
+            return "None of these";
+        case HypothesisKind::fault:
+            break;
+    }
+    std::string title;
+    for (const FaultInstance& fault : hypothesis.faults)
+        title += (title.empty() ? "" : ", and ") + fault_title(plan.knowledge(), plan.topology(), fault);
+    return title;
+}
+
+}  // namespace eh

@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What may be wrong with a machine of a topology, and how likely each is before any reading.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/machine/model/machine_plan.h"
+
+namespace eh {
+
+enum class HypothesisKind { fault, nothing_wrong, none_of_these };
+
+struct Hypothesis {
+    HypothesisKind kind = HypothesisKind::fault;
+    // One for a single fault, the cause first where one brought about the other; empty for the other kinds.
+    std::vector<FaultInstance> faults;
+    double prior = 0.0;         // all priors of a list sum to 1
+    double shipped_rate = 0.0;  // the catalogue's estimate before intake facts
+};
+
+// What is known of a job before its readings.
+struct Beforehand {
+    std::vector<std::string> facts;     // ids of the catalogue; unknown ones are ignored
+    std::vector<std::string> replaced;  // parts changed or repaired since the job began
+    // By fault: what the shop's own repairs make of the shipped rate. Absent: 1.
+    std::map<std::string, double> rate_factors = {};
+};
+
+// All single faults that can befall this topology, with the charger and lead of each family of inlets; the
+// pairs of which one brings about the other; what may have gone wrong with parts that were changed; "nothing
+// wrong" and "none of these". Rates are multiplied by what the intake says and normalised.
+std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const Beforehand& beforehand);
+
+// Rate of a fault times what the intake says of it. Requires a fault of the catalogue.
+double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue,
+                     const std::vector<std::string>& facts);
+
+// Share of such jobs that have a second fault which the first did not bring about.
+double second_fault_share(const Beforehand& beforehand, const FaultCatalogue& catalogue);
+
+// The fault that befalls this block, or nullptr.
+const FaultInstance* fault_at(const Hypothesis& hypothesis, const std::string& block);
+
+// For people: "Surge protector of port 2: shorted", "Nothing wrong", "None of these".
+std::string hypothesis_title(const Hypothesis& hypothesis, const MachinePlan& plan);
+
+}  // namespace eh

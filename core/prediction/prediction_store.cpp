@@ -1,0 +1,425 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/prediction/prediction_store.h"
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+#include <numbers>
+#include <numeric>
+#include <tuple>
+
+#include "core/base/text.h"
+#include "core/machine/model/fault_reach.h"
+
+namespace eh {
+namespace {
+
+// Nobody knows beforehand how the make of charger on the bench protects itself.
+constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
+constexpr int make_count = static_cast<int>(makes.size());
+
+// Evenly over 0..1, any stretch of the sequence too (additive recurrence of the golden ratio, Weyl).
+double evenly(int i, double step = std::numbers::phi) {
+    const double turn = (i + 0.5) * step;
+    return turn - std::floor(turn);
+}
+
+}  // namespace
+
+std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
+                                     const std::vector<int>& streams) {
+    std::string name;
+    for (std::size_t f = 0; f < faults.size(); ++f) {
+        const FaultInstance& fault = faults[f];
+        name += fault.fault + '@' + fault.block + '#' + integer_text(streams[f]);
+        if (fault.ohms)
+            name += '=' + machine_number("%f", *fault.ohms);
+        if (fault.knee_volts)
+            name += '/' + machine_number("%f", *fault.knee_volts);
+        name += ' ';
+    }
+    return name;
+}
+
+PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
+    : plan_(&plan), options_(options) {
+    assert(options_.samples > 0 && options_.threads > 0);
+    for (int s = 0; s < options_.samples; ++s)
+        sound_models_.emplace_back(*plan_, std::vector<FaultInstance>{}, sample_draw(s));
+    machine({});
+}
+
+// What can be hidden by the shop's own charger and lead comes last, what draws a severity first: machines
+// that show the same then are the same.
+PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstance> faults) {
+    const auto place = [&](const FaultInstance& fault) {
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
+        const bool draws = draws_severity(plan_->knowledge().catalogue, {fault});
+        return std::make_tuple(block.is_outside(), !draws, fault.block, fault.fault);
+    };
+    std::sort(faults.begin(), faults.end(),
+              [&](const FaultInstance& a, const FaultInstance& b) { return place(a) < place(b); });
+    std::vector<int> streams(faults.size());
+    std::iota(streams.begin(), streams.end(), 0);
+    const std::lock_guard lock(mutex_);
+    return number_of(std::move(faults), std::move(streams));
+}
+
+PredictionStore::MachineNumber PredictionStore::number_of(std::vector<FaultInstance> faults,
+                                                          std::vector<int> streams) const {
+    return number_of(Machine{std::move(faults), std::move(streams), {}});
+}
+
+PredictionStore::MachineNumber PredictionStore::number_of(Machine machine) const {
+    if (machine.faults.empty() && !machines_.empty())
+        return sound;
+    const auto [place, fresh] = numbers_.emplace(name_of(machine.faults, machine.streams), machines_.size());
+    if (fresh) {
+        if (machine.weights.empty())
+            machine.weights = sample_weights(machine);
+        machines_.push_back(std::move(machine));
+    }
+    return place->second;
+}
+
+std::vector<double> PredictionStore::sample_weights(const Machine& machine) const {
+    std::vector<double> weights;
+    double total = 0.0;
+    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
+    for (int s = 0; s < options_.samples; ++s) {
+        const bool empty = s / make_count % 2 == 0;
+        // Only shorts are drawn from another spread than their own.
+        const double drawn = severe ? sample_model(machine, s).weight() : 1.0;
+        weights.push_back(drawn * (empty ? empty_pack_share : 1.0 - empty_pack_share));
+        total += weights.back();
+    }
+    for (double& weight : weights)
+        weight /= total;
+    return weights;
+}
+
+std::vector<double> PredictionStore::weights(MachineNumber machine) const {
+    const std::lock_guard lock(mutex_);
+    return machines_[machine].weights;
+}
+
+PredictionStore::Machine PredictionStore::copy_of(MachineNumber machine) const {
+    const std::lock_guard lock(mutex_);
+    return machines_[machine];
+}
+
+template <typename Kept>
+std::shared_ptr<const Kept> PredictionStore::find(const Shelf<Kept>& shelf, MachineNumber machine,
+                                                  const BenchConfiguration& configuration,
+                                                  bool powered) const {
+    const std::lock_guard lock(mutex_);
+    const Scene at = scene(machine, configuration, powered);
+    const auto place = shelf.find(at.configuration);
+    if (place == shelf.end())
+        return nullptr;
+    const auto found = place->second.find(at.machine);
+    return found == place->second.end() ? nullptr : found->second;
+}
+
+std::shared_ptr<const Views> PredictionStore::sound_views(const BenchConfiguration& configuration) {
+    (void)simulate_views({sound}, configuration);
+    return views(sound, configuration);
+}
+
+std::shared_ptr<const Views> PredictionStore::views(MachineNumber machine,
+                                                    const BenchConfiguration& configuration) const {
+    return find(views_, machine, configuration, true);
+}
+
+std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
+                                                     const BenchConfiguration& configuration) const {
+    return find(ohms_, machine, configuration, false);
+}
+
+// Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts
+// punch through, so that each is met with each of the others. Three samples that differ in the make alone
+// have the same parts; faults of some severity, which bring the make out, have each their own.
+PartDraw PredictionStore::sample_draw(int sample) const {
+    const int parts = sample / make_count;
+    PartDraw draw;
+    draw.typical = false;
+    // The same sound parts for every machine: differences between machines are then the faults' own.
+    draw.seed = options_.seed + static_cast<std::uint64_t>(parts);
+    draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
+    draw.pack_empty = parts % 2 == 0;
+    draw.alike_punching_through = parts / 2 % 2 != 0;
+    // Few parts are drawn, so that habits left to chance might hardly ever be met.
+    draw.acknowledging_quantile = evenly(parts, std::numbers::sqrt3);
+    draw.asking_quantile = evenly(parts, std::numbers::phi);
+    draw.tolerance_factor = options_.tolerance_factor;
+    return draw;
+}
+
+MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
+    PartDraw draw = sample_draw(sample);
+    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
+    draw.severity = evenly(severe ? sample : sample / make_count);
+    draw.streams = machine.streams;
+    return {sound_models_[static_cast<std::size_t>(sample)], machine.faults, draw};
+}
+
+template <typename Kept, typename Simulate>
+bool PredictionStore::simulate(Shelf<Kept>& shelf, const std::vector<MachineNumber>& machines,
+                               const BenchConfiguration& configuration, bool powered, Simulate simulate_one,
+                               const std::function<bool()>& stop,
+                               const std::function<void(double)>& progress) {
+    std::vector<Scene> missing;
+    {
+        const std::lock_guard lock(mutex_);
+        for (const MachineNumber machine : machines) {
+            Scene at = scene(machine, configuration, powered);
+            const auto [place, fresh] = shelf[at.configuration].emplace(at.machine, nullptr);
+            if (fresh)
+                missing.push_back(std::move(at));
+        }
+        // The empty places only told repeats apart.
+        for (const Scene& at : missing)
+            shelf[at.configuration].erase(at.machine);
+    }
+    return spread_over_threads(
+        missing.size(), options_.threads,
+        [&] {
+            return [&, solver = std::make_unique<DcSolver>()](std::size_t i) {
+                const Scene& at = missing[i];
+                auto kept = std::make_shared<const Kept>(simulate_one(at, *solver));
+                const std::lock_guard lock(mutex_);
+                shelf[at.configuration].emplace(at.machine, std::move(kept));
+            };
+        },
+        stop, progress);
+}
+
+PoweredView PredictionStore::look_at_sample(const Machine& machine, const BenchConfiguration& configuration,
+                                            const Scene& before, int sample, CourseOptions options,
+                                            DcSolver& solver) {
+    StandingMachine standing;
+    const auto place = std::pair(before.machine, sample);
+    {
+        const std::lock_guard lock(mutex_);
+        auto& of_configuration = standing_[before.configuration];
+        if (const auto known = of_configuration.find(place); known != of_configuration.end())
+            standing = known->second;
+    }
+    const bool was_known = !standing.volts.empty();
+    options.standing = &standing;
+    MachineModel model = sample_model(machine, sample);
+    PoweredView view = look_at(model, configuration, solver, options);
+    if (!was_known && !standing.volts.empty()) {
+        const std::lock_guard lock(mutex_);
+        standing_[before.configuration].emplace(place, std::move(standing));
+    }
+    return view;
+}
+
+std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_points(
+    const BenchConfiguration& configuration) {
+    Scene at;
+    Scene before;
+    {
+        const std::lock_guard lock(mutex_);
+        at = scene(sound, configuration, true);
+        before = before_plugging(at);
+        if (const auto known = sound_points_.find(at.configuration); known != sound_points_.end())
+            return known->second;
+    }
+    auto points = std::make_shared<SoundPoints>(static_cast<std::size_t>(options_.samples));
+    Views views;
+    DcSolver solver;
+    for (int s = 0; s < options_.samples; ++s) {
+        CourseOptions options;
+        options.learned = &(*points)[static_cast<std::size_t>(s)];
+        views.push_back(look_at_sample(Machine{}, at.configuration, before, s, options, solver));
+    }
+    const std::lock_guard lock(mutex_);
+    if (!is_mirrored(at))
+        views_[at.configuration].emplace(sound, std::make_shared<const Views>(std::move(views)));
+    return sound_points_.emplace(at.configuration, std::move(points)).first->second;
+}
+
+bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machines,
+                                        const BenchConfiguration& configuration,
+                                        const std::function<bool()>& stop,
+                                        const std::function<void(double)>& progress) {
+    BenchConfiguration other = configuration;
+    other.side = PlugSide::a;
+    if (!simulate_views(machines, other, stop, progress))
+        return false;
+    std::vector<std::pair<std::size_t, std::size_t>> nets;
+    for (const auto& [a, b] : plug_side_nodes(*plan_, plan_->port_index(configuration.port))) {
+        const auto net_at = [&](int node) {
+            return static_cast<std::size_t>(
+                std::find(plan_->net_nodes.begin(), plan_->net_nodes.end(), node) - plan_->net_nodes.begin());
+        };
+        if (net_at(a) < plan_->net_nodes.size() && net_at(b) < plan_->net_nodes.size())
+            nets.emplace_back(net_at(a), net_at(b));
+    }
+    for (const MachineNumber machine : machines) {
+        auto turned = std::make_shared<Views>(*views(machine, other));
+        for (PoweredView& view : *turned) {
+            std::vector<float>& volts = view.net_volts.own();
+            std::vector<float>& ohms = view.net_ohms.own();
+            for (const auto& [a, b] : nets) {
+                std::swap(volts[a], volts[b]);
+                std::swap(ohms[a], ohms[b]);
+            }
+        }
+        const std::lock_guard lock(mutex_);
+        views_[configuration].emplace(machine, std::move(turned));
+    }
+    return true;
+}
+
+bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
+                                     const BenchConfiguration& configuration,
+                                     const std::function<bool()>& stop,
+                                     const std::function<void(double)>& progress) {
+    // What only differs in which part of a net is shorted is simulated once, and so is what only differs in
+    // which way up the plug is.
+    std::map<BenchConfiguration, std::vector<MachineNumber>> distinct;
+    std::vector<std::pair<Scene, Scene>> twins;  // of what is missing
+    std::map<BenchConfiguration, std::vector<MachineNumber>> mirrored;
+    {
+        const std::lock_guard lock(mutex_);
+        for (const MachineNumber machine : machines) {
+            const Scene at = scene(machine, configuration, true);
+            if (is_mirrored(at)) {
+                if (views_[at.configuration].count(at.machine) == 0)
+                    mirrored[at.configuration].push_back(at.machine);
+                continue;
+            }
+            const Scene twin = twin_of(at);
+            // Where the twin's own part was replaced, it is the scene's configuration that counts.
+            distinct[twin.configuration].push_back(twin.machine);
+            if (twin.machine != at.machine && views_[at.configuration].count(at.machine) == 0)
+                twins.emplace_back(at, twin);
+        }
+    }
+    for (const auto& [at, of_machines] : mirrored) {
+        if (!simulate_mirrored(of_machines, at, stop, progress))
+            return false;
+    }
+    std::shared_ptr<const SoundPoints> points;
+    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
+        const Machine machine = copy_of(at.machine);
+        Scene before;
+        {
+            const std::lock_guard lock(mutex_);
+            before = before_plugging(at);
+        }
+        Views views;
+        OperatingPoints of_machine;
+        const bool same_parts = !draws_severity(plan_->knowledge().catalogue, machine.faults);
+        for (int s = 0; s < options_.samples; ++s) {
+            // A charger that is not strained shows nothing of its make.
+            if (same_parts && s % make_count != 0 && !views.back().source_strained) {
+                views.push_back(views.back());
+                views.back().repeats = true;
+                continue;
+            }
+            CourseOptions options;
+            options.sound = &(*points)[static_cast<std::size_t>(s)];
+            options.learned = &of_machine;
+            views.push_back(look_at_sample(machine, at.configuration, before, s, options, solver));
+        }
+        return views;
+    };
+    for (const auto& [at, of_machines] : distinct) {
+        points = sound_points(at);
+        if (!simulate(views_, of_machines, at, true, simulate_one, stop, progress))
+            return false;
+    }
+    for (const auto& [own, twin] : twins) {
+        auto moved = std::make_shared<const Views>(
+            moved_heat(*find(views_, twin.machine, twin.configuration, true), twin.machine, own.machine));
+        const std::lock_guard lock(mutex_);
+        views_[own.configuration].emplace(own.machine, std::move(moved));
+    }
+    return true;
+}
+
+bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
+                                    const BenchConfiguration& configuration,
+                                    const std::function<bool()>& stop,
+                                    const std::function<void(double)>& progress) {
+    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
+        const Machine machine = copy_of(at.machine);
+        NetOhms by_net(plan_->net_nodes.size());
+        for (int s = 0; s < options_.samples; ++s) {
+            MachineModel model = sample_model(machine, s);
+            model.configure(at.configuration);
+            // One model serves all nets.
+            for (std::size_t n = 0; n < by_net.size(); ++n)
+                by_net[n].push_back(model.ohms_to_ground(static_cast<int>(n), solver));
+        }
+        return by_net;
+    };
+    return simulate(ohms_, machines, configuration, false, simulate_one, stop, progress);
+}
+
+template <typename NumberOf>
+bool PredictionStore::simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, int number,
+                                       const std::vector<MachineNumber>& machines,
+                                       const BenchConfiguration& configuration, NumberOf number_of,
+                                       const std::function<bool()>& stop) {
+    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
+        const Machine machine = copy_of(at.machine);
+        Numbers numbers;
+        for (int s = 0; s < options_.samples; ++s) {
+            MachineModel model = sample_model(machine, s);
+            model.configure(at.configuration);
+            numbers.push_back(number_of(model, solver));
+        }
+        return numbers;
+    };
+    Shelf<Numbers>* shelf = nullptr;
+    {
+        const std::lock_guard lock(mutex_);
+        shelf = &shelves[number];  // stays where it is: a map moves nothing
+    }
+    return simulate(*shelf, machines, configuration, false, simulate_one, stop, {});
+}
+
+bool PredictionStore::simulate_drops(const std::vector<MachineNumber>& machines,
+                                     const BenchConfiguration& configuration, int net,
+                                     const std::function<bool()>& stop) {
+    return simulate_numbers(
+        drops_, net, machines, configuration,
+        [net](const MachineModel& model, DcSolver& solver) { return model.diode_drop(net, solver); }, stop);
+}
+
+bool PredictionStore::simulate_through(const std::vector<MachineNumber>& machines,
+                                       const BenchConfiguration& configuration, int block,
+                                       const std::function<bool()>& stop) {
+    return simulate_numbers(
+        through_, block, machines, configuration,
+        [block](const MachineModel& model, const DcSolver&) { return model.through_ohms(block); }, stop);
+}
+
+const PredictionStore::Shelf<Numbers>* PredictionStore::shelf_of(const std::map<int, Shelf<Numbers>>& shelves,
+                                                                 int number) const {
+    const std::lock_guard lock(mutex_);
+    const auto found = shelves.find(number);
+    return found == shelves.end() ? nullptr : &found->second;
+}
+
+std::shared_ptr<const Numbers> PredictionStore::drops(MachineNumber machine,
+                                                      const BenchConfiguration& configuration,
+                                                      int net) const {
+    const auto* shelf = shelf_of(drops_, net);
+    return shelf == nullptr ? nullptr : find(*shelf, machine, configuration, false);
+}
+
+std::shared_ptr<const Numbers> PredictionStore::through(MachineNumber machine,
+                                                        const BenchConfiguration& configuration,
+                                                        int block) const {
+    const auto* shelf = shelf_of(through_, block);
+    return shelf == nullptr ? nullptr : find(*shelf, machine, configuration, false);
+}
+
+}  // namespace eh

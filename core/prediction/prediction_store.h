@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Simulated machines and what was seen of them: the slow part of the reasoning, done once.
+//
+// A machine is a set of faults, drawn in a number of samples over part tolerances and severities. What is
+// kept is keyed by the part of the bench configuration that reaches the machine's faults, so that swapping
+// the charger, say, costs nothing for a machine whose charger is sound. Safe to use from several threads.
+#pragma once
+
+#include <functional>
+#include <map>
+#include <memory>
+#include <mutex>
+#include <unordered_map>
+#include <vector>
+
+#include "core/base/thread_pool.h"
+#include "core/machine/simulation/observation.h"
+
+namespace eh {
+
+struct PredictionOptions {
+    int samples = 24;  // draws per machine
+    std::uint64_t seed =
+        20240501;  // of the draws; the same for all machines, so that samples belong together
+    int threads = machine_threads();
+    double tolerance_factor = 1.0;  // of the parts, see PartDraw
+};
+
+using Views = std::vector<PoweredView>;  // by sample
+using Numbers = std::vector<double>;     // by sample; infinity is OL, NaN: no operating point
+using NetOhms = std::vector<Numbers>;    // by net
+
+class PredictionStore {
+  public:
+    using MachineNumber = std::size_t;
+    static constexpr MachineNumber sound = 0;
+
+    // Requires a plan that outlives the store.
+    explicit PredictionStore(const MachinePlan& plan, PredictionOptions options = {});
+
+    [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
+    [[nodiscard]] const PredictionOptions& options() const { return options_; }
+
+    // The number of the machine with these faults, new or known; no faults: the sound one. The order of the
+    // faults plays no role. Requires faults and blocks of the plan.
+    // A machine of several faults draws each of them as if it were alone, so that it shares what was
+    // simulated of those that show.
+    MachineNumber machine(std::vector<FaultInstance> faults);
+
+    // How much each sample of a machine counts, summing to 1.
+    [[nodiscard]] std::vector<double> weights(MachineNumber machine) const;
+
+    // Simulates what is missing for these machines, on all threads. `stop` is asked now and then; false when
+    // it said true. `progress` receives 0..1. Requires a port of the topology when the charger is connected.
+    bool simulate_views(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                        const std::function<bool()>& stop = {},
+                        const std::function<void(double)>& progress = {});
+    bool simulate_ohms(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                       const std::function<bool()>& stop = {},
+                       const std::function<void(double)>& progress = {});
+
+    // The same for what a multimeter shows in diode mode at one net, and through one part that was unplugged.
+    bool simulate_drops(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                        int net, const std::function<bool()>& stop = {});
+    bool simulate_through(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                          int block, const std::function<bool()>& stop = {});
+
+    // Views of the sound machine: some tens of milliseconds when they are not known yet.
+    std::shared_ptr<const Views> sound_views(const BenchConfiguration& configuration);
+
+    // What is there already, else nullptr.
+    [[nodiscard]] std::shared_ptr<const Views> views(MachineNumber machine,
+                                                     const BenchConfiguration& configuration) const;
+    [[nodiscard]] std::shared_ptr<const NetOhms> ohms(MachineNumber machine,
+                                                      const BenchConfiguration& configuration) const;
+    [[nodiscard]] std::shared_ptr<const Numbers> drops(MachineNumber machine,
+                                                       const BenchConfiguration& configuration,
+                                                       int net) const;
+    [[nodiscard]] std::shared_ptr<const Numbers> through(MachineNumber machine,
+                                                         const BenchConfiguration& configuration,
+                                                         int block) const;
+
+  private:
+    friend class PredictionArchive;
+    // Where the sound machine stands in each of its states, by sample: where solving starts.
+    using SoundPoints = std::vector<OperatingPoints>;
+    template <typename Kept>
+    using Shelf =
+        std::map<BenchConfiguration, std::unordered_map<MachineNumber, std::shared_ptr<const Kept>>>;
+    struct Machine {
+        std::vector<FaultInstance> faults;
+        std::vector<int> streams;     // of draws, by fault
+        std::vector<double> weights;  // of samples
+    };
+    // A machine in a configuration, told apart from others only where its faults can tell.
+    struct Scene {
+        MachineNumber machine = sound;
+        BenchConfiguration configuration;
+    };
+    // These call for mutex_ to be held.
+    MachineNumber number_of(std::vector<FaultInstance> faults, std::vector<int> streams) const;
+    // The number of a machine, whose weights are worked out where it is new and has none.
+    MachineNumber number_of(Machine machine) const;
+    static std::string name_of(const std::vector<FaultInstance>& faults, const std::vector<int>& streams);
+    [[nodiscard]] Scene scene(MachineNumber machine, const BenchConfiguration& configuration,
+                              bool powered) const;
+    // A machine that differs only in which part of a net is shorted, the same one for all of those; the
+    // scene itself where there is none.
+    [[nodiscard]] Scene twin_of(const Scene& scene) const;
+    // A scene before the plug goes in.
+    [[nodiscard]] Scene before_plugging(const Scene& scene) const;
+    // Whether turning the plug over shows nothing but what is on the two signal lines, swapped.
+    [[nodiscard]] bool is_mirrored(const Scene& scene) const;
+    bool simulate_mirrored(const std::vector<MachineNumber>& machines,
+                           const BenchConfiguration& configuration, const std::function<bool()>& stop,
+                           const std::function<void(double)>& progress);
+    // The views of a twin as those of a machine: with the heat of the short in its own part.
+    [[nodiscard]] Views moved_heat(const Views& views, MachineNumber from, MachineNumber to) const;
+
+    // The shelf of a number; nullptr when there is none yet.
+    [[nodiscard]] const Shelf<Numbers>* shelf_of(const std::map<int, Shelf<Numbers>>& shelves,
+                                                 int number) const;
+    template <typename NumberOf>
+    bool simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, int number,
+                          const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                          NumberOf number_of, const std::function<bool()>& stop);
+    template <typename Kept>
+    [[nodiscard]] std::shared_ptr<const Kept> find(const Shelf<Kept>& shelf, MachineNumber machine,
+                                                   const BenchConfiguration& configuration,
+                                                   bool powered) const;
+    template <typename Kept, typename Simulate>
+    bool simulate(Shelf<Kept>& shelf, const std::vector<MachineNumber>& machines,
+                  const BenchConfiguration& configuration, bool powered, Simulate simulate_one,
+                  const std::function<bool()>& stop, const std::function<void(double)>& progress);
+    [[nodiscard]] std::vector<double> sample_weights(const Machine& machine) const;
+    [[nodiscard]] Machine copy_of(MachineNumber machine) const;
+    [[nodiscard]] PartDraw sample_draw(int sample) const;
+    [[nodiscard]] MachineModel sample_model(const Machine& machine, int sample) const;
+    // What a sample of a machine shows, which stands as in the scene `before` until the plug goes in.
+    [[nodiscard]] PoweredView look_at_sample(const Machine& machine, const BenchConfiguration& configuration,
+                                             const Scene& before, int sample, CourseOptions options,
+                                             DcSolver& solver);
+    // Computes the sound machine's views when its points are not there yet.
+    std::shared_ptr<const SoundPoints> sound_points(const BenchConfiguration& configuration);
+
+    const MachinePlan* plan_;
+    PredictionOptions options_;
+    std::vector<MachineModel> sound_models_;  // by sample; never change
+    mutable std::mutex mutex_;                // guards everything below; held only to look up and to put away
+    mutable std::vector<Machine> machines_;
+    mutable std::map<std::string, MachineNumber> numbers_;
+    Shelf<Views> views_;
+    Shelf<NetOhms> ohms_;
+    std::map<int, Shelf<Numbers>> drops_;    // by net
+    std::map<int, Shelf<Numbers>> through_;  // by block
+    std::map<BenchConfiguration, std::shared_ptr<const SoundPoints>> sound_points_;
+    std::map<BenchConfiguration, std::map<std::pair<MachineNumber, int>, StandingMachine>>
+        standing_;  // by machine and sample
+};
+
+}  // namespace eh

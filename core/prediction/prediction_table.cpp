@@ -1,0 +1,215 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/prediction/prediction_table.h"
+
+#include <cassert>
+
+namespace eh {
+namespace {
+
+// What the store has of each machine; nothing for "none of these". Empty when a machine is missing.
+// `column` holds what is known already of the first ones.
+template <typename Kept, typename Find>
+std::vector<std::shared_ptr<const Kept>> gather(const std::vector<Hypothesis>& hypotheses,
+                                                std::vector<std::shared_ptr<const Kept>> column,
+                                                const Kept& nothing, Find find) {
+    column.reserve(hypotheses.size());
+    for (std::size_t h = column.size(); h < hypotheses.size(); ++h) {
+        auto kept = hypotheses[h].kind == HypothesisKind::none_of_these
+                        ? std::make_shared<const Kept>(nothing)
+                        : find(h);
+        if (kept == nullptr)
+            return {};
+        column.push_back(std::move(kept));
+    }
+    return column;
+}
+
+constexpr int meter_volts_number = -1;
+constexpr int meter_amps_number = -2;
+
+}  // namespace
+
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::expected(int number,
+                                                               const ExpectedOfViews::Work& work) const {
+    const std::lock_guard lock(mutex_);
+    auto& expected = expected_[number];
+    if (expected == nullptr)
+        expected = std::make_shared<const ExpectedOfViews>(
+            of_hypothesis_, counted_, work,
+            narrower_ == nullptr ? nullptr : narrower_->expected(number, work));
+    return expected;
+}
+
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::meter_volts() const {
+    return expected(meter_volts_number,
+                    [](const Views& v, SampleMask m) { return expected_meter_volts(v, {}, m); });
+}
+
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::meter_amps() const {
+    return expected(meter_amps_number,
+                    [](const Views& v, SampleMask m) { return expected_meter_amps(v, {}, m); });
+}
+
+std::shared_ptr<const ExpectedOfViews> PoweredColumn::net_volts(int net) const {
+    return expected(net, [net](const Views& v, SampleMask m) { return expected_net_volts(v, net, {}, m); });
+}
+
+NumberColumn::NumberColumn(const ExpectedOfNumbers::Things& of_hypothesis,
+                           const std::vector<SampleMask>& counted, const ExpectedOfNumbers::Work& expected,
+                           const NumberColumn* narrower)
+    : of_hypothesis_(of_hypothesis),
+      expected_(std::make_shared<const ExpectedOfNumbers>(
+          of_hypothesis, counted, expected, narrower == nullptr ? nullptr : narrower->expected_)) {}
+
+PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
+                                 PredictionOptions options)
+    : PredictionTable(std::make_shared<PredictionStore>(plan, options), std::move(hypotheses)) {}
+
+PredictionTable::PredictionTable(std::shared_ptr<PredictionStore> store, std::vector<Hypothesis> hypotheses)
+    : store_(std::move(store)), hypotheses_(std::move(hypotheses)) {
+    machines_.reserve(hypotheses_.size());
+    weights_.reserve(hypotheses_.size());
+    for (const Hypothesis& hypothesis : hypotheses_) {
+        machines_.push_back(store_->machine(hypothesis.faults));
+        weights_.push_back(store_->weights(machines_.back()));
+        counted_.push_back(counted_samples(weights_.back()));
+    }
+}
+
+PredictionTable::PredictionTable(const std::shared_ptr<PredictionTable>& narrower,
+                                 std::vector<Hypothesis> hypotheses)
+    : store_(narrower->store_),
+      narrower_(narrower),
+      hypotheses_(std::move(hypotheses)),
+      machines_(narrower->machines_),
+      weights_(narrower->weights_),
+      counted_(narrower->counted_) {
+    for (std::size_t h = machines_.size(); h < hypotheses_.size(); ++h) {
+        machines_.push_back(store_->machine(hypotheses_[h].faults));
+        weights_.push_back(store_->weights(machines_.back()));
+        counted_.push_back(counted_samples(weights_.back()));
+    }
+}
+
+std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfiguration& configuration,
+                                                              const std::function<bool()>& stop,
+                                                              const std::function<void(double)>& progress) {
+    if (auto known = known_powered(configuration))
+        return known;
+    if (!store_->simulate_views(machines_, configuration, stop, progress))
+        return nullptr;
+    auto column = known_powered(configuration);
+    assert(column != nullptr);
+    return column;
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfiguration& configuration, int net,
+                                                          const std::function<bool()>& stop) {
+    if (auto known = known_ohms(configuration, net))
+        return known;
+    if (!store_->simulate_ohms(machines_, configuration, stop))
+        return nullptr;
+    auto column = known_ohms(configuration, net);
+    assert(column != nullptr);
+    return column;
+}
+
+std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchConfiguration& asked) const {
+    const BenchConfiguration configuration = electrical_part(asked);
+    const std::lock_guard lock(mutex_);
+    if (const auto found = powered_.find(configuration); found != powered_.end())
+        return found->second;
+    const auto narrower = narrower_ == nullptr ? nullptr : narrower_->known_powered(configuration);
+    auto views =
+        gather(hypotheses_,
+               narrower == nullptr ? std::vector<std::shared_ptr<const Views>>{} : narrower->of_hypothesis_,
+               Views{}, [&](std::size_t h) { return store_->views(machines_[h], configuration); });
+    if (views.empty())
+        return nullptr;
+    return powered_
+        .emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views), counted_, narrower))
+        .first->second;
+}
+
+template <typename Find>
+std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
+    NumberKind kind, const BenchConfiguration& asked, int number, Find find,
+    const ExpectedOfNumbers::Work& expected) const {
+    const NumberKey key{electrical_part(unpowered(asked)), number};
+    const std::lock_guard lock(mutex_);
+    NumberColumns& columns = numbers_[kind];
+    if (const auto found = columns.find(key); found != columns.end())
+        return found->second;
+    const auto narrower =
+        narrower_ == nullptr ? nullptr : narrower_->known_numbers(kind, asked, number, find, expected);
+    auto numbers =
+        gather(hypotheses_,
+               narrower == nullptr ? std::vector<std::shared_ptr<const Numbers>>{} : narrower->of_hypothesis_,
+               Numbers{}, [&](std::size_t h) { return find(h, key.first); });
+    if (numbers.empty())
+        return nullptr;
+    return columns
+        .emplace(key, std::make_shared<const NumberColumn>(numbers, counted_, expected, narrower.get()))
+        .first->second;
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::known_ohms(const BenchConfiguration& configuration,
+                                                                int net) const {
+    const auto find = [&](std::size_t h, const BenchConfiguration& at) -> std::shared_ptr<const Numbers> {
+        auto by_net = store_->ohms(machines_[h], at);
+        if (by_net == nullptr)
+            return nullptr;
+        const Numbers* of_net = &(*by_net)[static_cast<std::size_t>(net)];
+        return {std::move(by_net), of_net};
+    };
+    return known_numbers(of_ohms, configuration, net, find,
+                         [](const Numbers& ohms, SampleMask m) { return expected_ohms(ohms, {}, m); });
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::known_drops(const BenchConfiguration& configuration,
+                                                                 int net) const {
+    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
+        return store_->drops(machines_[h], at, net);
+    };
+    return known_numbers(of_drops, configuration, net, find,
+                         [](const Numbers& volts, SampleMask m) { return expected_drops(volts, {}, m); });
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::known_through(const BenchConfiguration& configuration,
+                                                                   int block) const {
+    const auto machines = machines_with_fault_at(block);
+    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
+        return store_->through(machines[h], at, block);
+    };
+    return known_numbers(of_through, configuration, block, find,
+                         [](const Numbers& ohms, SampleMask m) { return expected_ohms(ohms, {}, m); });
+}
+
+std::vector<PredictionStore::MachineNumber> PredictionTable::machines_with_fault_at(int block) const {
+    const std::string& id = plan().blocks[static_cast<std::size_t>(block)].id;
+    std::vector<PredictionStore::MachineNumber> machines;
+    machines.reserve(hypotheses_.size());
+    for (std::size_t h = 0; h < hypotheses_.size(); ++h)
+        machines.push_back(fault_at(hypotheses_[h], id) == nullptr ? PredictionStore::sound : machines_[h]);
+    return machines;
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::drops(const BenchConfiguration& configuration, int net,
+                                                           const std::function<bool()>& stop) {
+    if (auto known = known_drops(configuration, net))
+        return known;
+    if (!store_->simulate_drops(machines_, configuration, net, stop))
+        return nullptr;
+    return known_drops(configuration, net);
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::through(const BenchConfiguration& configuration,
+                                                             int block, const std::function<bool()>& stop) {
+    if (auto known = known_through(configuration, block))
+        return known;
+    if (!store_->simulate_through(machines_with_fault_at(block), configuration, block, stop))
+        return nullptr;
+    return known_through(configuration, block);
+}
+
+}  // namespace eh

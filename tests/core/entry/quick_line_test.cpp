@@ -1,0 +1,207 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/entry/quick_line.h"
+
+#include "core/base/random.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+Result<QuickEntry> typed(const std::string& line, const BenchConfiguration& bench = plugged("p1")) {
+    return parse_quick_line(line, topology(chained), bench);
+}
+}  // namespace
+
+TEST_CASE("readings are understood as they are typed with one hand", "[quickline]") {
+    const auto ohms = typed("p2 vbus 3r3", for_ohms());
+    REQUIRE(ohms.ok());
+    CHECK(ohms->reading.kind == ReadingKind::net_ohms);
+    CHECK(ohms->reading.place == "vbus2");
+    CHECK(ohms->reading.value == Approx(3.3));
+    CHECK(ohms->warning.empty());
+
+    const auto rail = typed("main 12.6 v");
+    REQUIRE(rail.ok());
+    CHECK(rail->reading.kind == ReadingKind::net_volts);
+    CHECK(rail->reading.place == "main");
+    CHECK(rail->reading.value == Approx(12.6));
+
+    const auto open = typed("vbus p1 ol", for_ohms());
+    REQUIRE(open.ok());
+    CHECK(open->reading.over_limit);
+    CHECK(open->reading.place == "vbus1");
+
+    const auto hot = typed("hot pc2 +30");
+    REQUIRE(hot.ok());
+    CHECK(hot->reading.kind == ReadingKind::hot_part);
+    CHECK(hot->reading.place == "pc2");
+    CHECK(hot->reading.value == Approx(30.0));
+
+    const auto cool = typed("hot none");
+    REQUIRE(cool.ok());
+    CHECK(cool->reading.kind == ReadingKind::hot_part);
+    CHECK(cool->reading.place.empty());
+
+    const auto injected = typed("inject vbus2 1v 3a 0.31v 2.9a cv2 +42", for_ohms());
+    REQUIRE(injected.ok());
+    CHECK(injected->reading.kind == ReadingKind::injection);
+    REQUIRE(injected->reading.configuration.injection);
+    CHECK(injected->reading.configuration.injection->net == "vbus2");
+    CHECK(injected->reading.configuration.injection->limit_amps == Approx(3.0));
+    CHECK(injected->reading.meter.volts == Approx(0.31));
+    CHECK(injected->reading.meter.amps == Approx(2.9));
+    CHECK(injected->reading.place == "cv2");
+    CHECK(injected->reading.value == Approx(42.0));
+    CHECK(injected->warning.empty());
+    CHECK(typed("inject vbus2 1v 3a 0.31v 2.9a none", for_ohms())->reading.place.empty());
+    CHECK_FALSE(typed("inject vbus2 1v 3a", for_ohms()).ok());
+    CHECK_FALSE(typed("inject vbus2 1v 3a 0.3a 2.9v none", for_ohms()).ok());
+    CHECK_FALSE(typed("inject vbus2 1v 3a 0.31v 2.9a none")->warning.empty());
+
+    const auto meter = typed("p2 5,02 0.18");
+    REQUIRE(meter.ok());
+    CHECK(meter->reading.kind == ReadingKind::meter);
+    CHECK(meter->reading.configuration.port == "p2");
+    CHECK(meter->reading.meter.volts == Approx(5.02));
+    CHECK(meter->reading.meter.amps == Approx(0.18));
+
+    const auto turned = typed("P1 b 20v 140mA");
+    REQUIRE(turned.ok());
+    CHECK(turned->reading.configuration.side == PlugSide::b);
+    CHECK(turned->reading.meter.amps == Approx(0.14));
+
+    CHECK(typed("p2 dark")->reading.meter.pattern == MeterPattern::dark);
+    CHECK(typed("p2 5.1v 0.2a cycling")->reading.meter.pattern == MeterPattern::cycling);
+    CHECK_FALSE(typed("p2 5.1")->reading.amps_known);
+    CHECK(typed("wiggle p1 drops")->reading.drops_out);
+    CHECK_FALSE(typed("wiggle p1 holds")->reading.drops_out);
+    CHECK(typed("says adapter unknown")->reading.firmware == FirmwareMessage::adapter_unknown);
+    CHECK(typed("pd 3v3 1.42 v")->reading.place == "pd3v3");
+}
+
+TEST_CASE("what is not understood is refused with the word and a way out", "[quickline]") {
+    struct Row {
+        const char* line;
+        const char* named;
+    };
+    for (const Row& row : std::vector<Row>{{"", "type a reading"},
+                                           {"abc", "abc"},
+                                           {"vbus", "vbus"},
+                                           {"main 12.6", "volts or ohms"},
+                                           {"main", "value is missing"},
+                                           {"main -3r", "not negative"},
+                                           {"main 1e9 v", "cannot be right"},
+                                           {"p1 3r3", "3r3"},
+                                           {"p1", "missing"},
+                                           {"p1 5 0.2 7", "one number too many"},
+                                           {"main 5v 6v", "one too many"},
+                                           {"hot pc2", "kelvin"},
+                                           {"hot nothing 30", "nothing"},
+                                           {"hot pc2 30 v", "rise"},
+                                           {"says hello", "says"},
+                                           {"wiggle p1", "drop out"},
+                                           {"wiggle p9 drops", "p9"},
+                                           {"p9 5 0.1", "p9"},
+                                           {"main 3 w", "volts or ohms"}}) {
+        const auto entry = typed(row.line);
+        CAPTURE(row.line);
+        REQUIRE_FALSE(entry.ok());
+        INFO(entry.error().message);
+        CHECK_THAT(entry.error().message, Catch::Contains(row.named));
+    }
+}
+
+TEST_CASE("a bench that does not fit the reading is warned of, not refused", "[quickline]") {
+    CHECK_THAT(typed("vbus p1 3r3", plugged("p1"))->warning, Catch::Contains("charger"));
+    BenchConfiguration battery = for_ohms();
+    battery.battery_in = true;
+    CHECK_THAT(typed("vbus p1 3r3", battery)->warning, Catch::Contains("battery"));
+    CHECK_FALSE(typed("main 5 v", for_ohms())->warning.empty());
+    CHECK(typed("p1 5 0.1")->warning.empty());
+}
+
+TEST_CASE("every completion is the beginning of a line that is understood", "[quickline]") {
+    for (const char* start : {"p", "v", "m", "h", "w", "s", "c", ""}) {
+        for (const std::string& completion : quick_line_completions(start, topology(chained), 100)) {
+            CHECK(completion.rfind(start, 0) == 0);
+            const bool whole = typed(completion).ok();
+            const bool with_ohms = typed(completion + "3r3").ok() || typed(completion + " 3r3").ok();
+            const bool with_number = typed(completion + "5").ok();
+            const bool with_outcome = typed(completion + "0.3v 3a none").ok() ||
+                                      typed(completion + "dirty").ok() || typed(completion + "0.52").ok();
+            CAPTURE(completion);
+            CHECK((whole || with_ohms || with_number || with_outcome));
+        }
+    }
+}
+
+TEST_CASE("the net of every shipped topology can be typed by each of its names", "[quickline]") {
+    for (const Topology& machine : shipped_knowledge().topologies) {
+        for (const Net& net : machine.nets) {
+            std::vector<std::string> names = net.names;
+            names.push_back(net.id);
+            for (const std::string& name : names) {
+                const auto entry = parse_quick_line(name + " 4r7", machine, for_ohms());
+                CAPTURE(machine.id, name);
+                REQUIRE(entry.ok());
+                CHECK(entry->reading.place == net.id);
+            }
+        }
+    }
+}
+
+TEST_CASE("random lines never crash and are understood or refused with words", "[quickline]") {
+    Random random(23);
+    const std::vector<std::string> words{"p1",   "p2", "vbus",   "main", "hot",  "pc2", "3r3",  "5",
+                                         "v",    "ol", "dark",   "a",    "b",    "+3",  "says", "full",
+                                         "0.2a", "-7", "wiggle", "1e",   "\xc3", "é",   "pd",   "3v3"};
+    for (int i = 0; i < 5000; ++i) {
+        std::string line;
+        for (int k = random.below(6); k > 0; --k)
+            line += words[static_cast<std::size_t>(random.below(static_cast<int>(words.size())))] + " ";
+        const auto entry = typed(line);
+        CAPTURE(line);
+        CHECK((entry.ok() ? !entry->echo.empty() : !entry.error().message.empty()));
+    }
+}
+
+TEST_CASE("looks, harnesses, diode mode and percentages are typed too", "[quickline]") {
+    const auto look = typed("look pc2 burnt");
+    REQUIRE(look.ok());
+    CHECK(look->reading.kind == ReadingKind::look);
+    CHECK(look->reading.place == "pc2");
+    CHECK(look->reading.look == Look::burnt);
+
+    const auto through = parse_quick_line("through har 0r1 changes", topology(barrel), for_ohms());
+    REQUIRE(through.ok());
+    CHECK(through->reading.kind == ReadingKind::through);
+    CHECK(through->reading.value == Approx(0.1));
+    CHECK(through->reading.pushed);
+    CHECK(through->reading.drops_out);
+    CHECK(through->warning.empty());
+    CHECK(parse_quick_line("through har ol", topology(barrel), for_ohms())->reading.over_limit);
+
+    const auto diode = typed("diode vbus p1 0.52", for_ohms());
+    REQUIRE(diode.ok());
+    CHECK(diode->reading.kind == ReadingKind::diode);
+    CHECK(diode->reading.place == "vbus1");
+    CHECK(diode->reading.value == Approx(0.52));
+    CHECK_FALSE(typed("diode vbus p1 0.52")->warning.empty());
+
+    const auto says = typed("says not charging 78%");
+    REQUIRE(says.ok());
+    CHECK(says->reading.firmware == FirmwareMessage::not_charging);
+    REQUIRE(says->reading.percent);
+    CHECK(*says->reading.percent == Approx(78.0));
+}
+
+TEST_CASE("what does not fit a look, a harness or diode mode is refused with an example", "[quickline]") {
+    for (const char* line : {"look pc2", "look nowhere burnt", "through pc2", "through nothing 0r1",
+                             "diode vbus p1", "diode vbus p1 3r3", "says charging 140%"}) {
+        CAPTURE(line);
+        const auto entry = typed(line, for_ohms());
+        REQUIRE_FALSE(entry.ok());
+        CHECK(entry.error().message.size() > 15);
+    }
+}

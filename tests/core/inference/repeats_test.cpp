@@ -1,0 +1,130 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Ohms taken again: open or not is no news the second time, but a slip is still found out.
+#include "core/inference/repeats.h"
+
+#include <catch2/catch.hpp>
+
+#include "core/inference/ranking.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+Reading ohms(const std::string& net, double value, bool over_limit, const std::string& id) {
+    Reading reading;
+    reading.id = id;
+    reading.kind = ReadingKind::net_ohms;
+    reading.place = net;
+    reading.configuration.charger_connected = false;
+    reading.configuration.battery_in = false;
+    reading.value = over_limit ? 0.0 : value;
+    reading.over_limit = over_limit;
+    return reading;
+}
+
+double probability_of(HypothesisKind kind, const std::vector<Reading>& readings) {
+    PredictionTable& table = shared_table("usbc-dual");
+    double sum = 0.0;
+    for (const PartSuspicion& part : rank(table, priors_of(table.hypotheses()), readings).parts)
+        sum += part.kind == kind ? part.probability : 0.0;
+    return sum;
+}
+
+}  // namespace
+
+TEST_CASE("what a sample accounted for the first time it accounts for again", "[diagnosis]") {
+    const Reading open = ohms("vbus1", 0.0, true, "a");
+    const Reading number = ohms("vbus1", 8e4, false, "b");
+    SampleTerms likely;
+    likely.known = true;
+    likely.given = 0.2;  // of a net near the limit
+    SampleTerms never = likely;
+    never.given = 1e-9;  // of a short, when OL was seen
+    const auto again = taken_again({likely, never}, open, open, {});
+    CHECK(again[0].given > 0.9);
+    CHECK(again[1].given < 1e-6);  // it was odd the first time, and is as odd the second
+    // The other word than before is a slip, whatever the net.
+    const auto other = taken_again({likely}, number, open, {});
+    CHECK(other[0].given < 0.1);
+    SampleTerms unknown;
+    CHECK_FALSE(taken_again({unknown}, open, open, {})[0].known);
+}
+
+TEST_CASE("only the same net measured in the same way was measured before", "[diagnosis]") {
+    const Reading first = ohms("vbus1", 3.3, false, "a");
+    const Reading elsewhere = ohms("vbus2", 3.3, false, "b");
+    Reading apart = first;
+    apart.configuration.removed = {"sp1"};
+    Reading open_case = first;
+    open_case.configuration.case_open = true;
+    const std::vector<const Reading*> earlier{&first, &elsewhere};
+    CHECK(taken_before(earlier, ohms("vbus1", 3.2, false, "c")) == &first);
+    CHECK(taken_before(earlier, open_case) == &first);
+    CHECK(taken_before(earlier, apart) == nullptr);
+    CHECK(taken_before(earlier, ohms("main", 3.2, false, "c")) == nullptr);
+}
+
+TEST_CASE("three readings near the limit do not prove an effect that nobody knows", "[diagnosis]") {
+    const std::vector<Reading> once{ohms("vbus1", 8.31e4, false, "a")};
+    const std::vector<Reading> thrice{once[0], ohms("vbus1", 8.24e4, false, "b"),
+                                      ohms("vbus1", 8.33e4, false, "c")};
+    const double first = probability_of(HypothesisKind::none_of_these, once);
+    CHECK(probability_of(HypothesisKind::none_of_these, thrice) < 2.5 * first);
+    // Three times open rules a short out as it did before.
+    const std::vector<Reading> opens{ohms("vbus1", 0, true, "a"), ohms("vbus1", 0, true, "b"),
+                                     ohms("vbus1", 0, true, "c")};
+    PredictionTable& table = shared_table("usbc-dual");
+    for (const PartSuspicion& part : rank(table, priors_of(table.hypotheses()), opens).parts) {
+        if (part.block == "sp1")
+            CHECK(part.probability < 0.02);
+    }
+}
+
+TEST_CASE("a number that fits nothing and comes again speaks once for an effect that nobody knows",
+          "[diagnosis]") {
+    // Twelve volts on a net that carries 5 V or 20 V: no fault of the catalogue makes them.
+    Reading odd;
+    odd.id = "a";
+    odd.kind = ReadingKind::net_volts;
+    odd.place = "pdin";
+    odd.configuration.port = "p1";
+    odd.value = 12.0;
+    std::vector<Reading> once{odd};
+    std::vector<Reading> often = once;
+    for (const double volts : {12.03, 11.98, 12.01}) {
+        odd.id += "a";
+        odd.value = volts;
+        often.push_back(odd);
+    }
+    const auto odds = [](const std::vector<Reading>& readings) {
+        const double none = probability_of(HypothesisKind::none_of_these, readings);
+        return none / (1.0 - none);
+    };
+    // The second says that it was no slip; weighed anew, the four would multiply to thousands.
+    CHECK(odds(often) < 10.0 * odds(once));
+    CHECK(odds(often) < 4.0 * odds({often[0], often[1]}));
+    const double last = probability_of(HypothesisKind::none_of_these, often);
+    // Three that differ are three effects.
+    std::vector<Reading> wild = once;
+    for (const double volts : {3.0, 17.0, 8.0}) {
+        odd.id += "b";
+        odd.value = volts;
+        wild.push_back(odd);
+    }
+    CHECK(probability_of(HypothesisKind::none_of_these, wild) > last);
+}
+
+TEST_CASE("the same number at the same place is told from another number, place or bench", "[diagnosis]") {
+    const Reading first = ohms("vbus1", 3.3, false, "a");
+    const std::vector<const Reading*> earlier{&first};
+    CHECK(same_as_before(earlier, ohms("vbus1", 3.35, false, "b"), {}) == 0);
+    CHECK(same_as_before(earlier, ohms("vbus1", 5.0, false, "b"), {}) == -1);
+    CHECK(same_as_before(earlier, ohms("vbus1", 0.0, true, "b"), {}) == -1);
+    CHECK(same_as_before(earlier, ohms("vbus2", 3.3, false, "b"), {}) == -1);
+    Reading other = ohms("vbus1", 3.3, false, "b");
+    other.configuration.removed = {"sp1"};
+    CHECK(same_as_before(earlier, other, {}) == -1);
+    CHECK(same_as_before({}, first, {}) == -1);
+}

@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is worked out on demand is what would have been worked out at once, no more often than needed.
+#include "core/prediction/expectations.h"
+
+#include <array>
+#include <catch2/catch.hpp>
+#include <thread>
+
+using namespace eh;
+
+namespace {
+
+using OfNumbers = Expectations<std::vector<double>>;
+using Numbers = std::vector<double>;
+
+OfNumbers::Things things_of(const std::vector<Numbers>& lists) {
+    OfNumbers::Things things;
+    for (const Numbers& list : lists)
+        things.push_back(std::make_shared<const Numbers>(list));
+    return things;
+}
+
+// Says the value itself, wider by the number of samples that count, and notes what it was asked.
+struct CountingWork {
+    std::shared_ptr<std::vector<const Numbers*>> asked = std::make_shared<std::vector<const Numbers*>>();
+    std::vector<Expected> operator()(const Numbers& numbers, SampleMask counted) const {
+        asked->push_back(&numbers);
+        std::vector<Expected> list;
+        for (const double number : numbers)
+            list.push_back({number, static_cast<double>(counted & 0xFFU), 1.0});
+        return list;
+    }
+};
+
+}  // namespace
+
+TEST_CASE("only what is asked about is worked out, and once", "[expectation]") {
+    const auto things = things_of({{1.0, 2.0}, {3.0, 4.0}, {5.0, 6.0}});
+    const CountingWork work;
+    const OfNumbers expectations(things, {all_samples, 1, 2}, work, nullptr);
+    CHECK(work.asked->empty());
+    CHECK(expectations[1][1].value == 4.0);
+    CHECK(expectations[1][0].common_width == 1.0);
+    CHECK(*work.asked == std::vector<const Numbers*>{things[1].get()});
+    const auto* first = &expectations[2];
+    CHECK(&expectations[2] == first);
+    CHECK(work.asked->size() == 2);
+}
+
+TEST_CASE("hypotheses that show the same share what they make one expect, unless other samples count",
+          "[expectation]") {
+    auto things = things_of({{1.0, 2.0}, {3.0, 4.0}});
+    things.push_back(things[0]);
+    things.push_back(things[0]);
+    const CountingWork work;
+    const OfNumbers expectations(things, {all_samples, all_samples, all_samples, 1}, work, nullptr);
+    CHECK(&expectations[0] == &expectations[2]);
+    CHECK(&expectations[0] != &expectations[3]);
+    CHECK(expectations[3][0].common_width == 1.0);
+    CHECK(work.asked->size() == 2);
+}
+
+TEST_CASE("a wider list takes over what the narrower one knows", "[expectation]") {
+    const auto few = things_of({{1.0}, {2.0}});
+    auto many = few;
+    many.push_back(std::make_shared<const Numbers>(Numbers{3.0}));
+    many.push_back(few[1]);
+    const CountingWork work;
+    const std::vector<SampleMask> masks(4, all_samples);
+    const auto narrower =
+        std::make_shared<const OfNumbers>(few, std::vector<SampleMask>(2, all_samples), work, nullptr);
+    const OfNumbers wider(many, masks, work, narrower);
+    CHECK(&wider[0] == &(*narrower)[0]);
+    // What the narrower list has worked out is not worked out again, wherever it stands.
+    const auto* second = &wider[1];
+    CHECK(&wider[3] == second);
+    CHECK(wider[2][0].value == 3.0);
+    // The first and the second by the narrower list, the third here.
+    CHECK(work.asked->size() == 3);
+}
+
+TEST_CASE("several threads that ask at once get the same", "[expectation]") {
+    constexpr std::size_t count = 200;
+    OfNumbers::Things things;
+    for (std::size_t i = 0; i < count; ++i)
+        things.push_back(std::make_shared<const Numbers>(Numbers{static_cast<double>(i)}));
+    const OfNumbers expectations(
+        things, std::vector<SampleMask>(count, all_samples),
+        [](const Numbers& numbers, SampleMask) {
+            return std::vector<Expected>{{numbers[0], 0.0, 1.0}};
+        },
+        nullptr);
+    std::array<std::vector<const std::vector<Expected>*>, 2> seen;
+    std::vector<std::thread> threads;
+    threads.reserve(seen.size());
+    for (auto& own : seen)
+        threads.emplace_back([&] {
+            for (std::size_t i = 0; i < count; ++i)
+                own.push_back(&expectations[i]);
+        });
+    for (std::thread& thread : threads)
+        thread.join();
+    CHECK(seen[0] == seen[1]);
+    for (std::size_t i = 0; i < count; ++i)
+        CHECK((*seen[0][i])[0].value == static_cast<double>(i));
+}
