@@ -4,7 +4,6 @@
 #include <QApplication>
 #include <QLocale>
 #include <QStandardPaths>
-#include <QtConcurrentRun>
 #include <cstdio>
 
 #include "app/demo/demo_shop.h"
@@ -14,6 +13,7 @@
 #include "app/models/preferences.h"
 #include "app/screens/board/board_page.h"
 #include "app/self_measure.h"
+#include "app/services/latest_task.h"
 #include "app/shop_file.h"
 #include "app/style/theme.h"
 #include "core/base/guarded_main.h"
@@ -91,7 +91,13 @@ int run(int argc, char** argv) {
     const std::string shop_folder =
         QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString();
     // Files of an older program may be open to others.
-    (void)QtConcurrent::run([shop_folder] { eh::make_private(shop_folder); });
+    eh::LatestTask<bool> mending;
+    mending.start(
+        [shop_folder](const eh::TaskControl&) {
+            eh::make_private(shop_folder);
+            return true;
+        },
+        [](bool) {});
     eh::MachineLibrary machines(knowledge, shop_folder + "/machines");
     eh::MainWindow window(knowledge, *costs, *rework);
     window.useMachines(machines);

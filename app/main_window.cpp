@@ -10,7 +10,6 @@
 #include <QInputDialog>
 #include <QMimeData>
 #include <QStatusBar>
-#include <QtConcurrentRun>
 
 #include "app/format/text.h"
 #include "app/models/opened_file.h"
@@ -161,8 +160,7 @@ void MainWindow::fitOnScreen() {
 
 MainWindow::~MainWindow() {
     // Pages listen to the session and the feed; both go before the pages would otherwise.
-    all_jobs_.disconnect();
-    all_jobs_.waitForFinished();
+    all_jobs_.forget();
     session_.disconnect();
     feed_.disconnect();
     diagnosis_.disconnect();

@@ -3,7 +3,6 @@
 #pragma once
 
 #include <QButtonGroup>
-#include <QFutureWatcher>
 #include <QLabel>
 #include <QMainWindow>
 #include <QStackedWidget>
@@ -22,6 +21,7 @@
 #include "app/models/shop_watch.h"
 #include "app/models/talk_recording.h"
 #include "app/models/trace_watch.h"
+#include "app/services/latest_task.h"
 #include "app/widgets/bench_strip.h"
 #include "instruments/bench_supply.h"
 #include "instruments/meter_feed.h"
@@ -159,7 +159,7 @@ class MainWindow : public QMainWindow {
     void machineChanged(const QString& id);
     // What all the shop's jobs together tell.
     void showStatistics();
-    void takeStatistics();
+    void takeStatistics(const Result<std::vector<Job>>& jobs);
     // Counts the proven repairs of the shop file.
     void countRepairs();
     void showRates();
@@ -172,7 +172,7 @@ class MainWindow : public QMainWindow {
     // Whether the window may close: everything is on disk, or the user has said what becomes of it.
     bool mayLeave();
     Outcome saveElsewhere();
-    static void mendRights(const std::filesystem::path& shop);
+    void mendRights(const std::filesystem::path& shop);
     void askMeterAddress();
     void importAsked();
 
@@ -187,7 +187,8 @@ class MainWindow : public QMainWindow {
     OwnMachinesDialog* own_machines_ = nullptr;
     JobSession session_;
     ShopWatch watch_{session_};
-    QFutureWatcher<std::shared_ptr<Result<std::vector<Job>>>> all_jobs_;  // being read in the background
+    LatestTask<Result<std::vector<Job>>> all_jobs_;  // being read for the statistics
+    LatestTask<bool> mending_;                       // rights of folders beside the shop file
     ShopParts shop_parts_;
     DiagnosisService diagnosis_;
     MeterRecording recording_;

@@ -3,7 +3,6 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QUuid>
-#include <QtConcurrentRun>
 
 #include "app/format/text.h"
 #include "app/main_window.h"
@@ -123,10 +122,13 @@ Outcome MainWindow::saveElsewhere() {
 }
 
 void MainWindow::mendRights(const std::filesystem::path& shop) {
-    (void)QtConcurrent::run([shop] {
-        for (const char* beside : {".traces", ".parts", ".photos"})
-            make_private(shop.string() + beside);
-    });
+    mending_.start(
+        [shop](const TaskControl&) {
+            for (const char* beside : {".traces", ".parts", ".photos"})
+                make_private(shop.string() + beside);
+            return true;
+        },
+        [](bool) {});
 }
 
 }  // namespace eh

@@ -2,7 +2,6 @@
 // The shop that the window works on: opening it, what is counted over all its jobs.
 #include <QDateTime>
 #include <QStatusBar>
-#include <QtConcurrentRun>
 
 #include "app/format/text.h"
 #include "app/main_window.h"
@@ -39,21 +38,21 @@ void MainWindow::showStatistics() {
     if (store_ == nullptr || shelf_tabs_->currentWidget() == shelf_)
         return;
     say(tr("Counting over all jobs …"));
-    all_jobs_.setFuture(QtConcurrent::run([open = store_->another()] {
-        auto store = open();
-        return std::make_shared<Result<std::vector<Job>>>(store ? (*store)->heads(JobStage::intake)
-                                                                : Result<std::vector<Job>>(store.error()));
-    }));
+    all_jobs_.start(
+        [open = store_->another()](const TaskControl&) {
+            auto store = open();
+            return store ? (*store)->heads(JobStage::intake) : Result<std::vector<Job>>(store.error());
+        },
+        [this](const Result<std::vector<Job>>& jobs) { takeStatistics(jobs); });
 }
 
-void MainWindow::takeStatistics() {
-    const auto jobs = all_jobs_.result();
-    if (!*jobs) {
-        say(format::qt(jobs->error().text()));
+void MainWindow::takeStatistics(const Result<std::vector<Job>>& jobs) {
+    if (!jobs) {
+        say(format::qt(jobs.error().text()));
         return;
     }
-    returns_->show(**jobs, QDateTime::currentMSecsSinceEpoch());
-    own_hits_->show(**jobs);
+    returns_->show(*jobs, QDateTime::currentMSecsSinceEpoch());
+    own_hits_->show(*jobs);
     statusBar()->clearMessage();
 }
 

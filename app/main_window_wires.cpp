@@ -71,7 +71,6 @@ void MainWindow::wireShop() {
     connect(shelf_, &ShelfPage::demoAsked, this, &MainWindow::demoAsked);
     connect(shelf_, &ShelfPage::said, this, &MainWindow::say);
     connect(shelf_tabs_, &QTabWidget::currentChanged, this, &MainWindow::showStatistics);
-    connect(&all_jobs_, &QFutureWatcherBase::finished, this, &MainWindow::takeStatistics);
     connect(&watch_, &ShopWatch::said, this, &MainWindow::say);
     connect(&watch_, &ShopWatch::stateChanged, store_state_, &QLabel::setText);
     connect(&watch_, &ShopWatch::shelfChanged, this, [this] {

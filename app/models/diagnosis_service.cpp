@@ -1,19 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/diagnosis_service.h"
 
-#include <QtConcurrent/QtConcurrentRun>
-
 namespace eh {
 
 DiagnosisService::DiagnosisService(const Knowledge& knowledge, const BenchCosts& costs, QObject* parent)
-    : QObject(parent), knowledge_(knowledge), costs_(costs) {
-    pool_.setMaxThreadCount(1);
-}
-
-DiagnosisService::~DiagnosisService() {
-    cancel();
-    pool_.waitForDone();
-}
+    : QObject(parent), knowledge_(knowledge), costs_(costs) {}
 
 std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_id) {
     if (const auto known = engines_.find(topology_id); known != engines_.end())
@@ -25,7 +16,7 @@ std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_
 }
 
 void DiagnosisService::cancel() {
-    ++generation_;
+    task_.forget();
     busy_ = false;
 }
 
@@ -42,30 +33,28 @@ void DiagnosisService::forget(const std::string& topology_id) {
 
 void DiagnosisService::ask(const Job& job) {
     const auto engine = engineFor(job.ticket.topology);
-    const int generation = ++generation_;
+    cancel();
     if (engine == nullptr) {
-        busy_ = false;
         emit refused(tr("This program knows no topology “%1”; choose one at intake.")
                          .arg(QString::fromStdString(job.ticket.topology)));
         return;
     }
     busy_ = true;
-    (void)QtConcurrent::run(&pool_, [this, engine, job, options = next_options_,
-                                     factors = shop_rates_.factors(knowledge_.catalogue),
-                                     generation] { work(engine, job, options, factors, generation); });
+    task_.start(
+        [this, engine, job, options = next_options_,
+         factors = shop_rates_.factors(knowledge_.catalogue)](const TaskControl& control) {
+            work(engine, job, options, factors, control);
+            return true;
+        },
+        [](bool) {}, [this](double share) { emit progressed(share); });
 }
 
 void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
-                            const std::map<std::string, double>& rate_factors, int generation) {
-    const auto stale = [this, generation] { return generation_ != generation; };
+                            const std::map<std::string, double>& rate_factors, const TaskControl& control) {
+    const auto stale = [&control] { return control.stopped(); };
     if (stale())
         return;
-    const auto report = [this, generation](double share) {
-        QMetaObject::invokeMethod(this, [this, generation, share] {
-            if (generation == generation_)
-                emit progressed(share);
-        });
-    };
+    const auto report = [&control](double share) { (void)control.goes_on(share); };
     if (cache_ && !engine->restored) {
         // Nothing kept, or nothing usable: then it is worked out.
         (void)cache_->load(*engine->reasoner.store());
@@ -94,7 +83,7 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
         answer.path = path_view(table, answer.ranking, stance);
         answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_, of_job);
         answer.next_complete = last;
-        deliver(generation, answer, last);
+        deliver(control, answer, last);
     };
     refresh(false);
     // The path first, since it is looked at; then what the next acts are chosen from.
@@ -124,10 +113,8 @@ void DiagnosisService::completeTables(Engine& engine, const std::function<bool()
         (void)cache_->save(*store);
 }
 
-void DiagnosisService::deliver(int generation, const Answer& answer, bool last) {
-    QMetaObject::invokeMethod(this, [this, generation, answer, last] {
-        if (generation != generation_)
-            return;
+void DiagnosisService::deliver(const TaskControl& control, const Answer& answer, bool last) {
+    control.post([this, answer, last] {
         answer_ = answer;
         if (last)
             busy_ = false;

@@ -5,13 +5,11 @@
 // Questions replace each other: only the newest one is answered. The interface thread never waits.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
-#include <QThreadPool>
-#include <atomic>
 #include <map>
 #include <memory>
 
+#include "app/services/latest_task.h"
 #include "core/inference/path_view.h"
 #include "core/inference/reasoner.h"
 #include "core/job/job.h"
@@ -53,7 +51,6 @@ class DiagnosisService : public QObject {
     Q_OBJECT
   public:
     DiagnosisService(const Knowledge& knowledge, const BenchCosts& costs, QObject* parent = nullptr);
-    ~DiagnosisService() override;
 
     // Asks about a job. An unknown topology yields `refused`.
     void ask(const Job& job);
@@ -83,10 +80,10 @@ class DiagnosisService : public QObject {
 
   private:
     void work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
-              const std::map<std::string, double>& rate_factors, int generation);
+              const std::map<std::string, double>& rate_factors, const TaskControl& control);
     // Works out what any job on the topology may need, and keeps it on disk.
     void completeTables(Engine& engine, const std::function<bool()>& stale) const;
-    void deliver(int generation, const Answer& answer, bool last);
+    void deliver(const TaskControl& control, const Answer& answer, bool last);
 
     const Knowledge& knowledge_;
     BenchCosts costs_;
@@ -94,10 +91,9 @@ class DiagnosisService : public QObject {
     ShopRates shop_rates_;
     std::optional<PredictionCache> cache_;
     std::map<std::string, std::shared_ptr<Engine>> engines_;
-    QThreadPool pool_;
-    std::atomic<int> generation_{0};
     Answer answer_;
     bool busy_ = false;
+    LatestTask<bool> task_;  // last: it is waited for before the rest goes
 };
 
 }  // namespace eh

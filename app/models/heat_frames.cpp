@@ -45,24 +45,19 @@ void HeatFrames::openFiles(const QStringList& files) {
     clear();
     QStringList sorted = files;
     sorted.sort();
-    reading_.start(
-        [sorted](const BackgroundReading<Files>::Progress& progress) -> Result<Files> {
-            return readFiles(sorted, progress);
-        },
-        [this](double share) { emit progressed(share); },
-        [this](Result<Files> read) {
-            Files own = std::move(read).value();
-            for (ThermalFrame& frame : own.frames) {
-                if (!frame.t_s)
-                    frame.t_s = static_cast<double>(came_);
-                take(std::move(frame));
-            }
-            emit filesRead(own.remarks);
-        });
+    reading_.start([sorted](const TaskControl& control) { return readFiles(sorted, control); },
+                   [this](Files own) {
+                       for (ThermalFrame& frame : own.frames) {
+                           if (!frame.t_s)
+                               frame.t_s = static_cast<double>(came_);
+                           take(std::move(frame));
+                       }
+                       emit filesRead(own.remarks);
+                   },
+                   [this](double share) { emit progressed(share); });
 }
 
-HeatFrames::Files HeatFrames::readFiles(const QStringList& files,
-                                        const std::function<bool(double)>& progress) {
+HeatFrames::Files HeatFrames::readFiles(const QStringList& files, const TaskControl& control) {
     Files all;
     double total = 1.0;
     for (const QString& file : files)
@@ -72,7 +67,7 @@ HeatFrames::Files HeatFrames::readFiles(const QStringList& files,
     for (const QString& file : files) {
         FrameReading how;
         how.progress = [&](std::uint64_t bytes) {
-            goes_on = progress((before + static_cast<double>(bytes)) / total);
+            goes_on = control.goes_on((before + static_cast<double>(bytes)) / total);
             return goes_on;
         };
         auto read = read_frame_file(file.toStdString(), how);

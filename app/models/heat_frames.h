@@ -9,7 +9,7 @@
 #include <memory>
 #include <vector>
 
-#include "app/models/background_reading.h"
+#include "app/services/latest_task.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/thermal_frame.h"
 
@@ -54,11 +54,11 @@ class HeatFrames : public QObject {
         std::vector<ThermalFrame> frames;
         QStringList remarks;
     };
-    static Files readFiles(const QStringList& files, const std::function<bool(double)>& progress);
+    static Files readFiles(const QStringList& files, const TaskControl& control);
 
     std::deque<Shared> frames_;
     std::size_t came_ = 0;
-    BackgroundReading<Files> reading_;
+    LatestTask<Files> reading_;
 };
 
 }  // namespace eh

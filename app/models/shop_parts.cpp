@@ -2,10 +2,8 @@
 #include "app/models/shop_parts.h"
 
 #include <QDir>
-#include <QFutureWatcher>
 #include <QSaveFile>
 #include <QUndoCommand>
-#include <QtConcurrent>
 
 #include "core/base/files.h"
 
@@ -174,12 +172,13 @@ void ShopParts::save() {
     if (folder_.empty())
         return;
     // One writer at a time; what changes meanwhile is written next.
-    if (saving_.isRunning()) {
+    if (saving_.running()) {
         save_soon_.start();
         return;
     }
     const QString folder = QString::fromStdString(folder_.string());
-    saving_ = QtConcurrent::run([now = content_, before = saved_, folder, leave = unreadable_] {
+    const auto write_all = [now = content_, before = saved_, folder,
+                            leave = unreadable_](const TaskControl&) {
         Written done{{}, {}, before};
         if (!QDir().mkpath(folder))
             done.problems << tr("The folder %1 cannot be made.").arg(folder);
@@ -201,20 +200,11 @@ void ShopParts::save() {
         write("stopgaps.json", &Content::stopgaps, [&] { return write_stopgaps(*now.stopgaps); });
         write("footprints.json", &Content::footprints, [&] { return write_footprints(*now.footprints); });
         return done;
-    });
-    auto* watcher = new QFutureWatcher<Written>(this);
-    connect(watcher, &QFutureWatcher<Written>::finished, this, [this, watcher] {
-        takeWritten();
-        watcher->deleteLater();
-    });
-    watcher->setFuture(saving_);
+    };
+    saving_.start(write_all, [this](const Written& written) { takeWritten(written); });
 }
 
-void ShopParts::takeWritten() {
-    if (!saving_.isFinished() || saving_.resultCount() == 0)
-        return;  // flush() was faster than the watcher
-    const Written written = saving_.result();
-    saving_ = {};
+void ShopParts::takeWritten(const Written& written) {
     saved_ = written.on_disk;
     for (const QString& problem : written.problems)
         emit trouble(problem);
@@ -227,14 +217,12 @@ void ShopParts::takeWritten() {
 }
 
 void ShopParts::flush() {
-    saving_.waitForFinished();
-    takeWritten();
+    saving_.finish();
     if (save_soon_.isActive() || try_again_.isActive()) {
         save_soon_.stop();
         try_again_.stop();
         save();
-        saving_.waitForFinished();
-        takeWritten();
+        saving_.finish();
     }
 }
 

@@ -3,7 +3,6 @@
 // footprints that it measured. Kept as files of open formats in a folder beside the shop file.
 #pragma once
 
-#include <QFuture>
 #include <QObject>
 #include <QTimer>
 #include <QUndoStack>
@@ -12,6 +11,7 @@
 #include <memory>
 #include <set>
 
+#include "app/services/latest_task.h"
 #include "core/parts/donor_results.h"
 #include "core/parts/footprint.h"
 #include "core/parts/stock.h"
@@ -84,7 +84,7 @@ class ShopParts : public QObject {
     void put(const Content& content);
     void calibrate();
     void save();
-    void takeWritten();
+    void takeWritten(const Written& written);
 
     const ReworkBook& book_;
     QUndoStack& undo_;
@@ -95,8 +95,8 @@ class ShopParts : public QObject {
     HeatCalibration calibration_;
     QTimer save_soon_;
     QTimer try_again_;
-    QFuture<Written> saving_;
     QStringList missing_;
+    LatestTask<Written> saving_;  // last: it is waited for before the rest goes
 };
 
 }  // namespace eh

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/shop_watch.h"
 
-#include <QtConcurrentRun>
-
 #include "app/format/text.h"
 #include "store/file_store.h"
 
@@ -16,10 +14,6 @@ constexpr int every_ms = 1000;
 ShopWatch::ShopWatch(JobSession& session, QObject* parent) : QObject(parent), session_(session) {
     timer_.setInterval(every_ms);
     connect(&timer_, &QTimer::timeout, this, &ShopWatch::look);
-    connect(&care_, &QFutureWatcher<QString>::finished, this, [this] {
-        if (const QString trouble = care_.result(); !trouble.isEmpty())
-            emit said(trouble);
-    });
     connect(&session_, &JobSession::trouble, this, [this] { trouble_ = true; });
 }
 
@@ -37,14 +31,19 @@ void ShopWatch::watch(JobStore* store) {
 
 void ShopWatch::takeCare(bool just_opened) {
     const auto* file_store = dynamic_cast<FileStore*>(store_);
-    if (file_store == nullptr || care_.isRunning())
+    if (file_store == nullptr || care_.running())
         return;
     if (!(just_opened && file_store->care_due()) && !copy_is_due(file_store->file()))
         return;
-    care_.setFuture(QtConcurrent::run([file = file_store->file()] {
-        const Outcome cared = take_care_of(file);
-        return cared ? QString() : format::qt(cared.error().text());
-    }));
+    care_.start(
+        [file = file_store->file()](const TaskControl&) {
+            const Outcome cared = take_care_of(file);
+            return cared ? QString() : format::qt(cared.error().text());
+        },
+        [this](const QString& trouble) {
+            if (!trouble.isEmpty())
+                emit said(trouble);
+        });
 }
 
 void ShopWatch::look() {

@@ -2,11 +2,11 @@
 // Looks once a second for what other windows and benches have written, and whether the server is there.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 
 #include "app/models/job_session.h"
+#include "app/services/latest_task.h"
 #include "store/job_store.h"
 
 namespace eh {
@@ -37,7 +37,7 @@ class ShopWatch : public QObject {
     JobStore* store_ = nullptr;
     QTimer timer_;
     int looks_ = 0;
-    QFutureWatcher<QString> care_;  // empty: all is well
+    LatestTask<QString> care_;  // empty: all is well
     QString state_;
     bool trouble_ = false;  // a save did not go as it should
 };

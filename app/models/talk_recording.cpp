@@ -46,19 +46,18 @@ void TalkRecording::take(const QByteArray& remark) {
 }
 
 void TalkRecording::load(const QString& file, const pd::CaptureOptions& how) {
-    using Progress = BackgroundReading<pd::Capture>::Progress;
-    const auto read = [file, how](const Progress& progress) -> Result<pd::Capture> {
+    const auto read = [file, how](const TaskControl& control) -> Result<pd::Capture> {
         const double bytes = std::max(1.0, static_cast<double>(QFileInfo(file).size()));
         pd::CaptureOptions options = how;
         bool stopped = false;
         options.progress = [&](std::uint64_t read_bytes) {
-            stopped = !progress(static_cast<double>(read_bytes) / bytes);
+            stopped = !control.goes_on(static_cast<double>(read_bytes) / bytes);
         };
         options.stop = [&] { return stopped; };
         return pd::read_capture(file.toStdString(), options);
     };
     reading_.start(
-        read, [this](double share) { emit progressed(share); },
+        read,
         [this, file, how](Result<pd::Capture> capture) {
             if (!capture) {
                 emit refused(QString::fromStdString(capture.error().text()));
@@ -72,7 +71,8 @@ void TalkRecording::load(const QString& file, const pd::CaptureOptions& how) {
             emit changed();
             if (capture_.report.question)
                 emit unclear();
-        });
+        },
+        [this](double share) { emit progressed(share); });
 }
 
 void TalkRecording::loadAgain(const pd::CaptureOptions& how) {

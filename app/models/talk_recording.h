@@ -5,7 +5,7 @@
 #include <QObject>
 #include <vector>
 
-#include "app/models/background_reading.h"
+#include "app/services/latest_task.h"
 #include "core/usbc/negotiation.h"
 #include "instruments/meter_feed.h"
 
@@ -55,7 +55,7 @@ class TalkRecording : public QObject {
     std::string arriving_;  // messages as they arrive, a JSON list
     bool known_ = false;
     QString origin_;
-    BackgroundReading<pd::Capture> reading_;
+    LatestTask<Result<pd::Capture>> reading_;
 };
 
 }  // namespace eh

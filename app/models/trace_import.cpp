@@ -13,7 +13,7 @@ void TraceImport::start(const QString& file) {
     name_ = QFileInfo(file).fileName();
     const std::string to = (folder_.path() + QStringLiteral("/%1.trace").arg(++serial_)).toStdString();
     const auto read = [from = file.toStdString(), name = name_.toStdString(),
-                       to](const BackgroundReading<Imported>::Progress& progress) -> Result<Imported> {
+                       to](const TaskControl& control) -> Result<Imported> {
         std::ifstream stream(from, std::ios::binary | std::ios::ate);
         if (!stream)
             return Error{ErrorKind::not_found, "this file cannot be opened; look whether it is still there",
@@ -26,7 +26,9 @@ void TraceImport::start(const QString& file) {
         Imported imported{std::move(record).value(), 0};
         const auto odd = scan_trace_csv(
             stream, name, [&](std::span<const MeterSample> samples) { imported.record->append(samples); },
-            [&](std::uint64_t read_bytes) { return progress(static_cast<double>(read_bytes) / bytes); });
+            [&](std::uint64_t read_bytes) {
+                return control.goes_on(static_cast<double>(read_bytes) / bytes);
+            });
         if (!odd)
             return odd.error();
         if (const auto flushed = imported.record->flush(); !flushed)
@@ -35,7 +37,7 @@ void TraceImport::start(const QString& file) {
         return imported;
     };
     reading_.start(
-        read, [this](double share) { emit progressed(share); },
+        read,
         [this](Result<Imported> imported) {
             if (!imported) {
                 emit failed(QString::fromStdString(imported.error().text()));
@@ -44,7 +46,8 @@ void TraceImport::start(const QString& file) {
             Imported whole = std::move(imported).value();
             record_ = std::move(whole.record);
             emit finished(whole.odd_lines);
-        });
+        },
+        [this](double share) { emit progressed(share); });
 }
 
 }  // namespace eh

@@ -6,7 +6,7 @@
 #include <QTemporaryDir>
 #include <memory>
 
-#include "app/models/background_reading.h"
+#include "app/services/latest_task.h"
 #include "core/trace/trace_record.h"
 
 namespace eh {
@@ -39,7 +39,7 @@ class TraceImport : public QObject {
     std::unique_ptr<TraceRecord> record_;
     QString name_;
     int serial_ = 0;
-    BackgroundReading<Imported> reading_;  // goes first: it writes into the folder
+    LatestTask<Result<Imported>> reading_;  // goes first: it writes into the folder
 };
 
 }  // namespace eh

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/models/trace_watch.h"
 
-#include <QtConcurrent>
 #include <algorithm>
 
 namespace eh {
@@ -16,15 +15,8 @@ constexpr double most_samples = 120'000.0;  // of a fast meter, that are copied 
 TraceWatch::TraceWatch(const MeterRecording& recording, const MeterFeed& feed, QObject* parent)
     : QObject(parent), recording_(recording), feed_(feed) {
     connect(&timer_, &QTimer::timeout, this, &TraceWatch::look);
-    connect(&work_, &QFutureWatcher<TraceReading>::finished, this, [this] {
-        reading_ = work_.result();
-        events_ = outline_of(reading_.events);
-        from_s_ = asked_from_s_;
-        to_s_ = asked_to_s_;
-        emit changed();
-    });
     connect(&recording_, &MeterRecording::opened, this, [this] {
-        work_.waitForFinished();
+        work_.forget();
         looked_at_ = 0;
         reading_ = {};
         events_.clear();
@@ -33,21 +25,22 @@ TraceWatch::TraceWatch(const MeterRecording& recording, const MeterFeed& feed, Q
     timer_.start(look_ms);
 }
 
-TraceWatch::~TraceWatch() {
-    work_.disconnect(this);
-    work_.waitForFinished();
-}
-
 void TraceWatch::look() {
     const TraceRecord& record = recording_.record();
-    if (work_.isRunning() || record.samples() == looked_at_)
+    if (work_.running() || record.samples() == looked_at_)
         return;
     looked_at_ = record.samples();
     const double rate_hz = std::max(1.0, feed_.rate_hz());
-    asked_to_s_ = record.last_s() + 1e-6;
-    asked_from_s_ = asked_to_s_ - std::min(longest_look_s, most_samples / rate_hz);
-    work_.setFuture(QtConcurrent::run(
-        [samples = record.between(asked_from_s_, asked_to_s_)] { return read_trace(samples); }));
+    const double to_s = record.last_s() + 1e-6;
+    const double from_s = to_s - std::min(longest_look_s, most_samples / rate_hz);
+    work_.start([samples = record.between(from_s, to_s)](const TaskControl&) { return read_trace(samples); },
+                [this, from_s, to_s](TraceReading found) {
+                    reading_ = std::move(found);
+                    events_ = outline_of(reading_.events);
+                    from_s_ = from_s;
+                    to_s_ = to_s;
+                    emit changed();
+                });
 }
 
 }  // namespace eh

@@ -2,11 +2,11 @@
 // Reads the stream while it comes: states and events of the last minutes, worked out beside the window.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 
 #include "app/models/meter_recording.h"
+#include "app/services/latest_task.h"
 #include "core/trace/trace_events.h"
 #include "instruments/meter_feed.h"
 
@@ -16,7 +16,6 @@ class TraceWatch : public QObject {
     Q_OBJECT
   public:
     TraceWatch(const MeterRecording& recording, const MeterFeed& feed, QObject* parent = nullptr);
-    ~TraceWatch() override;
 
     // What the last look found; times are the stream's.
     [[nodiscard]] const TraceReading& reading() const { return reading_; }
@@ -34,10 +33,8 @@ class TraceWatch : public QObject {
     const MeterRecording& recording_;
     const MeterFeed& feed_;
     QTimer timer_;
-    QFutureWatcher<TraceReading> work_;
+    LatestTask<TraceReading> work_;
     std::uint64_t looked_at_ = 0;  // samples that there were
-    double asked_from_s_ = 0.0;
-    double asked_to_s_ = 0.0;
     double from_s_ = 0.0;
     double to_s_ = 0.0;
     TraceReading reading_;

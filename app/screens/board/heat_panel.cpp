@@ -6,7 +6,6 @@
 #include <QHBoxLayout>
 #include <QMimeData>
 #include <QVBoxLayout>
-#include <QtConcurrent>
 #include <algorithm>
 
 #include "app/format/text.h"
@@ -92,7 +91,7 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
     });
     connect(picture_, &HeatPicture::picked, this, &HeatPanel::picturePicked);
     connect(&bench_, &BoardBench::picked, this, [this] { looked_at_ = 0; });
-    connect(&bench_, &BoardBench::boardGoes, this, [this] { work_.waitForFinished(); });
+    connect(&bench_, &BoardBench::boardGoes, this, [this] { work_.finish(); });
     connect(&bench_, &BoardBench::boardEdited, this, [this] {
         answer_.reset();
         looked_at_ = 0;
@@ -104,7 +103,6 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
         placed_ = false;
         showAnswer();
     });
-    connect(&work_, &QFutureWatcher<std::shared_ptr<Work>>::finished, this, &HeatPanel::showWork);
     connect(&tick_, &QTimer::timeout, this, &HeatPanel::look);
     tick_.start(look_every_ms);
     showAnswer();
@@ -112,8 +110,6 @@ HeatPanel::HeatPanel(BoardBench& bench, ThermalCamera& camera, const TraceWatch&
 
 HeatPanel::~HeatPanel() {
     camera_.disconnect(this);
-    work_.disconnect();
-    work_.waitForFinished();
 }
 
 void HeatPanel::connectCamera(const QString& address) {
@@ -255,7 +251,7 @@ void HeatPanel::look() {
     const auto way = static_cast<Way>(way_->currentData().toInt());
     reference_->setEnabled(way == Way::rise);
     period_->setEnabled(way == Way::supply);
-    if (!isVisible() || work_.isRunning() || frames_.empty() || looked_at_ == frames_.came())
+    if (!isVisible() || work_.running() || frames_.empty() || looked_at_ == frames_.came())
         return;
     looked_at_ = frames_.came();
     if (way == Way::rise && before_.empty()) {
@@ -270,8 +266,8 @@ void HeatPanel::look() {
     options.side = side_;
     const BoardMap* map = placed_ ? bench_.map() : nullptr;
     // The map lives as long as the board is open, and a board is closed only after the work has ended.
-    work_.setFuture(QtConcurrent::run([way, looked, before = before_, map, view = view_, options,
-                                       period_s = period_->value(), trace = trace_.reading()] {
+    const auto work_out = [way, looked, before = before_, map, view = view_, options,
+                           period_s = period_->value(), trace = trace_.reading()](const TaskControl&) {
         const auto plain = [](const Frames& taken, bool by_arrival) {
             std::vector<ThermalFrame> frames;
             for (const auto& one : taken) {
@@ -281,42 +277,42 @@ void HeatPanel::look() {
             }
             return frames;
         };
-        auto work = std::make_shared<Work>();
+        Work work;
         const auto rises = way == Way::rise
                                ? rise_between(plain(before, false), plain(looked, false))
                                : rises_in_rhythm(way, period_s, plain(looked, way == Way::retries), trace);
         if (!rises) {
-            work->sentence = format::qt(rises.error().message);
+            work.sentence = format::qt(rises.error().message);
             return work;
         }
-        work->rises = *rises;
+        work.rises = *rises;
         if (map != nullptr) {
             auto found = search_heat(*map, *rises, view, options);
             if (found)
-                work->answer = std::move(found).value();
+                work.answer = std::move(found).value();
             else
-                work->sentence = format::qt(found.error().message);
+                work.sentence = format::qt(found.error().message);
         }
         return work;
-    }));
+    };
+    work_.start(work_out, [this](const Work& work) { showWork(work); });
 }
 
-void HeatPanel::showWork() {
-    const std::shared_ptr<Work> work = work_.result();
-    rises_ = work->rises;
+void HeatPanel::showWork(const Work& work) {
+    rises_ = work.rises;
     if (rises_)
         picture_->setRises(in_step(*rises_));
     else if (!frames_.empty())
         picture_->setFrame(frames_.last());
     // What was found by hand stays until it is taken or something else is asked.
-    if (work->answer && (by_camera_ || !answer_)) {
-        answer_ = work->answer;
+    if (work.answer && (by_camera_ || !answer_)) {
+        answer_ = work.answer;
         by_camera_ = true;
         found_certainty_ = 1.0;
     }
     showAnswer();
-    if (!work->sentence.isEmpty())
-        verdict_->setText(work->sentence);
+    if (!work.sentence.isEmpty())
+        verdict_->setText(work.sentence);
 }
 
 // What is missing before the picture says something; empty when nothing is.

@@ -5,7 +5,6 @@
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
-#include <QFutureWatcher>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -19,6 +18,7 @@
 #include "app/models/trace_watch.h"
 #include "app/screens/board/board_mark.h"
 #include "app/screens/board/heat_picture.h"
+#include "app/services/latest_task.h"
 #include "core/thermal/heat_search.h"
 #include "instruments/thermal_camera.h"
 
@@ -85,7 +85,7 @@ class HeatPanel : public QWidget {
     void picturePicked(const PicturePoint& point);
     void findBy(double sigma_mm, double certainty);
     void look();
-    void showWork();
+    void showWork(const Work& work);
     void showAnswer();
     void takeReading();
     void askForFiles();
@@ -109,7 +109,7 @@ class HeatPanel : public QWidget {
     bool by_camera_ = false;        // the answer is
     std::optional<HeatImage> rises_;
     std::optional<HeatAnswer> answer_;
-    QFutureWatcher<std::shared_ptr<Work>> work_;
+    LatestTask<Work> work_;
     QTimer tick_;
     HeatPicture* picture_;
     QPushButton* files_;

@@ -6,7 +6,6 @@
 #include <QHeaderView>
 #include <QShortcut>
 #include <QVBoxLayout>
-#include <QtConcurrent>
 #include <algorithm>
 
 #include "app/format/text.h"
@@ -104,22 +103,8 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     remove->setContext(Qt::WidgetWithChildrenShortcut);
     connect(remove, &QShortcut::activated, this, &MillivoltPanel::removeRow);
     connect(take_, &QPushButton::clicked, this, &MillivoltPanel::takeReading);
-    connect(&work_, &QFutureWatcher<std::shared_ptr<Found>>::finished, this, [this] {
-        const std::shared_ptr<Found> found = work_.result();
-        if (again_) {
-            again_ = false;
-            search(search_ == nullptr);
-            return;
-        }
-        search_ = found->search;
-        if (found->answer.ok())
-            answer_ = *found->answer;
-        else
-            verdict_->setText(format::qt(found->answer.error().message));
-        showAnswer();
-    });
     connect(&bench_, &BoardBench::picked, this, &MillivoltPanel::netPicked);
-    connect(&bench_, &BoardBench::boardGoes, this, [this] { work_.waitForFinished(); });
+    connect(&bench_, &BoardBench::boardGoes, this, [this] { work_.finish(); });
     connect(&bench_, &BoardBench::boardEdited, this, [this] {
         const auto pads = static_cast<int>(bench_.map()->pads().size());
         rows_.erase(
@@ -144,11 +129,6 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     });
     showRows();
     showAnswer();
-}
-
-MillivoltPanel::~MillivoltPanel() {
-    work_.disconnect();
-    work_.waitForFinished();
 }
 
 void MillivoltPanel::padPicked(int pad) {
@@ -265,7 +245,7 @@ void MillivoltPanel::search(bool copper_changed) {
         showAnswer();
         return;
     }
-    if (work_.isRunning()) {
+    if (work_.running()) {
         again_ = true;
         return;
     }
@@ -283,10 +263,26 @@ void MillivoltPanel::search(bool copper_changed) {
     for (const Row& row : rows_)
         readings.push_back({row.pad, row.volts - row.off_volts});
     // The map lives as long as the board is open, and a board is closed only after the work has ended.
-    work_.setFuture(QtConcurrent::run([map = bench_.map(), net = net_, setup, readings, known = search_] {
-        auto search = known != nullptr ? known : std::make_shared<MillivoltSearch>(*map, net, setup);
-        return std::make_shared<Found>(Found{search, search->answer(readings)});
-    }));
+    work_.start(
+        [map = bench_.map(), net = net_, setup, readings, known = search_](const TaskControl&) {
+            auto search = known != nullptr ? known : std::make_shared<MillivoltSearch>(*map, net, setup);
+            return Found{search, search->answer(readings)};
+        },
+        [this](const Found& found) { take(found); });
+}
+
+void MillivoltPanel::take(const Found& found) {
+    if (again_) {
+        again_ = false;
+        search(search_ == nullptr);
+        return;
+    }
+    search_ = found.search;
+    if (found.answer.ok())
+        answer_ = *found.answer;
+    else
+        verdict_->setText(format::qt(found.answer.error().message));
+    showAnswer();
 }
 
 void MillivoltPanel::showAnswer() {

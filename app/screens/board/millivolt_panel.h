@@ -5,7 +5,6 @@
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
-#include <QFutureWatcher>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -15,6 +14,7 @@
 
 #include "app/models/board_bench.h"
 #include "app/screens/board/board_mark.h"
+#include "app/services/latest_task.h"
 #include "core/board/millivolt_search.h"
 
 namespace eh {
@@ -23,7 +23,6 @@ class MillivoltPanel : public QWidget {
     Q_OBJECT
   public:
     explicit MillivoltPanel(BoardBench& bench, QWidget* parent = nullptr);
-    ~MillivoltPanel() override;
 
     // A pad was clicked on the board.
     void padPicked(int pad);
@@ -40,7 +39,7 @@ class MillivoltPanel : public QWidget {
     [[nodiscard]] QPushButton& takeButton() { return *take_; }
     [[nodiscard]] QString verdict() const { return verdict_->text(); }
     [[nodiscard]] const std::optional<SearchAnswer>& answer() const { return answer_; }
-    [[nodiscard]] bool searching() const { return work_.isRunning(); }
+    [[nodiscard]] bool searching() const { return work_.running(); }
 
   signals:
     void marksChanged();
@@ -57,6 +56,7 @@ class MillivoltPanel : public QWidget {
         Result<SearchAnswer> answer;
     };
 
+    void take(const Found& found);
     void netPicked();
     void takeTyped();
     void removeRow();
@@ -76,7 +76,7 @@ class MillivoltPanel : public QWidget {
     std::vector<Point> outline_;
     std::vector<Row> rows_;
     std::shared_ptr<MillivoltSearch> search_;  // of the copper as it is now; nullptr: to be solved
-    QFutureWatcher<std::shared_ptr<Found>> work_;
+    LatestTask<Found> work_;
     bool again_ = false;  // something changed while it worked
     std::optional<SearchAnswer> answer_;
     QPushButton* feed_;

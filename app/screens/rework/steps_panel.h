@@ -12,6 +12,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 #include <QWidget>
+#include <deque>
 #include <map>
 #include <set>
 
@@ -19,6 +20,7 @@
 #include "app/models/opening_model.h"
 #include "app/models/photo_folder.h"
 #include "app/models/steps_model.h"
+#include "app/services/latest_task.h"
 #include "core/machine/model/knowledge.h"
 #include "core/rework/rework_book.h"
 
@@ -62,6 +64,13 @@ class StepsPanel : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
+    // A picture that is to be taken over.
+    struct Coming {
+        QString file;
+        StepPhoto photo;
+        JobId job;
+    };
+
     QWidget* makeChoice();
     QWidget* makeList();
     QWidget* makeOpening();
@@ -70,6 +79,8 @@ class StepsPanel : public QWidget {
     void showStep();
     void showOpening();
     void showPhotos();
+    void takeNextPicture();
+    void pictureTaken(Coming picture, const Result<FileName>& taken);
     void begin(const std::string& repair, const std::string& block);
     void editRun(const QString& text, const std::function<void(RepairRun&)>& change);
     void setDone(const std::string& step, bool done, double seconds);
@@ -87,6 +98,8 @@ class StepsPanel : public QWidget {
     const Knowledge& knowledge_;
     const ReworkBook& book_;
     PhotoFolder photos_;
+    std::deque<Coming> coming_;  // one after the other
+    LatestTask<Result<FileName>> taking_;
     QComboBox* repair_;
     QWidget* facts_box_;
     QVBoxLayout* facts_column_;

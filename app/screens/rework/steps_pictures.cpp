@@ -2,9 +2,7 @@
 // The pictures of a repair: shown as a strip, taken over from files, dropped in.
 #include <QDragEnterEvent>
 #include <QFileDialog>
-#include <QFutureWatcher>
 #include <QMimeData>
-#include <QtConcurrent>
 
 #include "app/format/text.h"
 #include "app/screens/rework/steps_panel.h"
@@ -47,30 +45,38 @@ void StepsPanel::attach(const QString& file) {
     StepPhoto photo;
     photo.step = step == nullptr ? std::string() : step->id;
     photo.caption = step == nullptr ? std::string() : step->says;
-    const JobId job = session_.job().id;
-    auto* watcher = new QFutureWatcher<Result<FileName>>(this);
-    connect(watcher, &QFutureWatcher<Result<FileName>>::finished, this,
-            [this, watcher, photo, job]() mutable {
-                const auto taken = watcher->result();
-                watcher->deleteLater();
-                if (!taken) {
-                    emit said(format::qt(taken.error().text()));
-                    return;
-                }
-                // Another job may be open by now; the picture belongs to the one it was dropped on.
-                if (!session_.hasJob() || session_.job().id != job) {
-                    QFile::remove(photos_.path(job, *taken));
-                    emit said(
-                        tr("The picture is not kept: its job was closed meanwhile. Open the job and "
-                           "attach it again."));
-                    return;
-                }
-                // Only now: several pictures may be on their way at once, and each takes an id of its own.
-                photo.id = fresh_id(session_.job(), "p");
-                photo.file = *taken;
-                session_.edit(tr("Picture"), [&](Job& changed) { changed.rework.photos.push_back(photo); });
-            });
-    watcher->setFuture(QtConcurrent::run([folder = photos_, file, job] { return folder.take(file, job); }));
+    coming_.push_back({file, photo, session_.job().id});
+    if (!taking_.running())
+        takeNextPicture();
+}
+
+void StepsPanel::takeNextPicture() {
+    const Coming next = coming_.front();
+    coming_.pop_front();
+    taking_.start([folder = photos_, next](const TaskControl&) { return folder.take(next.file, next.job); },
+                  [this, next](const Result<FileName>& taken) {
+                      pictureTaken(next, taken);
+                      if (!coming_.empty())
+                          takeNextPicture();
+                  });
+}
+
+void StepsPanel::pictureTaken(Coming picture, const Result<FileName>& taken) {
+    if (!taken) {
+        emit said(format::qt(taken.error().text()));
+        return;
+    }
+    // Another job may be open by now; the picture belongs to the one it was dropped on.
+    if (!session_.hasJob() || session_.job().id != picture.job) {
+        QFile::remove(photos_.path(picture.job, *taken));
+        emit said(
+            tr("The picture is not kept: its job was closed meanwhile. Open the job and attach it again."));
+        return;
+    }
+    // Only now: others may have come meanwhile, and each takes an id of its own.
+    picture.photo.id = fresh_id(session_.job(), "p");
+    picture.photo.file = *taken;
+    session_.edit(tr("Picture"), [&](Job& changed) { changed.rework.photos.push_back(picture.photo); });
 }
 
 void StepsPanel::dragEnterEvent(QDragEnterEvent* event) {

@@ -6,7 +6,6 @@
 #include <QHBoxLayout>
 #include <QShortcut>
 #include <QVBoxLayout>
-#include <QtConcurrent>
 #include <algorithm>
 #include <cmath>
 #include <fstream>
@@ -91,20 +90,6 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
         showJob();
     });
     connect(&session_, &JobSession::changed, this, [this] { ohms_->show(reading_); });
-    connect(&work_, &QFutureWatcher<TraceReading>::finished, this, [this] {
-        reading_ = work_.result();
-        const double base_s = record().first_s();
-        const bool clock = base_s > clock_times_from_s;
-        events_->show(reading_, [clock](double t_s) {
-            if (!clock)
-                return QStringLiteral("%1 s").arg(format::number(t_s, 1));
-            return QDateTime::fromMSecsSinceEpoch(static_cast<qint64>(t_s * 1e3))
-                .toString("HH:mm:ss.z")
-                .left(10);
-        });
-        ohms_->show(reading_);
-        refresh();
-    });
     connect(&refresh_, &QTimer::timeout, this, [this] {
         if (isVisible() && following_ && !showsFile() && feed_.state() != MeterFeed::State::idle)
             refresh();
@@ -123,11 +108,6 @@ TracePage::TracePage(JobSession& session, MeterRecording& recording, MeterFeed& 
         });
     }
     refresh();
-}
-
-TracePage::~TracePage() {
-    work_.disconnect(this);
-    work_.waitForFinished();
 }
 
 QWidget* TracePage::makeHead() {
@@ -193,7 +173,7 @@ void TracePage::showAll() {
 }
 
 void TracePage::showJob() {
-    work_.waitForFinished();
+    work_.forget();
     file_.reset();
     back_->hide();
     following_ = true;
@@ -245,13 +225,25 @@ void TracePage::readShown() {
     const double about = static_cast<double>(shown.samples()) * std::min(1.0, span_s_ / whole_s);
     const std::pair<double, double> stretch{end_s_ - span_s_, end_s_ + 1e-3};
     const bool same = read_samples_ == shown.samples() && stretch == read_stretch_;
-    if (work_.isRunning() || !isVisible() || same || shown.empty() || about > 2.0 * most_read_samples)
+    if (work_.running() || !isVisible() || same || shown.empty() || about > 2.0 * most_read_samples)
         return;
     read_samples_ = shown.samples();
     read_stretch_ = stretch;
-    work_.setFuture(QtConcurrent::run([samples = shown.between(stretch.first, stretch.second)] {
-        return samples.empty() ? TraceReading{} : read_trace(samples);
-    }));
+    work_.start([samples = shown.between(stretch.first, stretch.second)](
+                    const TaskControl&) { return samples.empty() ? TraceReading{} : read_trace(samples); },
+                [this](TraceReading reading) { showReading(std::move(reading)); });
+}
+
+void TracePage::showReading(TraceReading reading) {
+    reading_ = std::move(reading);
+    const bool clock = record().first_s() > clock_times_from_s;
+    events_->show(reading_, [clock](double t_s) {
+        if (!clock)
+            return QStringLiteral("%1 s").arg(format::number(t_s, 1));
+        return QDateTime::fromMSecsSinceEpoch(static_cast<qint64>(t_s * 1e3)).toString("HH:mm:ss.z").left(10);
+    });
+    ohms_->show(reading_);
+    refresh();
 }
 
 void TracePage::takeEvent(const TraceEvent& event) {
@@ -315,7 +307,7 @@ void TracePage::importFile(const QString& file) {
 void TracePage::imported() {
     progress_->hide();
     cancel_->hide();
-    work_.waitForFinished();
+    work_.forget();
     file_ = import_->take();
     file_name_ = import_->fileName();
     back_->show();

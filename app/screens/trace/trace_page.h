@@ -3,7 +3,6 @@
 // what it says about ohms.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QLabel>
 #include <QProgressBar>
 #include <QPushButton>
@@ -16,6 +15,7 @@
 #include "app/models/job_session.h"
 #include "app/models/meter_capture.h"
 #include "app/models/meter_recording.h"
+#include "app/services/latest_task.h"
 #include "app/widgets/trace_plot.h"
 #include "core/machine/model/knowledge.h"
 #include "core/trace/trace_events.h"
@@ -34,7 +34,6 @@ class TracePage : public QWidget {
   public:
     TracePage(JobSession& session, MeterRecording& recording, MeterFeed& feed, const MeterCapture& capture,
               Multimeter& multimeter, const Knowledge& knowledge, QWidget* parent = nullptr);
-    ~TracePage() override;
 
     // Shows a stretch of what is looked at.
     void showStretch(double from_s, double to_s);
@@ -63,6 +62,7 @@ class TracePage : public QWidget {
     [[nodiscard]] const TraceRecord& record() const;
     void refresh();
     void readShown();
+    void showReading(TraceReading reading);
     void takeEvent(const TraceEvent& event);
     void importAsked();
     void exportAsked();
@@ -86,7 +86,7 @@ class TracePage : public QWidget {
     QPushButton* back_;
     QTimer refresh_;
     QTimer read_soon_;
-    QFutureWatcher<TraceReading> work_;
+    LatestTask<TraceReading> work_;
     TraceReading reading_;
     std::unique_ptr<TraceRecord> file_;  // that is looked at instead of the job's
     QString file_name_;
