@@ -15,8 +15,11 @@ namespace {
 Error unknown_net(const Words& words, const Topology& topology) {
     const auto near = quick_line_completions(joined(words).substr(0, 2), topology, 3);
     std::string hint = near.empty() ? "" : "; near it are: ";
-    for (std::size_t i = 0; i < near.size(); ++i)
-        hint += (i == 0 ? "" : ", ") + near[i];
+    for (std::size_t i = 0; i < near.size(); ++i) {
+        // A completion ends with the blank that the next word follows.
+        const std::string_view name = std::string_view(near[i]).substr(0, near[i].find_last_not_of(' ') + 1);
+        hint += (i == 0 ? "" : ", ") + std::string(name);
+    }
     return refused("“" + joined(words) + "” is neither a net nor a port of this machine" + hint);
 }
 

@@ -196,6 +196,16 @@ TEST_CASE("looks, harnesses, diode mode and percentages are typed too", "[quickl
     CHECK(*says->reading.percent == Approx(78.0));
 }
 
+TEST_CASE("a net that is not there is refused with those near it, set as a sentence", "[quickline]") {
+    const auto refused_line = parse_quick_line("vbus p9 3", topology(chained), {});
+    REQUIRE_FALSE(refused_line.ok());
+    const std::string& says = refused_line.error().message;
+    CAPTURE(says);
+    CHECK(says.find("near it are: vbus1, vbus p1, vbus2") != std::string::npos);
+    CHECK(says.find(" ,") == std::string::npos);
+    CHECK(says.back() != ' ');
+}
+
 TEST_CASE("what does not fit a look, a harness or diode mode is refused with an example", "[quickline]") {
     for (const char* line : {"look pc2", "look nowhere burnt", "through pc2", "through nothing 0r1",
                              "diode vbus p1", "diode vbus p1 3r3", "says charging 140%"}) {
