@@ -19,7 +19,7 @@ class LatestTask {
 
     // The work gets what it needs by value: what it is about may change meanwhile. What it throws is thrown
     // on the window's thread, where the application's last handler says it. `done` may begin the next.
-    void start(Work work, std::function<void(T)> done, std::function<void(double)> progressed = {}) {
+    void start(Work work, std::function<void(T)> done, const std::function<void(double)>& progressed = {}) {
         struct Box {
             std::optional<T> result;
             std::exception_ptr problem;
@@ -38,7 +38,7 @@ class LatestTask {
                     std::rethrow_exception(box->problem);
                 done(std::move(*box->result));
             },
-            std::move(progressed));
+            progressed);
     }
     // See TaskLane.
     void stop() { lane_.stop(); }
