@@ -95,7 +95,7 @@ Outcome SqlStore::add_readings(const Job& job, qlonglong key) {
                      return Done{};
                  });
     if (!read)
-        return read;
+        return read.error();
     auto& written = written_[job.id];
     auto& names = stored_as_[job.id];
     const auto as_stored = [&](Reading reading) {
