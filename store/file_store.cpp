@@ -237,11 +237,12 @@ Outcome restore_backup(const fs::path& backup, const fs::path& file) {
 
 namespace {
 
-// Under another name first, so that a copy is whole or not there.
+// Under another name first, so that a copy is whole or not there; of its own, since two windows that are
+// opened at once may lay the copy of the day in the same millisecond.
 Outcome copy_database(QSqlDatabase& database, const fs::path& file) {
-    const fs::path part = file.string() + ".part";
+    const fs::path part =
+        file.string() + "." + QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString() + ".part";
     std::error_code ignored;
-    fs::remove(part, ignored);
     QSqlQuery query(database);
     query.prepare("VACUUM INTO ?");
     query.addBindValue(to_qt(part.string()));
