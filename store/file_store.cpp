@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "store/file_store.h"
 
+#include <unistd.h>
 #include <QDateTime>
 #include <QSqlError>
 #include <QSqlQuery>
@@ -8,6 +9,7 @@
 #include <algorithm>
 #include <chrono>
 #include <fstream>
+#include <thread>
 
 #include "core/base/private_files.h"
 #include "core/base/text.h"
@@ -123,15 +125,11 @@ bool has_all_pages(const fs::path& file) {
 // Looks at an existing file without writing to it; gives its version.
 enum class Depth { head, whole };
 Result<int> inspect(const fs::path& file, Depth depth = Depth::whole) {
-    std::ifstream stream(file, std::ios::binary);
-    if (!stream)
+    // Not by opening it: closing a file again takes away every lock that this process has on it, those of
+    // other views of the shop too (sqlite.org/howtocorrupt.html, 2.2).
+    if (::access(file.c_str(), R_OK) != 0)
         return Error{ErrorKind::unavailable, "this shop file cannot be read; check its rights",
                      file.string()};
-    char header[16] = {};
-    stream.read(header, sizeof header);
-    if (!stream || std::string(header, 15) != "SQLite format 3")
-        return damaged(file);
-    stream.close();
     ScopedConnection connection(file, "QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=2000");
     if (!connection.database().open())
         return explained(connection.database().lastError(), file);
@@ -293,7 +291,7 @@ Result<std::unique_ptr<FileStore>> FileStore::open_file(const fs::path& file) {
     if (!opened)
         return cannot_open(file);
     if (exists && (version < newest_schema_version || (!large && copy_is_due(file)))) {
-        if (auto copied = store->lay_copy(); !copied)
+        if (auto copied = store->lay_copy_of_the_day(); !copied)
             return copied.error();
     }
     for (const char* tail : {"", "-wal", "-shm"})
@@ -347,6 +345,20 @@ Outcome FileStore::lay_copy() {
     auto copied = backup_to(file().parent_path() / (backup_stem(file()) + stamp_now()));
     if (copied)
         drop_old_backups(file());
+    return copied;
+}
+
+// Another window that is opened at the same time may lay it, too, and disturb this one's; one of them is
+// enough.
+Outcome FileStore::lay_copy_of_the_day() {
+    constexpr std::chrono::milliseconds for_the_other{200};
+    Outcome copied = lay_copy();
+    if (!copied) {
+        std::this_thread::sleep_for(for_the_other);
+        if (!copy_is_due(file()))
+            return Done{};
+        copied = lay_copy();
+    }
     return copied;
 }
 

@@ -31,6 +31,7 @@ class FileStore : public SqlStore {
     FileStore(const QSqlDatabase& database, const std::filesystem::path& file);
     Outcome bring_forward(int version);
     Outcome lay_copy();
+    Outcome lay_copy_of_the_day();
 
     bool care_due_ = false;
 };

@@ -86,8 +86,8 @@ TEST_CASE("windows that are opened at once all open, and the copy they lay is wh
         }
         for (std::thread& opener : openers)
             opener.join();
+        CAPTURE(round, why);
         CHECK(why.empty());
-        INFO(why);
         const auto copies = backups_of(shop.file());
         REQUIRE_FALSE(copies.empty());
         for (const auto& copy : copies) {
