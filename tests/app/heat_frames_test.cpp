@@ -44,7 +44,7 @@ TEST_CASE("frames of several files come in the order of their names", "[app][the
 TEST_CASE("reading that is stopped keeps the files before and says so", "[app][thermal]") {
     const QTemporaryDir folder;
     const QString first = recording(folder, "a.csv", 40);
-    const QString second = recording(folder, "b.csv", 4000);
+    const QString second = recording(folder, "b.csv", 10000);
     const double share_of_first = static_cast<double>(QFileInfo(first).size()) /
                                   static_cast<double>(QFileInfo(first).size() + QFileInfo(second).size());
     HeatFrames frames;
