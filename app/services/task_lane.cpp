@@ -85,15 +85,19 @@ void TaskLane::post(const std::shared_ptr<Task>& task, std::function<void()> new
     QMetaObject::invokeMethod(this, "drain", Qt::QueuedConnection);
 }
 
+// One at a time, so that what one of them throws leaves the others to the next call: there is one for each.
 void TaskLane::drain() {
-    std::deque<std::pair<std::shared_ptr<Task>, std::function<void()>>> told;
-    {
-        const std::lock_guard lock(mutex_);
-        told.swap(news_);
-    }
-    for (const auto& [task, news] : told) {
-        if (task == latest_)
-            news();
+    for (;;) {
+        std::pair<std::shared_ptr<Task>, std::function<void()>> told;
+        {
+            const std::lock_guard lock(mutex_);
+            if (news_.empty())
+                return;
+            told = std::move(news_.front());
+            news_.pop_front();
+        }
+        if (told.first == latest_)
+            told.second();
     }
 }
 

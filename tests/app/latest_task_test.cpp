@@ -161,3 +161,21 @@ TEST_CASE("a task can be waited for, may begin the next, and tells what it threw
     CHECK(came == 8);
     CHECK_FALSE(task.running());
 }
+
+TEST_CASE("news that throws does not keep the result back", "[app][task]") {
+    TaskLane lane;
+    std::atomic<bool> ended{false};
+    bool delivered = false;
+    lane.start(
+        [&](const TaskControl& control) {
+            control.post([] { throw std::runtime_error("a slot"); });
+            control.post([] {});
+            ended = true;
+        },
+        [&] { delivered = true; }, {});
+    while (!ended)
+        QThread::msleep(1);
+    CHECK_THROWS_WITH(QMetaObject::invokeMethod(&lane, "drain", Qt::DirectConnection), "a slot");
+    REQUIRE(eventually([&] { return delivered; }));
+    CHECK_FALSE(lane.running());
+}
