@@ -12,7 +12,6 @@
 #include <QStatusBar>
 
 #include "app/format/text.h"
-#include "app/models/opened_file.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/heat_panel.h"
@@ -37,6 +36,7 @@
 #include "app/screens/shelf/shelf_page.h"
 #include "app/screens/talk/talk_page.h"
 #include "app/screens/trace/trace_page.h"
+#include "app/services/opened_file.h"
 #include "app/shop_menu.h"
 #include "app/style/theme.h"
 #include "app/widgets/station_button.h"
@@ -63,7 +63,7 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
       stations_(new QButtonGroup(this)),
       pages_(new QStackedWidget(this)),
       strip_(new BenchStrip(session_, knowledge, this)),
-      shelf_(new ShelfPage(session_, knowledge, this)),
+      shelf_(new ShelfPage(repository_, session_, knowledge, this)),
       intake_(new IntakePage(session_, knowledge, this)),
       bench_(new BenchPage(session_, diagnosis_, recording_, feed_, trace_watch_, meter_capture_, knowledge,
                            this)),
@@ -90,32 +90,16 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
       parts_page_(new PartsPage(session_, shop_parts_, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
-    cc_tabs_->addTab(talk_, tr("&Conversation"));
-    cc_tabs_->addTab(check_, tr("Charger, cable, &machine"));
-    cc_tabs_->setDocumentMode(true);
-    proof_tabs_->addTab(proof_, tr("Sho&wn"));
-    proof_tabs_->addTab(battery_, tr("Batter&y"));
-    proof_tabs_->setDocumentMode(true);
-    handover_tabs_->addTab(handover_, tr("S&heet"));
-    handover_tabs_->addTab(quote_, tr("&Quote"));
-    handover_tabs_->setDocumentMode(true);
-    shelf_tabs_->addTab(shelf_, tr("Job&s"));
-    shelf_tabs_->addTab(returns_, tr("What &comes back"));
-    shelf_tabs_->addTab(own_hits_, tr("How often it was ri&ght"));
+    import_.setAsk([this](const Job& known, const std::vector<std::string>& differences) {
+        return ask_import_in_dialog(this, known, differences);
+    });
+    addPages();
     // Before it is added: the style looks at the role when the label is first dressed.
     unsaved_->setProperty("role", "standing");
     unsaved_->setObjectName("unsaved");
     unsaved_->hide();
     statusBar()->addPermanentWidget(unsaved_);
     statusBar()->addPermanentWidget(store_state_);
-    shelf_tabs_->setDocumentMode(true);
-    for (QWidget* page :
-         {static_cast<QWidget*>(shelf_tabs_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
-          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_tabs_),
-          static_cast<QWidget*>(handover_tabs_), static_cast<QWidget*>(cc_tabs_),
-          static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_), static_cast<QWidget*>(board_),
-          static_cast<QWidget*>(rework_), static_cast<QWidget*>(parts_page_)})
-        pages_->addWidget(page);
     auto* column = new QVBoxLayout;
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
@@ -168,6 +152,29 @@ MainWindow::~MainWindow() {
     delete takeCentralWidget();
 }
 
+void MainWindow::addPages() {
+    cc_tabs_->addTab(talk_, tr("&Conversation"));
+    cc_tabs_->addTab(check_, tr("Charger, cable, &machine"));
+    cc_tabs_->setDocumentMode(true);
+    proof_tabs_->addTab(proof_, tr("Sho&wn"));
+    proof_tabs_->addTab(battery_, tr("Batter&y"));
+    proof_tabs_->setDocumentMode(true);
+    handover_tabs_->addTab(handover_, tr("S&heet"));
+    handover_tabs_->addTab(quote_, tr("&Quote"));
+    handover_tabs_->setDocumentMode(true);
+    shelf_tabs_->addTab(shelf_, tr("Job&s"));
+    shelf_tabs_->addTab(returns_, tr("What &comes back"));
+    shelf_tabs_->addTab(own_hits_, tr("How often it was ri&ght"));
+    shelf_tabs_->setDocumentMode(true);
+    for (QWidget* page :
+         {static_cast<QWidget*>(shelf_tabs_), static_cast<QWidget*>(intake_), static_cast<QWidget*>(bench_),
+          static_cast<QWidget*>(repair_), static_cast<QWidget*>(proof_tabs_),
+          static_cast<QWidget*>(handover_tabs_), static_cast<QWidget*>(cc_tabs_),
+          static_cast<QWidget*>(trace_), static_cast<QWidget*>(instruments_), static_cast<QWidget*>(board_),
+          static_cast<QWidget*>(rework_), static_cast<QWidget*>(parts_page_)})
+        pages_->addWidget(page);
+}
+
 QWidget* MainWindow::makeStations() {
     auto* rail = new QWidget(this);
     rail->setAutoFillBackground(true);
@@ -208,6 +215,11 @@ void MainWindow::say(const QString& sentence) {
     statusBar()->showMessage(sentence, said_for_ms);
 }
 
+void MainWindow::sayProblem(const Outcome& outcome) {
+    if (!outcome)
+        say(format::qt(outcome.error().text()));
+}
+
 void MainWindow::go(Station station) {
     if (station == ShelfStation)
         shelf_->refresh();
@@ -243,8 +255,9 @@ void MainWindow::useMachines(MachineLibrary& machines) {
     machine_dialog_ = new MachineDialog(machines, this);
     own_machines_ = new OwnMachinesDialog(
         machines,
-        [this](const std::string& topology) {
-            return store_ == nullptr ? Result<int>(0) : store_->jobs_on(topology);
+        [this](const std::vector<std::string>& topologies,
+               std::function<void(const OwnMachinesDialog::Counts&)> answer) {
+            countJobs(topologies, std::move(answer));
         },
         this);
     const auto describe = [this] {
@@ -283,58 +296,71 @@ void MainWindow::machineChanged(const QString& id) {
         session_.reconsider();
 }
 
-void MainWindow::openJob(const std::string& id) {
-    if (store_ == nullptr)
-        return;
-    // What the disk did not take yet is newer than what stands there.
-    const Job* const unsaved = session_.unsavedJob(id);
-    const auto job = unsaved != nullptr ? Result<Job>(*unsaved) : store_->load(id);
-    if (!job) {
-        say(QString::fromStdString(job.error().text()));
-        return;
-    }
-    recording_.openJob(job->id, feed_.now_s());
-    session_.open(*job);
-    sayUnknownFacts();
-    switch (job->stage) {
+namespace {
+
+// Where a job that is opened is gone on with.
+MainWindow::Station station_of(JobStage stage) {
+    switch (stage) {
         case JobStage::intake:
-            go(IntakeStation);
-            break;
+            return MainWindow::IntakeStation;
         case JobStage::bench:
-            go(BenchStation);
-            break;
+            return MainWindow::BenchStation;
         case JobStage::repair:
-            go(RepairStation);
-            break;
+            return MainWindow::RepairStation;
         case JobStage::proof:
-            go(ProofStation);
-            break;
+            return MainWindow::ProofStation;
         case JobStage::handover:
         case JobStage::closed:
-            go(HandoverStation);
             break;
     }
+    return MainWindow::HandoverStation;
 }
 
-Outcome MainWindow::openFile(const QString& file) {
+}  // namespace
+
+void MainWindow::openJob(const std::string& id) {
+    // What the disk did not take yet is newer than what stands there.
+    if (const Job* waiting = repository_.waiting(id)) {
+        opening_.drop();
+        showJob(*waiting, station_of(waiting->stage));
+        return;
+    }
+    repository_.ask<Result<Job>>(
+        opening_, [id](JobStore& store) { return store.load(id); },
+        [this](const Result<Job>& job) {
+            if (job)
+                showJob(*job, station_of(job->stage));
+            else
+                say(QString::fromStdString(job.error().text()));
+        });
+}
+
+void MainWindow::showJob(const Job& job, Station station) {
+    recording_.openJob(job.id, feed_.now_s());
+    session_.open(job);
+    sayUnknownFacts();
+    go(station);
+}
+
+void MainWindow::openFile(const QString& file) {
     // Whoever stands on the page of the CC line means a capture, whatever it looks like.
     const OpenedFile kind = station() == TalkStation ? OpenedFile::capture : kind_of(file);
     if (kind == OpenedFile::trace) {
         go(TraceStation);
         trace_->importFile(file);
-        return Done{};
+    } else if (kind == OpenedFile::job) {
+        importJob(file, [this](const Outcome& done) { sayProblem(done); });
+    } else {
+        go(TalkStation);
+        cc_tabs_->setCurrentWidget(talk_);
+        talk_recording_.load(file);
     }
-    if (kind == OpenedFile::job)
-        return importJob(file);
-    go(TalkStation);
-    cc_tabs_->setCurrentWidget(talk_);
-    talk_recording_.load(file);
-    return Done{};
 }
 
 void MainWindow::newTicket() {
+    opening_.drop();
     Job job;
-    job.id = freshJobId();
+    job.id = JobImport::freshId();
     const QDateTime now = QDateTime::currentDateTime();
     job.created_ms = now.toMSecsSinceEpoch();
     job.ticket.number = now.toString("yyMMdd-HHmm").toStdString();
@@ -405,8 +431,7 @@ void MainWindow::importAsked() {
         this, tr("Import a job file"), preferences_.exportFolder(), tr("Job files (*.hound.json *.json)"));
     if (file.isEmpty())
         return;
-    if (auto done = importJob(file); !done)
-        say(QString::fromStdString(done.error().text()));
+    importJob(file, [this](const Outcome& done) { sayProblem(done); });
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
@@ -428,10 +453,8 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void MainWindow::dropEvent(QDropEvent* event) {
-    for (const QUrl& url : event->mimeData()->urls()) {
-        if (auto done = openFile(url.toLocalFile()); !done)
-            say(QString::fromStdString(done.error().text()));
-    }
+    for (const QUrl& url : event->mimeData()->urls())
+        openFile(url.toLocalFile());
 }
 
 }  // namespace eh

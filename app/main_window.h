@@ -11,23 +11,23 @@
 #include <optional>
 
 #include "app/dialogs/data_questions.h"
-#include "app/models/bench_steering.h"
-#include "app/models/diagnosis_service.h"
-#include "app/models/job_session.h"
-#include "app/models/meter_capture.h"
-#include "app/models/meter_recording.h"
-#include "app/models/preferences.h"
-#include "app/models/shop_parts.h"
-#include "app/models/shop_watch.h"
-#include "app/models/talk_recording.h"
-#include "app/models/trace_watch.h"
+#include "app/services/bench_steering.h"
+#include "app/services/diagnosis_service.h"
+#include "app/services/job_import.h"
+#include "app/services/job_session.h"
 #include "app/services/latest_task.h"
+#include "app/services/meter_capture.h"
+#include "app/services/meter_recording.h"
+#include "app/services/shop_parts.h"
+#include "app/services/shop_watch.h"
+#include "app/services/talk_recording.h"
+#include "app/services/trace_watch.h"
+#include "app/settings/preferences.h"
 #include "app/widgets/bench_strip.h"
 #include "instruments/bench_supply.h"
 #include "instruments/meter_feed.h"
 #include "instruments/multimeter.h"
 #include "instruments/thermal_camera.h"
-#include "store/job_store.h"
 
 namespace eh {
 
@@ -77,9 +77,8 @@ class MainWindow : public QMainWindow {
                QWidget* parent = nullptr);
     ~MainWindow() override;
 
-    // Shows the jobs of a store from now on.
-    void useStore(std::unique_ptr<JobStore> store);
-    [[nodiscard]] JobStore* store() { return store_.get(); }
+    // The shop whose jobs are shown; opening another is asked of it.
+    [[nodiscard]] JobRepository& repository() { return repository_; }
     [[nodiscard]] Preferences& preferences() { return preferences_; }
     [[nodiscard]] ShopMenu& shopMenu() { return *shop_menu_; }
     // Connects the live meter, the multimeter and the bench supply.
@@ -87,18 +86,21 @@ class MainWindow : public QMainWindow {
     void connectMultimeter(const QString& address);
     void connectSupply(const QString& address);
     void connectCamera(const QString& address);
-    // Opens a job of the store, or one from a file (which becomes a job of the store).
+    // Opens a job of the shop, or one from a file (which becomes a job of the shop); `done` learns how it
+    // went.
     void openJob(const std::string& id);
-    Outcome importJob(const QString& file);
+    using Told = std::function<void(const Outcome& outcome)>;
+    void importJob(const QString& file, Told done);
     // Opens whatever file was dropped: a job, a capture of the CC line, or a recording of the meter.
-    Outcome openFile(const QString& file);
+    void openFile(const QString& file);
     void newTicket();
     void go(Station station);
     [[nodiscard]] Station station() const;
     void say(const QString& sentence);
+    void sayProblem(const Outcome& outcome);
 
     // Answers in the place of the dialogs.
-    void setAskImport(AskImport ask) { ask_import_ = std::move(ask); }
+    void setAskImport(JobImport::Ask ask) { import_.setAsk(std::move(ask)); }
     void setAskUnsaved(AskUnsaved ask) { ask_unsaved_ = std::move(ask); }
 
     [[nodiscard]] JobSession& session() { return session_; }
@@ -148,6 +150,7 @@ class MainWindow : public QMainWindow {
 
   private:
     QWidget* makeStations();
+    void addPages();
     void fitOnScreen();
     void sayUnknownFacts();
     void makeMenus();
@@ -159,15 +162,18 @@ class MainWindow : public QMainWindow {
     void machineChanged(const QString& id);
     // What all the shop's jobs together tell.
     void showStatistics();
+    void countOver(const JobStore::Opener& open);
     void takeStatistics(const Result<std::vector<Job>>& jobs);
-    // Counts the proven repairs of the shop file.
-    void countRepairs();
+    // Counts the proven repairs of the shop, then does what follows.
+    void countRepairs(std::function<void()> then = {});
+    void countJobs(const std::vector<std::string>& topologies,
+                   std::function<void(const std::vector<Result<int>>&)> answer);
     void showRates();
-    // What the shop's state and the file's become together; nullopt when the import is given up.
-    std::optional<Job> meet(const Job& known, const Job& file);
-    static JobId freshJobId();
+    void openRates();
+    void shopChanged();
+    void showJob(const Job& job, Station station);
     void showUnsaved();
-    // Tries once more to bring everything to disk.
+    // Tries once more to bring everything to disk, for a moment.
     bool allSaved();
     // Whether the window may close: everything is on disk, or the user has said what becomes of it.
     bool mayLeave();
@@ -178,15 +184,19 @@ class MainWindow : public QMainWindow {
 
     const Knowledge& knowledge_;
     Preferences preferences_;
-    std::unique_ptr<JobStore> store_;
+    JobRepository repository_;
     ShopRates repairs_;
     ShopRatesDialog* rates_ = nullptr;
     ShopMenu* shop_menu_ = nullptr;
     QAction* own_machines_action_ = nullptr;
     MachineDialog* machine_dialog_ = nullptr;
     OwnMachinesDialog* own_machines_ = nullptr;
-    JobSession session_;
-    ShopWatch watch_{session_};
+    JobSession session_{&repository_};
+    ShopWatch watch_{repository_, session_};
+    JobImport import_{repository_};
+    Asking opening_;
+    Asking repairs_asked_;
+    Asking view_asked_;                              // for the statistics
     LatestTask<Result<std::vector<Job>>> all_jobs_;  // being read for the statistics
     LatestTask<bool> mending_;                       // rights of folders beside the shop file
     ShopParts shop_parts_;
@@ -231,9 +241,6 @@ class MainWindow : public QMainWindow {
     BenchConfiguration asked_bench_;
     std::vector<Act> asked_acts_;
     bool asked_ = false;
-    AskImport ask_import_ = [this](const Job& known, const std::vector<std::string>& differences) {
-        return ask_import_in_dialog(this, known, differences);
-    };
     AskUnsaved ask_unsaved_ = [this](const QString& what) { return ask_unsaved_in_dialog(this, what); };
 };
 

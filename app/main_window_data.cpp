@@ -1,78 +1,29 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What the window does so that no entry is lost: jobs that come in from files, what the disk did not take.
 #include <QFileDialog>
-#include <QFileInfo>
-#include <QUuid>
+#include <QStringList>
 
 #include "app/format/text.h"
 #include "app/main_window.h"
 #include "core/base/files.h"
 #include "core/base/private_files.h"
 #include "core/job/job_json.h"
-#include "core/job/job_merge.h"
 
 namespace eh {
 
-Outcome MainWindow::importJob(const QString& file) {
-    const auto text = read_text_file(file.toStdString());
-    if (!text)
-        return text.error();
-    auto parsed = parse_job(*text, QFileInfo(file).fileName().toStdString());
-    if (!parsed)
-        return parsed.error();
-    Job job = std::move(parsed).value();
-    // A later try would put the state that waits for the disk over the imported one.
-    if (!session_.saveAgain())
-        return Error{ErrorKind::unavailable,
-                     "some entries are not on disk yet; make room on the disk first, then import",
-                     {}};
-    if (store_ != nullptr) {
-        if (const auto known = store_->load(job.id)) {
-            const auto met = meet(*known, job);
-            if (!met)
-                return Done{};
-            job = *met;
-        } else if (known.error().kind != ErrorKind::not_found) {
-            return known.error();
+void MainWindow::importJob(const QString& file, Told done) {
+    import_.start(file, [this, done = std::move(done)](const Result<std::optional<Job>>& job) {
+        if (job && job->has_value()) {
+            opening_.drop();
+            showJob(**job, BenchStation);
         }
-        if (auto saved = store_->save(job); !saved)
-            return saved;
-    }
-    recording_.openJob(job.id, feed_.now_s());
-    session_.open(job);
-    go(BenchStation);
-    sayUnknownFacts();
-    return Done{};
-}
-
-std::optional<Job> MainWindow::meet(const Job& known, const Job& file) {
-    const auto what = differences(known, file);
-    if (what.empty())
-        return known;
-    switch (ask_import_(known, what)) {
-        case ImportChoice::keep:
-            return with_readings_of(known, file);
-        case ImportChoice::take:
-            return with_readings_of(file, known);
-        case ImportChoice::copy: {
-            Job copy = file;
-            copy.id = freshJobId();
-            copy.ticket.number = tr("%1 copy").arg(format::qt(file.ticket.number)).trimmed().toStdString();
-            return copy;
-        }
-        case ImportChoice::cancel:
-            break;
-    }
-    return std::nullopt;
-}
-
-JobId MainWindow::freshJobId() {
-    return JobId::made(QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString());
+        done(job ? Outcome(Done{}) : Outcome(job.error()));
+    });
 }
 
 // Stands until it is mended, beside whatever else is said.
 void MainWindow::showUnsaved() {
-    const QStringList jobs = session_.unsaved();
+    const QStringList jobs = repository_.unsaved();
     const QStringList lists = shop_parts_.unsaved();
     QStringList what;
     if (!jobs.isEmpty())
@@ -84,8 +35,9 @@ void MainWindow::showUnsaved() {
 }
 
 bool MainWindow::allSaved() {
+    constexpr std::chrono::milliseconds patience{3000};
     shop_parts_.flush();
-    return session_.saveAgain() && shop_parts_.unsaved().isEmpty();
+    return repository_.waitUntilSaved(patience) && shop_parts_.unsaved().isEmpty();
 }
 
 bool MainWindow::mayLeave() {
@@ -112,7 +64,7 @@ Outcome MainWindow::saveElsewhere() {
     const QString folder = QFileDialog::getExistingDirectory(this, tr("Write the jobs into this folder"));
     if (folder.isEmpty())
         return Error{ErrorKind::unavailable, "no folder was chosen", {}};
-    for (const Job& job : session_.unsavedJobs()) {
+    for (const Job& job : repository_.waiting()) {
         if (auto written =
                 write_text_file(inside(folder.toStdString(), job.id, ".hound.json"), job_to_text(job));
             !written)

@@ -14,32 +14,31 @@
 
 namespace eh {
 
-void MainWindow::useStore(std::unique_ptr<JobStore> store) {
-    session_.close();
-    session_.setStore(nullptr);
-    shelf_->useStore(nullptr);
-    watch_.watch(nullptr);
-    store_ = std::move(store);
-    recording_.keepIn(store_ == nullptr ? std::filesystem::path()
-                                        : std::filesystem::path(store_->file().string() + ".traces"));
-    session_.setStore(store_.get());
-    if (store_ != nullptr)
-        mendRights(store_->file());
-    const std::string beside = store_ == nullptr ? std::string() : store_->file().string();
-    shop_parts_.openFolder(beside.empty() ? std::filesystem::path()
-                                          : std::filesystem::path(beside + ".parts"));
-    rework_->steps().keepPhotosIn(beside.empty() ? QString() : QString::fromStdString(beside + ".photos"));
-    shelf_->useStore(store_.get());
-    watch_.watch(store_.get());
+void MainWindow::shopChanged() {
+    const bool open = repository_.hasShop();
+    const std::string beside = open ? repository_.shop().file.string() : std::string();
+    const auto folder = [&](const char* tail) { return open ? beside + tail : std::string(); };
+    recording_.keepIn(folder(".traces"));
+    if (open)
+        mendRights(beside);
+    shop_parts_.openFolder(folder(".parts"));
+    rework_->steps().keepPhotosIn(format::qt(folder(".photos")));
+    shelf_->refresh();
     countRepairs();
 }
 
 void MainWindow::showStatistics() {
-    if (store_ == nullptr || shelf_tabs_->currentWidget() == shelf_)
+    if (!repository_.hasShop() || shelf_tabs_->currentWidget() == shelf_)
         return;
     say(tr("Counting over all jobs …"));
+    repository_.ask<JobStore::Opener>(
+        view_asked_, [](JobStore& store) { return store.another(); },
+        [this](const JobStore::Opener& open) { countOver(open); });
+}
+
+void MainWindow::countOver(const JobStore::Opener& open) {
     all_jobs_.start(
-        [open = store_->another()](const TaskControl&) {
+        [open](const TaskControl&) {
             auto store = open();
             return store ? (*store)->heads(JobStage::intake) : Result<std::vector<Job>>(store.error());
         },
@@ -56,20 +55,44 @@ void MainWindow::takeStatistics(const Result<std::vector<Job>>& jobs) {
     statusBar()->clearMessage();
 }
 
-void MainWindow::countRepairs() {
-    if (store_ == nullptr)
-        return;
-    const auto repairs = store_->repairs();
-    if (!repairs) {
-        say(format::qt(repairs.error().text()));
+void MainWindow::countRepairs(std::function<void()> then) {
+    repository_.ask<Result<std::vector<ConfirmedRepair>>>(
+        repairs_asked_, [](JobStore& store) { return store.repairs(); },
+        [this, then = std::move(then)](const Result<std::vector<ConfirmedRepair>>& repairs) {
+            if (!repairs) {
+                say(format::qt(repairs.error().text()));
+                return;
+            }
+            repairs_ = count_repairs(knowledge_, *repairs);
+            diagnosis_.setShopRates(preferences_.useShopRates() ? repairs_ : ShopRates{});
+            if (then)
+                then();
+        });
+}
+
+void MainWindow::countJobs(const std::vector<std::string>& topologies,
+                           std::function<void(const std::vector<Result<int>>&)> answer) {
+    if (!repository_.hasShop()) {
+        answer(std::vector<Result<int>>(topologies.size(), Result<int>(0)));
         return;
     }
-    repairs_ = count_repairs(knowledge_, *repairs);
-    diagnosis_.setShopRates(preferences_.useShopRates() ? repairs_ : ShopRates{});
+    auto asking = std::make_shared<Asking>();  // lives until it is answered
+    repository_.ask<std::vector<Result<int>>>(
+        *asking,
+        [topologies](JobStore& store) {
+            std::vector<Result<int>> counts;
+            for (const std::string& topology : topologies)
+                counts.push_back(store.jobs_on(topology));
+            return counts;
+        },
+        [asking, answer = std::move(answer)](const std::vector<Result<int>>& counts) { answer(counts); });
 }
 
 void MainWindow::showRates() {
-    countRepairs();
+    countRepairs([this] { openRates(); });
+}
+
+void MainWindow::openRates() {
     if (rates_ == nullptr) {
         rates_ = new ShopRatesDialog(knowledge_, this);
         connect(rates_, &ShopRatesDialog::useChanged, this, [this](bool use) {

@@ -45,7 +45,7 @@ void MainWindow::wireServices() {
         diagnosis_.clear();
     });
     connect(&session_, &JobSession::changed, this, &MainWindow::jobChanged);
-    connect(&session_, &JobSession::trouble, this, &MainWindow::say);
+    connect(&repository_, &JobRepository::trouble, this, &MainWindow::say);
     if (preferences_.supplyMayBeOn()) {
         supply_.assumeLeftOn();
         say(supply_.why_off());
@@ -55,7 +55,7 @@ void MainWindow::wireServices() {
         if (may_be_on != preferences_.supplyMayBeOn())
             preferences_.setSupplyMayBeOn(may_be_on);
     });
-    connect(&session_, &JobSession::unsavedChanged, this, &MainWindow::showUnsaved);
+    connect(&repository_, &JobRepository::unsavedChanged, this, &MainWindow::showUnsaved);
     connect(&shop_parts_, &ShopParts::unsavedChanged, this, &MainWindow::showUnsaved);
     connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
     connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
@@ -65,6 +65,8 @@ void MainWindow::wireServices() {
 }
 
 void MainWindow::wireShop() {
+    connect(&repository_, &JobRepository::shopGoes, &session_, &JobSession::close);
+    connect(&repository_, &JobRepository::shopChanged, this, &MainWindow::shopChanged);
     connect(shelf_, &ShelfPage::jobChosen, this, &MainWindow::openJob);
     connect(shelf_, &ShelfPage::newTicketAsked, this, &MainWindow::newTicket);
     connect(shelf_, &ShelfPage::importAsked, this, &MainWindow::importAsked);

@@ -5,42 +5,74 @@
 #include <QPushButton>
 #include <QTimer>
 
+#include "store/file_store.h"
 #include "store/server_store.h"
 
 namespace eh {
 
-Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer,
-                                            const WaitForLock& wait) {
-    auto store = JobStore::open(file);
-    while (!store && store.error().kind == ErrorKind::locked && wait && wait(store.error()))
-        store = JobStore::open(file);
-    if (store)
-        return store;
-    const Error why = store.error();
-    const auto copies = backups_of(file);
-    const bool replaceable = !copies.empty() && why.kind == ErrorKind::damaged;
-    if (!offer(why, replaceable ? copies.front() : std::filesystem::path()) || !replaceable)
-        return why;
-    if (auto restored = restore_backup(copies.front(), file); !restored)
-        return restored.error();
-    return JobStore::open(file);
+namespace {
+
+JobStore::Opener opener_after_restoring(const std::filesystem::path& copy,
+                                        const std::filesystem::path& file) {
+    return [copy, file]() -> Result<std::unique_ptr<JobStore>> {
+        if (auto restored = restore_backup(copy, file); !restored)
+            return restored.error();
+        return JobStore::open(file);
+    };
 }
 
-Result<std::unique_ptr<JobStore>> open_usual_shop(const QString& address, const std::filesystem::path& beside,
-                                                  const OfferCopy& offer, const WaitForLock& wait) {
+JobStore::Opener server_opener(const ServerAddress& server, const std::filesystem::path& unsent) {
+    return [server, unsent]() -> Result<std::unique_ptr<JobStore>> {
+        std::error_code problem;
+        auto opened = ServerStore::open_server(server, unsent, std::filesystem::exists(unsent, problem));
+        if (!opened)
+            return opened.error();
+        return std::unique_ptr<JobStore>(std::move(opened).value());
+    };
+}
+
+}  // namespace
+
+void open_shop(JobRepository& repository, const std::filesystem::path& file, const OfferCopy& offer,
+               const WaitForLock& wait, const ShopOpened& done) {
+    auto copies = std::make_shared<std::vector<std::filesystem::path>>();
+    repository.open(
+        [file, copies] {
+            auto store = JobStore::open(file);
+            if (!store && store.error().kind == ErrorKind::damaged)
+                *copies = backups_of(file);
+            return store;
+        },
+        [&repository, file, offer, wait, done, copies](const Outcome& opened) {
+            if (opened) {
+                done(opened);
+                return;
+            }
+            const Error& why = opened.error();
+            if (why.kind == ErrorKind::locked && wait && wait(why)) {
+                open_shop(repository, file, offer, wait, done);
+                return;
+            }
+            const bool agreed =
+                offer && offer(why, copies->empty() ? std::filesystem::path() : copies->front());
+            if (agreed && !copies->empty())
+                repository.open(opener_after_restoring(copies->front(), file), done);
+            else
+                done(opened);
+        });
+}
+
+void open_usual_shop(JobRepository& repository, const QString& address, const std::filesystem::path& beside,
+                     const OfferCopy& offer, const WaitForLock& wait, const ShopOpened& done) {
     if (address.trimmed().isEmpty()) {
-        const std::filesystem::path file = beside / "shop.sqlite";
-        return offer ? open_shop(file, offer, wait) : JobStore::open(file);
+        open_shop(repository, beside / "shop.sqlite", offer, wait, done);
+        return;
     }
     const auto server = parse_server_address(address.trimmed().toStdString());
-    if (!server)
-        return server.error();
-    const std::filesystem::path unsent = beside / "unsent.sqlite";
-    std::error_code problem;
-    auto opened = ServerStore::open_server(*server, unsent, std::filesystem::exists(unsent, problem));
-    if (!opened)
-        return opened.error();
-    return std::unique_ptr<JobStore>(std::move(opened).value());
+    if (server)
+        repository.open(server_opener(*server, beside / "unsent.sqlite"), done);
+    else
+        done(server.error());
 }
 
 bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy) {

@@ -5,10 +5,8 @@
 #include <QString>
 #include <filesystem>
 #include <functional>
-#include <memory>
 
-#include "core/base/result.h"
-#include "store/file_store.h"
+#include "app/services/job_repository.h"
 
 namespace eh {
 
@@ -18,18 +16,21 @@ using OfferCopy = std::function<bool(const Error& why, const std::filesystem::pa
 // Told that another program holds the shop file locked; whether to look again. Takes about a second.
 using WaitForLock = std::function<bool(const Error& why)>;
 
-// Opens the shop file; makes it when there is none. When it is damaged and `offer` agrees, the newest copy
-// takes its place and the damaged file stays beside it under another name. A file that is sound but locked,
-// not readable, or of a newer program is never replaced: a locked one is waited for as long as `wait` says
-// so. Fails with the reason when nothing can be opened.
-Result<std::unique_ptr<JobStore>> open_shop(const std::filesystem::path& file, const OfferCopy& offer,
-                                            const WaitForLock& wait = {});
+using ShopOpened = std::function<void(const Outcome& opened)>;
+
+// Opens the shop file in the repository; makes it when there is none. When it is damaged and `offer` agrees,
+// the newest copy takes its place and the damaged file stays beside it under another name. A file that is
+// sound but locked, not readable, or of a newer program is never replaced: a locked one is waited for as long
+// as `wait` says so. `done` gets the reason when nothing can be opened. Both may be empty: nothing is offered
+// or waited for then.
+void open_shop(JobRepository& repository, const std::filesystem::path& file, const OfferCopy& offer,
+               const WaitForLock& wait, const ShopOpened& done);
 
 // The shop that was chosen: the server at `address` (user@host:port/database), or the file shop.sqlite in
 // `beside` when it is empty. A server that does not answer is looked for again while work goes on here, as
 // long as this bench has been there before.
-Result<std::unique_ptr<JobStore>> open_usual_shop(const QString& address, const std::filesystem::path& beside,
-                                                  const OfferCopy& offer = {}, const WaitForLock& wait = {});
+void open_usual_shop(JobRepository& repository, const QString& address, const std::filesystem::path& beside,
+                     const OfferCopy& offer, const WaitForLock& wait, const ShopOpened& done);
 
 // The offer as a dialog, over no window; Enter and Escape take no copy.
 bool offer_copy_in_dialog(const Error& why, const std::filesystem::path& copy);

@@ -21,12 +21,53 @@ namespace {
 
 constexpr std::size_t largest_export = std::size_t{2} << 30;
 
-std::filesystem::path parts_beside(const JobStore& store) {
-    return store.file().string() + ".parts";
+std::filesystem::path beside(const std::filesystem::path& shop, const char* tail) {
+    return shop.string() + tail;
 }
 
 Error no_shop() {
     return {ErrorKind::unavailable, "no shop file is open", {}};
+}
+
+Outcome write_export(JobStore& store, const QString& file, const ShopExportOptions& options) {
+    const auto text = export_shop(store, beside(store.file(), ".parts"), options);
+    if (!text)
+        return text.error();
+    QSaveFile out(file);
+    if (!out.open(QIODevice::WriteOnly) ||
+        out.write(text->data(), static_cast<qint64>(text->size())) != static_cast<qint64>(text->size()) ||
+        !out.commit())
+        return Error{ErrorKind::unavailable,
+                     "the export could not be written: " + out.errorString().toStdString(),
+                     file.toStdString()};
+    return Done{};
+}
+
+void remove_pictures(const JobStore& store, const JobId& job) {
+    QDir(QString::fromStdString(inside(beside(store.file(), ".photos"), job).string())).removeRecursively();
+}
+
+// How many other jobs were under the customer's name.
+Result<int> forget_in_shop(JobStore& store, const JobId& open_job, const std::string& customer) {
+    remove_pictures(store, open_job);
+    const auto jobs = store.list();
+    if (!jobs)
+        return jobs.error();
+    int others = 0;
+    for (const JobSummary& summary : *jobs) {
+        if (customer.empty() || summary.customer != customer || summary.id == open_job)
+            continue;
+        auto loaded = store.load(summary.id);
+        if (!loaded)
+            return loaded.error();
+        Job job = std::move(loaded).value();
+        remove_personal_data(job);
+        if (auto saved = store.save(job); !saved)
+            return saved.error();
+        remove_pictures(store, job.id);
+        ++others;
+    }
+    return others;
 }
 
 }  // namespace
@@ -45,152 +86,170 @@ ShopMenu::ShopMenu(MainWindow& window) : QMenu(tr("The whole &shop"), &window), 
     add(tr("Share the shop on a &server …"), [this] { askServer(); });
 }
 
-Outcome ShopMenu::exportShop(const QString& file, bool personal_data) {
-    JobStore* store = window_.store();
-    if (store == nullptr)
-        return no_shop();
+ShopMenu::Told ShopMenu::teller() {
+    return [this](const Outcome& outcome) { window_.sayProblem(outcome); };
+}
+
+void ShopMenu::exportShop(const QString& file, bool personal_data, Told done) {
+    JobRepository& repository = window_.repository();
+    if (!repository.hasShop()) {
+        done(no_shop());
+        return;
+    }
     window_.shopParts().flush();
+    window_.say(tr("Exporting the shop …"));
     ShopExportOptions options;
     options.personal_data = personal_data;
-    const auto text = export_shop(*store, parts_beside(*store), options);
-    if (!text)
-        return text.error();
-    QSaveFile out(file);
-    if (!out.open(QIODevice::WriteOnly) ||
-        out.write(text->data(), static_cast<qint64>(text->size())) != static_cast<qint64>(text->size()) ||
-        !out.commit())
-        return Error{ErrorKind::unavailable,
-                     "the export could not be written: " + out.errorString().toStdString(),
-                     file.toStdString()};
-    window_.say(tr("The shop is in %1.").arg(file));
-    return Done{};
+    // Through a view of its own: a large shop takes its time, and entries are not to wait for it.
+    repository.ask<JobStore::Opener>(
+        view_, [](JobStore& store) { return store.another(); },
+        [this, file, options, done = std::move(done)](const JobStore::Opener& open) {
+            exporting_.start(
+                [open, file, options](const TaskControl&) {
+                    const auto store = open();
+                    return store ? write_export(**store, file, options) : Outcome(store.error());
+                },
+                [this, file, done](const Outcome& written) {
+                    if (written)
+                        window_.say(tr("The shop is in %1.").arg(file));
+                    done(written);
+                });
+        });
 }
 
-Outcome ShopMenu::importShop(const QString& file) {
-    JobStore* store = window_.store();
-    if (store == nullptr)
-        return no_shop();
-    const auto text = read_text_file(file.toStdString(), largest_export);
-    if (!text)
-        return text.error();
+void ShopMenu::importShop(const QString& file, Told done) {
+    if (!window_.repository().hasShop()) {
+        done(no_shop());
+        return;
+    }
     window_.shopParts().flush();
-    const auto done =
-        import_shop(*text, QFileInfo(file).fileName().toStdString(), *store, parts_beside(*store));
-    if (!done)
-        return done.error();
-    window_.shopParts().openFolder(parts_beside(*store));
-    window_.go(MainWindow::ShelfStation);
-    window_.say(tr("%1 jobs taken over, %2 were here already.").arg(done->jobs).arg(done->known));
-    return Done{};
+    window_.say(tr("Reading the export …"));
+    const std::filesystem::path parts = beside(window_.repository().shop().file, ".parts");
+    const auto taken = [this, parts, done](const Result<ShopImport>& import) {
+        if (import) {
+            window_.shopParts().openFolder(parts);
+            window_.go(MainWindow::ShelfStation);
+            window_.say(tr("%1 jobs taken over, %2 were here already.").arg(import->jobs).arg(import->known));
+        }
+        done(import ? Outcome(Done{}) : Outcome(import.error()));
+    };
+    reading_.start([file](const TaskControl&) { return read_text_file(file.toStdString(), largest_export); },
+                   [this, file, parts, taken, done](const Result<std::string>& text) {
+                       if (!text) {
+                           done(text.error());
+                           return;
+                       }
+                       window_.repository().ask<Result<ShopImport>>(
+                           import_,
+                           [text = *text, name = QFileInfo(file).fileName().toStdString(),
+                            parts](JobStore& store) { return import_shop(text, name, store, parts); },
+                           taken);
+                   });
 }
 
-// Another shop forgets what this one could not take.
-Outcome ShopMenu::allKept() {
+void ShopMenu::whenAllKept(const Told& done, std::function<void()> then) {
     window_.shopParts().flush();
-    if (window_.session().saveAgain() && window_.shopParts().unsaved().isEmpty())
-        return Done{};
-    return Error{ErrorKind::unavailable,
-                 "some entries are not on disk yet and would be lost; make room on the disk first",
-                 {}};
+    window_.repository().saveAgain([this, done, then = std::move(then)](bool all) {
+        if (all && window_.shopParts().unsaved().isEmpty())
+            then();
+        else
+            done(Error{ErrorKind::unavailable,
+                       "some entries are not on disk yet and would be lost; make room on the disk first",
+                       {}});
+    });
 }
 
-Outcome ShopMenu::restore(const std::filesystem::path& copy) {
-    JobStore* store = window_.store();
-    if (store == nullptr)
-        return no_shop();
-    if (dynamic_cast<FileStore*>(store) == nullptr)
-        return Error{ErrorKind::unavailable, "this shop is on a server; its copies are put back there",
-                     store->place()};
-    if (Outcome kept = allKept(); !kept)
-        return kept;
-    const std::filesystem::path file = store->file();
-    window_.useStore(nullptr);
-    Outcome restored = restore_backup(copy, file);
-    auto opened = JobStore::open(file);
-    if (!opened)
-        return opened.error();
-    window_.useStore(std::move(opened).value());
-    window_.go(MainWindow::ShelfStation);
-    if (restored)
-        window_.say(tr("The copy is in its place; what stood there is kept beside it."));
-    return restored;
+void ShopMenu::restore(const std::filesystem::path& copy, Told done) {
+    if (!window_.repository().hasShop()) {
+        done(no_shop());
+        return;
+    }
+    const OpenShop shop = window_.repository().shop();
+    if (shop.on_server) {
+        done(Error{ErrorKind::unavailable, "this shop is on a server; its copies are put back there",
+                   shop.place});
+        return;
+    }
+    whenAllKept(done, [this, copy, file = shop.file, done] {
+        window_.session().close();
+        // Where the copy cannot be put back, the shop is opened as it was, and that is said.
+        auto restored = std::make_shared<Outcome>(Done{});
+        window_.repository().open(
+            [copy, file, restored] {
+                *restored = restore_backup(copy, file);
+                return JobStore::open(file);
+            },
+            [this, restored, done](const Outcome& opened) {
+                window_.go(MainWindow::ShelfStation);
+                if (opened && *restored)
+                    window_.say(tr("The copy is in its place; what stood there is kept beside it."));
+                done(opened ? *restored : opened);
+            },
+            JobRepository::Former::closed_first);
+    });
 }
 
-Outcome ShopMenu::useServer(const QString& address, const std::filesystem::path& beside) {
-    if (Outcome kept = allKept(); !kept)
-        return kept;
-    auto opened = open_usual_shop(address, beside);
-    if (!opened)
-        return opened.error();
-    window_.preferences().setShopServer(address.trimmed());
-    window_.useStore(std::move(opened).value());
-    window_.go(MainWindow::ShelfStation);
-    window_.say(tr("The shop is now %1.").arg(format::qt(window_.store()->place())));
-    return Done{};
+void ShopMenu::useServer(const QString& address, const std::filesystem::path& folder, Told done) {
+    whenAllKept(done, [this, address, folder, done] {
+        open_usual_shop(
+            window_.repository(), address, folder, {}, {}, [this, address, done](const Outcome& opened) {
+                if (opened) {
+                    window_.preferences().setShopServer(address.trimmed());
+                    window_.go(MainWindow::ShelfStation);
+                    window_.say(tr("The shop is now %1.").arg(format::qt(window_.repository().shop().place)));
+                }
+                done(opened);
+            });
+    });
 }
 
-Outcome ShopMenu::forgetCustomer() {
-    if (!window_.session().hasJob())
-        return Error{ErrorKind::not_found, "open the job whose customer is to be forgotten first", {}};
+void ShopMenu::forgetCustomer(Told done) {
+    if (!window_.session().hasJob()) {
+        done(Error{ErrorKind::not_found, "open the job whose customer is to be forgotten first", {}});
+        return;
+    }
     const std::string customer = window_.session().job().ticket.customer;
     const JobId open_id = window_.session().job().id;
     window_.session().edit(tr("Customer forgotten"), remove_personal_data);
     window_.session().undoStack().clear();
-    JobStore* store = window_.store();
-    int others = 0;
-    if (store != nullptr) {
-        removePictures(*store, open_id);
-        const auto jobs = store->list();
-        if (!jobs)
-            return jobs.error();
-        for (const JobSummary& summary : *jobs) {
-            if (customer.empty() || summary.customer != customer || summary.id == open_id)
-                continue;
-            auto loaded = store->load(summary.id);
-            if (!loaded)
-                return loaded.error();
-            Job job = std::move(loaded).value();
-            remove_personal_data(job);
-            if (auto saved = store->save(job); !saved)
-                return saved;
-            removePictures(*store, job.id);
-            ++others;
-        }
+    const auto forgotten = [this, done](const Result<int>& others) {
+        if (others)
+            window_.say(tr("The customer's data is out of this job and of %1 others under the same name, "
+                           "with their pictures. Older copies of the shop still hold it until they are "
+                           "replaced.")
+                            .arg(*others));
+        done(others ? Outcome(Done{}) : Outcome(others.error()));
+    };
+    if (!window_.repository().hasShop()) {
+        forgotten(0);
+        return;
     }
-    window_.say(tr("The customer's data is out of this job and of %1 others under the same name, with their "
-                   "pictures. "
-                   "Older copies of the shop still hold it until they are replaced.")
-                    .arg(others));
-    return Done{};
-}
-
-void ShopMenu::removePictures(const JobStore& store, const JobId& job) {
-    const std::filesystem::path pictures = store.file().string() + ".photos";
-    QDir(QString::fromStdString(inside(pictures, job).string())).removeRecursively();
-}
-
-void ShopMenu::tell(const Outcome& outcome) {
-    if (!outcome)
-        window_.say(format::qt(outcome.error().text()));
+    window_.repository().ask<Result<int>>(
+        forgetting_,
+        [open_id, customer](JobStore& store) { return forget_in_shop(store, open_id, customer); }, forgotten);
 }
 
 void ShopMenu::askExport(bool personal_data) {
     const QString file =
         QFileDialog::getSaveFileName(&window_, tr("Export the shop"), "shop.json", tr("Shop (*.json)"));
     if (!file.isEmpty())
-        tell(exportShop(file, personal_data));
+        exportShop(file, personal_data, teller());
 }
 
 void ShopMenu::askImport() {
     const QString file = QFileDialog::getOpenFileName(&window_, tr("Import a shop"), {}, tr("Shop (*.json)"));
     if (!file.isEmpty())
-        tell(importShop(file));
+        importShop(file, teller());
 }
 
 void ShopMenu::askRestore() {
-    if (window_.store() == nullptr)
+    if (!window_.repository().hasShop())
         return;
-    const auto copies = backups_of(window_.store()->file());
+    copies_.start([file = window_.repository().shop().file](const TaskControl&) { return backups_of(file); },
+                  [this](const std::vector<std::filesystem::path>& copies) { chooseCopy(copies); });
+}
+
+void ShopMenu::chooseCopy(const std::vector<std::filesystem::path>& copies) {
     if (copies.empty()) {
         window_.say(tr("There is no copy yet; one is laid beside the shop file every day."));
         return;
@@ -205,7 +264,7 @@ void ShopMenu::askRestore() {
         &window_, tr("Put back a copy"), tr("The shop as it was. What is there now is kept beside it."),
         names, 0, false, &accepted);
     if (accepted && names.contains(chosen))
-        tell(restore(copies[static_cast<std::size_t>(names.indexOf(chosen))]));
+        restore(copies[static_cast<std::size_t>(names.indexOf(chosen))], teller());
 }
 
 void ShopMenu::askServer() {
@@ -218,8 +277,8 @@ void ShopMenu::askServer() {
                                  "exporting and importing."),
                               QLineEdit::Normal, window_.preferences().shopServer(), &accepted);
     if (accepted)
-        tell(useServer(address,
-                       QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString()));
+        useServer(address, QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString(),
+                  teller());
 }
 
 void ShopMenu::askForget() {
@@ -229,7 +288,7 @@ void ShopMenu::askForget() {
                                  "taken out for good, here and in every other job under the same "
                                  "name; readings and work stay."));
     if (answer == QMessageBox::Yes)
-        tell(forgetCustomer());
+        forgetCustomer(teller());
 }
 
 }  // namespace eh

@@ -5,11 +5,11 @@
 #include <QMenu>
 #include <filesystem>
 
-#include "core/base/result.h"
+#include "app/services/job_repository.h"
+#include "app/services/latest_task.h"
 
 namespace eh {
 
-class JobStore;
 class MainWindow;
 
 class ShopMenu : public QMenu {
@@ -17,30 +17,39 @@ class ShopMenu : public QMenu {
   public:
     explicit ShopMenu(MainWindow& window);
 
+    // All of these go on beside the window; `done` learns how it went.
+    using Told = std::function<void(const Outcome& outcome)>;
     // The whole shop into one file; an existing one is replaced only when the new one is complete.
-    Outcome exportShop(const QString& file, bool personal_data);
+    void exportShop(const QString& file, bool personal_data, Told done);
     // Jobs and files that are not here yet.
-    Outcome importShop(const QString& file);
+    void importShop(const QString& file, Told done);
     // Puts a copy in the place of the shop file; what stood there is kept beside it.
-    Outcome restore(const std::filesystem::path& copy);
+    void restore(const std::filesystem::path& copy, Told done);
     // Moves the window to a shop on a server (user@host:port/database), or with an empty address back to the
     // shop file; remembered for the next start. `beside`: folder of this bench's own files.
-    Outcome useServer(const QString& address, const std::filesystem::path& beside);
+    void useServer(const QString& address, const std::filesystem::path& beside, Told done);
     // Takes what makes the open job's customer known out of it and of every job under the same name, and
     // removes their pictures. Not undone: that is the point.
-    Outcome forgetCustomer();
+    void forgetCustomer(Told done);
 
   private:
     void askExport(bool personal_data);
     void askImport();
     void askRestore();
+    void chooseCopy(const std::vector<std::filesystem::path>& copies);
     void askForget();
     void askServer();
-    Outcome allKept();
-    void removePictures(const JobStore& store, const JobId& job);
-    void tell(const Outcome& outcome);
+    // Goes on once all is on disk; another shop forgets what this one could not take.
+    void whenAllKept(const Told& done, std::function<void()> then);
+    [[nodiscard]] Told teller();
 
     MainWindow& window_;
+    Asking view_;
+    Asking import_;
+    Asking forgetting_;
+    LatestTask<Outcome> exporting_;
+    LatestTask<Result<std::string>> reading_;
+    LatestTask<std::vector<std::filesystem::path>> copies_;
 };
 
 }  // namespace eh

@@ -4,8 +4,8 @@
 
 #include <QUndoStack>
 
-#include "app/models/shop_parts.h"
 #include "app/screens/rework/heat_plan_panel.h"
+#include "app/services/shop_parts.h"
 #include "bench/offscreen.h"
 #include "core/base/random.h"
 #include "core/machine/knowledge/load_knowledge.h"

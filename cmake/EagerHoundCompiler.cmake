@@ -8,13 +8,18 @@ endif()
 
 add_library(eh_compiler INTERFACE)
 # GCC 12 sees overlaps in std::string concatenation that are not there (its bug 105329).
-target_compile_options(eh_compiler INTERFACE -Wno-restrict -Wno-stringop-overflow -Wno-array-bounds -Wall -Wextra -Wconversion -Wshadow -Wno-sign-conversion)
+target_compile_options(eh_compiler INTERFACE $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict -Wno-stringop-overflow> -Wno-array-bounds -Wall -Wextra -Wconversion -Wshadow -Wno-sign-conversion)
 target_compile_definitions(eh_compiler INTERFACE EH_SOURCE_DATA_DIR="${CMAKE_SOURCE_DIR}/data"
                                                  EH_VERSION="${PROJECT_VERSION}")
 
 if(EH_ASSERTIONS)
   string(REPLACE "-DNDEBUG" "" CMAKE_CXX_FLAGS_RELWITHDEBINFO "${CMAKE_CXX_FLAGS_RELWITHDEBINFO}")
   string(REPLACE "-g" "-g1" CMAKE_CXX_FLAGS_RELWITHDEBINFO "${CMAKE_CXX_FLAGS_RELWITHDEBINFO}")
+endif()
+
+if(EH_COVERAGE)
+  target_compile_options(eh_compiler INTERFACE -fprofile-instr-generate -fcoverage-mapping -O1)
+  target_link_options(eh_compiler INTERFACE -fprofile-instr-generate)
 endif()
 
 if(EH_SANITIZE)
@@ -35,6 +40,9 @@ endfunction()
 function(eh_program name)
   cmake_parse_arguments(ARG "" "" "SOURCES;LINKS" ${ARGN})
   add_executable(${name} ${ARG_SOURCES})
+  if(EH_SANITIZE STREQUAL "thread")
+    target_sources(${name} PRIVATE ${CMAKE_SOURCE_DIR}/cmake/tsan_clock_wait.cpp)
+  endif()
   target_include_directories(${name} PRIVATE ${CMAKE_SOURCE_DIR})
   target_link_libraries(${name} PRIVATE ${ARG_LINKS} eh_compiler)
 endfunction()

@@ -3,7 +3,6 @@
 
 #include <QDateTime>
 #include <algorithm>
-#include <ctime>
 
 #include "core/base/quantile.h"
 
@@ -16,19 +15,13 @@ constexpr double slowest_line_s = 2.0;  // a meter that is dark is not one that 
 constexpr std::size_t remembered_steps = 15;
 constexpr qsizetype shown_nonsense = 60;
 
-// Goes on while the machine is suspended, as the clock on the wall does; never goes back.
-double boot_clock_s() {
-    std::timespec now{};
-    clock_gettime(CLOCK_BOOTTIME, &now);
-    return static_cast<double>(now.tv_sec) + 1e-9 * static_cast<double>(now.tv_nsec);
-}
-
 }  // namespace
 
-MeterFeed::MeterFeed(QObject* parent)
+MeterFeed::MeterFeed(QObject* parent, Clock clock)
     : QObject(parent),
+      clock_(std::move(clock)),
       started_s_(static_cast<double>(QDateTime::currentMSecsSinceEpoch()) * 1e-3),
-      booted_s_(boot_clock_s()),
+      booted_s_(clock_()),
       connected_s_(started_s_) {
     silence_.setSingleShot(true);
     connect(&silence_, &QTimer::timeout, this, [this] { setState(State::dark); });
@@ -39,7 +32,7 @@ MeterFeed::MeterFeed(QObject* parent)
 }
 
 double MeterFeed::now_s() const {
-    return started_s_ + boot_clock_s() - booted_s_;
+    return started_s_ + clock_() - booted_s_;
 }
 
 void MeterFeed::open(const QString& address) {

@@ -7,10 +7,12 @@
 
 #include <QObject>
 #include <QTimer>
+#include <functional>
 #include <vector>
 
 #include "core/trace/meter_summary.h"
 #include "core/trace/source_clock.h"
+#include "instruments/boot_clock.h"
 #include "instruments/meter_dialect.h"
 #include "instruments/wire.h"
 
@@ -27,7 +29,9 @@ class MeterFeed : public QObject {
     };
     Q_ENUM(State)
 
-    explicit MeterFeed(QObject* parent = nullptr);
+    // Seconds that go on over a suspend and never go back.
+    using Clock = std::function<double()>;
+    explicit MeterFeed(QObject* parent = nullptr, Clock clock = boot_clock_s);
 
     // Connects (instruments/wire.h says how an address reads) and keeps at it until close().
     void open(const QString& address);
@@ -75,6 +79,7 @@ class MeterFeed : public QObject {
 
     Wire wire_;
     QTimer silence_;
+    Clock clock_;
     double started_s_;  // since 1970
     double booted_s_;   // the boot clock at that moment
     MeterColumns columns_;

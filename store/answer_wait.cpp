@@ -16,7 +16,8 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-constexpr int no_socket = -1;  // as libpq says it
+constexpr int no_socket = -1;                        // as libpq says it
+constexpr std::chrono::milliseconds long_wait{300};  // a server that works answers sooner
 constexpr const char* limit_property = "eh_longest_wait_ms";
 
 // Qt gives the pointer in a type that it declares by name only: libpq's struct, of which PGconn is another
@@ -40,7 +41,8 @@ class Watch {
     void begin(int socket, Clock::time_point until) {
         const std::lock_guard lock(mutex_);
         Entry& entry = waits_[socket];
-        ++entry.depth;
+        if (entry.depth++ == 0)
+            entry.since = Clock::now();
         entry.until = until;
         changed_.notify_one();
     }
@@ -52,6 +54,16 @@ class Watch {
             waits_.erase(entry);
     }
 
+    void giveUpLongOnes() {
+        const std::lock_guard lock(mutex_);
+        const auto now = Clock::now();
+        for (auto& [socket, wait] : waits_) {
+            if (now - wait.since >= long_wait)
+                wait.until = now;
+        }
+        changed_.notify_one();
+    }
+
     Watch(const Watch&) = delete;
     Watch& operator=(const Watch&) = delete;
 
@@ -59,6 +71,7 @@ class Watch {
     struct Entry {
         int depth = 0;
         bool ended = false;
+        Clock::time_point since;
         Clock::time_point until;
     };
 
@@ -108,6 +121,10 @@ class Watch {
 
 void limit_waits(const QSqlDatabase& database, std::chrono::milliseconds limit) {
     database.driver()->setProperty(limit_property, static_cast<int>(limit.count()));
+}
+
+void give_up_long_waits() {
+    Watch::shared().giveUpLongOnes();
 }
 
 AnswerWait::AnswerWait(const QSqlDatabase& database) {

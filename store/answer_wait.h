@@ -16,6 +16,10 @@ namespace eh {
 // server's own limit for a statement, which gives the better reason.
 void limit_waits(const QSqlDatabase& database, std::chrono::milliseconds limit);
 
+// Ends at once what has been waited for on any connection of this process for a good moment: for a program
+// that is about to end. From any thread.
+void give_up_long_waits();
+
 // While it lives, the connection is watched. One within another's life gives the outer one its full time
 // again: an operation of many statements may take longer than any of them. Does nothing for a connection
 // without a limit, as that to a file.

@@ -89,6 +89,8 @@ class JobStore {
     virtual Result<int> jobs_on(const std::string& topology) = 0;
 
     virtual Result<Job> load(const std::string& id) = 0;
+    // As load(), but not remembered as seen: for looking at a job that is not going to be saved.
+    virtual Result<Job> peek(const std::string& id) = 0;
     // As load(), without readings: for statistics over many jobs. Not remembered as seen: saving it is a
     // mistake.
     virtual Result<std::vector<Job>> heads(JobStage from) = 0;

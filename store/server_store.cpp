@@ -64,6 +64,10 @@ std::string ServerAddress::text() const {
     return (user.empty() ? std::string() : user + "@") + host + ":" + integer_text(port) + "/" + database;
 }
 
+void give_up_waiting_for_servers() {
+    give_up_long_waits();
+}
+
 Result<ServerAddress> parse_server_address(const std::string& text) {
     const auto wrong = [&] {
         return refused("“" + text + "” is no address of a server; write it as user@host:port/database",
@@ -203,6 +207,10 @@ Result<Job> ServerStore::load(const std::string& id) {
         return Error{ErrorKind::unavailable,
                      "the shop's server does not answer, and this job is not kept on this bench", place()};
     return kept;
+}
+
+Result<Job> ServerStore::peek(const std::string& id) {
+    return ask([&](SqlStore& store) { return store.SqlStore::peek(id); });
 }
 
 Outcome ServerStore::keep(const Job& job) {

@@ -22,6 +22,11 @@ struct ServerAddress {
     friend bool operator==(const ServerAddress&, const ServerAddress&) = default;
 };
 
+// Whatever a store of this process has waited for a server for longer than a moment ends now, as if the
+// server had gone: what was to be saved is kept on this bench. For a program that is about to end; from any
+// thread.
+void give_up_waiting_for_servers();
+
 // Reads "user@host:port/database"; user and port may be left out. The password is not ours to keep: libpq
 // finds it in its own password file (PostgreSQL's documentation, "The Password File").
 Result<ServerAddress> parse_server_address(const std::string& text);
@@ -41,6 +46,7 @@ class ServerStore : public SqlStore {
     Result<std::map<WaitsFor, int>> counts() override;
     Result<std::vector<JobSummary>> search(const std::string& words, int most) override;
     Result<Job> load(const std::string& id) override;
+    Result<Job> peek(const std::string& id) override;
     // Done also when the job could only be kept here: news() says so.
     Outcome save(const Job& job) override;
     // Refused while the server is away.

@@ -116,28 +116,26 @@ Result<Job> SqlStore::head_from(const QByteArray& packed, const std::string& id)
     return parse_job(*document, "job " + id);
 }
 
-Result<Job> SqlStore::load(const std::string& id) {
+Result<SqlStore::Read> SqlStore::read(const std::string& id) {
     const AnswerWait wait(database_);
     qlonglong key = 0;
-    std::int64_t revision = 0;
-    Job job;
-    const Outcome found =
+    Read found;
+    const Outcome head_read =
         each_row("SELECT key, revision, document FROM jobs JOIN documents ON job = key WHERE id = ?",
                  {sql_text(id)}, "Opening the job", [&](const QSqlQuery& row) -> Outcome {
                      key = row.value(0).toLongLong();
-                     revision = row.value(1).toLongLong();
+                     found.revision = row.value(1).toLongLong();
                      auto head = head_from(row.value(2).toByteArray(), id);
                      if (!head)
                          return head.error();
-                     job = std::move(head).value();
+                     found.job = std::move(head).value();
                      return Done{};
                  });
-    if (!found)
-        return found.error();
+    if (!head_read)
+        return head_read.error();
     if (key == 0)
         return Error{ErrorKind::not_found, "this job is no longer in the shop", id};
-    std::map<std::string, std::string> written;
-    const Outcome read = each_row(
+    const Outcome readings_read = each_row(
         "SELECT id, document FROM readings WHERE job = ? ORDER BY position, id", {QVariant::fromValue(key)},
         "Reading the job's readings", [&](const QSqlQuery& row) -> Outcome {
             const std::string place = "job " + id + ", reading " + row.value(0).toString().toStdString();
@@ -147,16 +145,30 @@ Result<Job> SqlStore::load(const std::string& id) {
             auto reading = parse_reading(*document, place);
             if (!reading)
                 return reading.error();
-            written[reading->id] = std::move(document).value();
-            job.readings.push_back(std::move(reading).value());
+            found.readings[reading->id] = std::move(document).value();
+            found.job.readings.push_back(std::move(reading).value());
             return Done{};
         });
-    if (!read)
-        return read.error();
-    revisions_[id] = revision;
-    written_[id] = std::move(written);
+    if (!readings_read)
+        return readings_read.error();
+    return found;
+}
+
+Result<Job> SqlStore::load(const std::string& id) {
+    auto found = read(id);
+    if (!found)
+        return found.error();
+    revisions_[id] = found->revision;
+    written_[id] = std::move(found->readings);
     stored_as_.erase(id);
-    return job;
+    return std::move(found->job);
+}
+
+Result<Job> SqlStore::peek(const std::string& id) {
+    auto found = read(id);
+    if (!found)
+        return found.error();
+    return std::move(found->job);
 }
 
 Outcome SqlStore::write_head(const Job& job, Stored& stored, std::int64_t updated_ms) {

@@ -29,6 +29,7 @@ class SqlStore : public JobStore {
     Result<std::vector<ConfirmedRepair>> repairs() override;
     Result<int> jobs_on(const std::string& topology) override;
     Result<Job> load(const std::string& id) override;
+    Result<Job> peek(const std::string& id) override;
     Result<std::vector<Job>> heads(JobStage from) override;
     Outcome save(const Job& job) override;
     Outcome add_all(const std::vector<Job>& jobs) override;
@@ -97,6 +98,13 @@ class SqlStore : public JobStore {
     // different readings is given anew.
     Outcome add_readings(const Job& job, qlonglong key);
     Outcome write_rows(const Job& job, std::int64_t updated_ms, bool& conflict);
+    // What load() reads, and what it remembers of it.
+    struct Read {
+        Job job;
+        std::int64_t revision = 0;
+        std::map<std::string, std::string> readings;  // texts by id
+    };
+    Result<Read> read(const std::string& id);
     Result<Job> head_from(const QByteArray& packed, const std::string& id);
     Result<std::int64_t> change_count();
 

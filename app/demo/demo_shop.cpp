@@ -14,7 +14,6 @@
 #include "app/demo/earlier_jobs.h"
 #include "core/base/files.h"
 #include "core/job/job_json.h"
-#include "store/job_store.h"
 
 namespace eh {
 
@@ -59,6 +58,15 @@ Result<fs::path> make_demo_shop(const fs::path& data_directory) {
             return saved.error();
     }
     return file;
+}
+
+JobStore::Opener demo_shop_opener(const fs::path& data_directory) {
+    return [data_directory]() -> Result<std::unique_ptr<JobStore>> {
+        const auto file = make_demo_shop(data_directory);
+        if (!file)
+            return file.error();
+        return JobStore::open(*file);
+    };
 }
 
 BenchSimulator::BenchSimulator(QObject* parent) : QObject(parent) {

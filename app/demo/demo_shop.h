@@ -6,12 +6,15 @@
 #include <QProcess>
 #include <filesystem>
 
-#include "core/base/result.h"
+#include "store/job_store.h"
 
 namespace eh {
 
 // Makes a fresh demo shop file from the job files in `data`/demo and returns its path.
 Result<std::filesystem::path> make_demo_shop(const std::filesystem::path& data_directory);
+
+// Makes a fresh demo shop and opens it.
+JobStore::Opener demo_shop_opener(const std::filesystem::path& data_directory);
 
 // Runs eager-hound-sim as a process of its own and says where its instruments listen.
 class BenchSimulator : public QObject {

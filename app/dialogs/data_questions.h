@@ -7,16 +7,14 @@
 #include <string>
 #include <vector>
 
-#include "core/job/job.h"
+#include "app/services/job_import.h"
 
 class QWidget;
 
 namespace eh {
 
-// A job file meets another state of the same job in the shop. Whatever is chosen, the readings of both stay.
-enum class ImportChoice { keep, take, copy, cancel };
-using AskImport = std::function<ImportChoice(const Job& known, const std::vector<std::string>& differences)>;
-// Keeping the shop's state is what Enter does.
+// A job file meets another state of the same job in the shop. Whatever is chosen, the readings of both stay;
+// keeping the shop's state is what Enter does.
 ImportChoice ask_import_in_dialog(QWidget* parent, const Job& known,
                                   const std::vector<std::string>& differences);
 

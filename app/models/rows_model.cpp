@@ -14,6 +14,11 @@ void RowsModel::show(std::vector<Row> rows) {
     endResetModel();
 }
 
+void RowsModel::setCell(int row, int column, const QString& text) {
+    rows_[static_cast<std::size_t>(row)].cells[column] = text;
+    emit dataChanged(index(row, column), index(row, column));
+}
+
 QString RowsModel::cell(int row, int column) const {
     return row >= 0 && row < rowCount() ? rows_[static_cast<std::size_t>(row)].cells.value(column)
                                         : QString();

@@ -20,6 +20,8 @@ class RowsModel : public QAbstractTableModel {
     explicit RowsModel(QStringList headers, QObject* parent = nullptr);
 
     void show(std::vector<Row> rows);
+    // Requires that there is such a cell.
+    void setCell(int row, int column, const QString& text);
     [[nodiscard]] QString cell(int row, int column) const;
 
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;

@@ -5,7 +5,7 @@
 #include <QAbstractTableModel>
 #include <vector>
 
-#include "app/models/shop_parts.h"
+#include "app/services/shop_parts.h"
 #include "core/parts/stock_search.h"
 
 namespace eh {

@@ -4,7 +4,7 @@
 
 #include <QAbstractItemModel>
 
-#include "app/models/diagnosis_service.h"
+#include "app/services/diagnosis_service.h"
 
 namespace eh {
 

@@ -75,30 +75,11 @@ void TaskLane::work() {
     idle_.notify_all();  // under the lock: the lane may be gone as soon as it is let go
 }
 
-// What is told goes through a list of ours; Qt only wakes the window's thread. So the thread sanitizer, which
-// does not see into Qt's library, sees the hand-over.
 void TaskLane::post(const std::shared_ptr<Task>& task, std::function<void()> news) {
-    {
-        const std::lock_guard lock(mutex_);
-        news_.emplace_back(task, std::move(news));
-    }
-    QMetaObject::invokeMethod(this, "drain", Qt::QueuedConnection);
-}
-
-// One at a time, so that what one of them throws leaves the others to the next call: there is one for each.
-void TaskLane::drain() {
-    for (;;) {
-        std::pair<std::shared_ptr<Task>, std::function<void()>> told;
-        {
-            const std::lock_guard lock(mutex_);
-            if (news_.empty())
-                return;
-            told = std::move(news_.front());
-            news_.pop_front();
-        }
-        if (told.first == latest_)
-            told.second();
-    }
+    mailbox_.post([this, task, news = std::move(news)] {
+        if (task == latest_)
+            news();
+    });
 }
 
 void TaskLane::deliver(const std::shared_ptr<Task>& task) {

@@ -3,13 +3,13 @@
 // result on it.
 #pragma once
 
-#include <QObject>
 #include <atomic>
 #include <condition_variable>
-#include <deque>
 #include <functional>
 #include <memory>
 #include <mutex>
+
+#include "app/services/mailbox.h"
 
 namespace eh {
 
@@ -38,12 +38,13 @@ class TaskControl {
     std::shared_ptr<Task> task_;
 };
 
-class TaskLane : public QObject {
-    Q_OBJECT
+class TaskLane {
   public:
     TaskLane() = default;
     // Nothing is delivered any more; waits for what is being done.
-    ~TaskLane() override;
+    ~TaskLane();
+    TaskLane(const TaskLane&) = delete;
+    TaskLane& operator=(const TaskLane&) = delete;
 
     // Begins as soon as what is being done has ended, which is asked to. What waited to begin never does.
     void start(std::function<void(const TaskControl&)> work, std::function<void()> deliver,
@@ -56,9 +57,6 @@ class TaskLane : public QObject {
     void finish();
     // Whether something is still to be delivered.
     [[nodiscard]] bool running() const { return latest_ != nullptr; }
-
-  private slots:
-    void drain();
 
   private:
     friend class TaskControl;
@@ -73,7 +71,7 @@ class TaskLane : public QObject {
     std::condition_variable idle_;
     bool busy_ = false;
     std::shared_ptr<Task> next_;
-    std::deque<std::pair<std::shared_ptr<Task>, std::function<void()>>> news_;
+    Mailbox mailbox_;
 };
 
 }  // namespace eh

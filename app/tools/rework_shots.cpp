@@ -29,6 +29,7 @@
 #include "app/screens/rework/steps_panel.h"
 #include "app/screens/shelf/shelf_page.h"
 #include "app/style/theme.h"
+#include "app/tools/waiting.h"
 
 namespace {
 
@@ -63,7 +64,7 @@ QString drawn_picture(const QTemporaryDir& folder) {
 }
 
 bool shoot_rework(eh::MainWindow& window, const QString& folder) {
-    window.openJob("demo-2");
+    open_job(window, "demo-2");
     window.go(eh::MainWindow::ReworkStation);
     eh::ReworkPage& page = window.rework();
     eh::StepsPanel& steps = page.steps();
@@ -85,7 +86,7 @@ bool shoot_rework(eh::MainWindow& window, const QString& folder) {
     page.heat().preheat().setValue(100);
     page.heat().bestButton().click();
     good &= shoot(window, folder, "heat-plan");
-    window.openJob("demo-4");
+    open_job(window, "demo-4");
     window.go(eh::MainWindow::ReworkStation);
     page.setCurrentWidget(&page.conversion());
     page.conversion().inputLimit().setValue(24);
@@ -103,7 +104,7 @@ void choose_job(eh::MainWindow& window, const char* id) {
 }
 
 bool shoot_shop(eh::MainWindow& window, const QString& folder) {
-    window.openJob("demo-5");
+    open_job(window, "demo-5");
     window.go(eh::MainWindow::ProofStation);
     window.proofTabs().setCurrentIndex(1);
     window.session().edit("battery", [](eh::Job& job) {
@@ -124,7 +125,7 @@ bool shoot_shop(eh::MainWindow& window, const QString& folder) {
     window.battery().takeReportButton().click();
     bool good = shoot(window, folder, "battery");
     window.proofTabs().setCurrentIndex(0);
-    window.openJob("demo-3");
+    open_job(window, "demo-3");
     QElapsedTimer clock;
     clock.start();
     constexpr int longest_ms = 60000;
@@ -136,12 +137,12 @@ bool shoot_shop(eh::MainWindow& window, const QString& folder) {
     window.quote().worth().setValue(260);
     good &= shoot(window, folder, "quote");
     window.handoverTabs().setCurrentIndex(0);
-    window.openJob("demo-6");
+    open_job(window, "demo-6");
     good &= shoot(window, folder, "handover");
     window.handover().reader().setCurrentIndex(1);
     good &= shoot(window, folder, "handover-technician");
     window.handover().reader().setCurrentIndex(0);
-    window.openJob("demo-3");
+    open_job(window, "demo-3");
     window.go(eh::MainWindow::IntakeStation);
     good &= shoot(window, folder, "intake");
     window.go(eh::MainWindow::ShelfStation);

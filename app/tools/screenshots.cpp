@@ -13,7 +13,6 @@
 
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
-#include "app/models/machine_library.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/board_view.h"
@@ -31,8 +30,10 @@
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/talk/talk_page.h"
 #include "app/screens/trace/trace_page.h"
+#include "app/services/machine_library.h"
 #include "app/style/theme.h"
 #include "app/tools/rework_shots.h"
+#include "app/tools/waiting.h"
 #include "core/base/plain_numbers.h"
 #include "core/board/copper_sheet.h"
 #include "core/board/part_body.h"
@@ -187,53 +188,11 @@ void show_board(eh::MainWindow& window, const QString& folder, bool& good) {
     page.tabs().setCurrentIndex(0);
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
-    QStandardPaths::setTestModeEnabled(true);
-    QApplication application(argc, argv);
-    eh::keep_plain_numbers();
-    QApplication::setOrganizationName("Eager Hound");
-    QApplication::setApplicationName("eager-hound-screenshots");
-    if (argc != 2 && argc != 3)
-        return 2;
-    const QString folder = QString::fromLocal8Bit(argv[1]);
-    const auto data = eh::default_data_directory();
-    auto knowledge = eh::load_knowledge(data);
-    const auto costs = eh::load_costs(data);
-    const auto rework = eh::load_rework(data);
-    const auto shop = eh::make_demo_shop(data);
-    if (!knowledge || !costs || !rework || !shop)
-        return 1;
-    auto store = eh::JobStore::open(*shop);
-    if (!store)
-        return 1;
-    eh::theme::apply(application);
-    eh::Knowledge known = std::move(knowledge).value();
-    const QTemporaryDir machines_folder;
-    eh::MachineLibrary machines(known, machines_folder.path().toStdString());
-    eh::MainWindow window(known, *costs, *rework);
-    window.useMachines(machines);
-    window.useStore(std::move(store).value());
-    window.resize(1280, 800);
-    window.show();
-    if (argc == 3)
-        return take_rework_shots(window, folder) ? 0 : 1;
-    eh::BenchSimulator camera;
-    QObject::connect(&camera, &eh::BenchSimulator::cameraListening, &window, &eh::MainWindow::connectCamera);
-    camera.start({"--board", QString::fromStdString((data / "boards" / "demo-board.json").string()), "--part",
-                  "DP2", "--kelvin", "0.4"},
-                 "thermal");
-    eh::BenchSimulator bench;
-    QObject::connect(&bench, &eh::BenchSimulator::meterListening, &window, &eh::MainWindow::connectMeter);
-    QObject::connect(&bench, &eh::BenchSimulator::multimeterListening, &window,
-                     &eh::MainWindow::connectMultimeter);
-    QObject::connect(&bench, &eh::BenchSimulator::supplyListening, &window, &eh::MainWindow::connectSupply);
-    bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
-
+void show_intake(eh::MainWindow& window, eh::MachineLibrary& machines, const eh::Knowledge& known,
+                 const QString& folder, bool& good) {
     window.go(eh::MainWindow::ShelfStation);
-    bool good = take(window, folder, "shelf");
-    window.openJob("demo-3");
+    good &= take(window, folder, "shelf");
+    open_job(window, "demo-3");
     window.go(eh::MainWindow::IntakeStation);
     good &= take(window, folder, "intake");
     window.intake().describe().click();
@@ -247,32 +206,37 @@ int main(int argc, char** argv) {
     for (const char* title : {"Grey 14-inch, 45 W", "Black 15-inch"}) {
         eh::MachineProfile profile = eh::profile_like(*known.find_topology("usbc-two-chained"), known);
         profile.title = title;
-        if (!machines.add(profile))
-            return 1;
+        good &= machines.add(profile).ok();
     }
     QTest::qWait(short_stream_ms / 10);
     good &= window.ownMachines()->grab().save(folder + "/own-machines.png");
     window.ownMachines()->hide();
+}
+
+void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString& folder, bool& good) {
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
     window.bench().suspects().openPart(window.diagnosis().answer().ranking.parts.front().block);
     good &= take(window, folder, "evidence");
-    window.openJob("demo-4");
+    open_job(window, "demo-4");
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
     bench.start({"--topology", "barrel-id", "--fault", "jack_id_contact@jack"});
     QTest::qWait(short_stream_ms);
     good &= take(window, folder, "bench-barrel");
-    window.openJob("demo-4");
+    open_job(window, "demo-4");
     window.repair().propose("jack", "replace");
     good &= take(window, folder, "repair");
-    window.openJob("demo-5");
+    open_job(window, "demo-5");
     window.proof().makePlan();
     window.proof().table().selectRow(1);
     good &= take(window, folder, "proof");
-    window.openJob("demo-6");
+    open_job(window, "demo-6");
     good &= take(window, folder, "handover");
-    window.openJob("demo-2");
+}
+
+void show_instruments(eh::MainWindow& window, eh::BenchSimulator& bench, const QString& folder, bool& good) {
+    open_job(window, "demo-2");
     bench.start({"--topology", "usbc-two-chained", "--fault", "memory_unreadable@mem"});
     window.go(eh::MainWindow::TalkStation);
     QTest::qWait(short_stream_ms / 4);
@@ -286,7 +250,7 @@ int main(int argc, char** argv) {
     window.check().cc1().setValue(4.7);
     good &= take(window, folder, "check");
     window.ccTabs().setCurrentIndex(0);
-    window.openJob("demo-2");
+    open_job(window, "demo-2");
     bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
     QTest::qWait(short_stream_ms / 4);
     window.session().edit("strip", [](eh::Job& job) {
@@ -303,6 +267,10 @@ int main(int argc, char** argv) {
     good &= take(window, folder, "instruments");
     supply.offButton().click();
     window.session().undoStack().undo();
+}
+
+void show_board_and_trace(eh::MainWindow& window, const std::filesystem::path& data, const QString& folder,
+                          bool& good) {
     window.go(eh::MainWindow::BoardStation);
     (void)window.board().openFile(QString::fromStdString((data / "boards" / "demo-board.json").string()));
     show_board(window, folder, good);
@@ -316,6 +284,56 @@ int main(int argc, char** argv) {
     QTest::qWait(stream_ms);
     window.bench().quickLine().start("p2 vbus 3r3");
     good &= take(window, folder, "bench");
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    QApplication application(argc, argv);
+    eh::keep_plain_numbers();
+    QApplication::setOrganizationName("Eager Hound");
+    QApplication::setApplicationName("eager-hound-screenshots");
+    if (argc != 2 && argc != 3)
+        return 2;
+    const QString folder = QString::fromLocal8Bit(argv[1]);
+    const auto data = eh::default_data_directory();
+    auto knowledge = eh::load_knowledge(data);
+    const auto costs = eh::load_costs(data);
+    const auto rework = eh::load_rework(data);
+    if (!knowledge || !costs || !rework)
+        return 1;
+    eh::theme::apply(application);
+    eh::Knowledge known = std::move(knowledge).value();
+    const QTemporaryDir machines_folder;
+    eh::MachineLibrary machines(known, machines_folder.path().toStdString());
+    eh::MainWindow window(known, *costs, *rework);
+    window.useMachines(machines);
+    window.repository().open(eh::demo_shop_opener(data), [](const eh::Outcome&) {});
+    wait_for_shop(window);
+    if (!window.repository().hasShop())
+        return 1;
+    window.resize(1280, 800);
+    window.show();
+    if (argc == 3)
+        return take_rework_shots(window, folder) ? 0 : 1;
+    eh::BenchSimulator camera;
+    QObject::connect(&camera, &eh::BenchSimulator::cameraListening, &window, &eh::MainWindow::connectCamera);
+    camera.start({"--board", QString::fromStdString((data / "boards" / "demo-board.json").string()), "--part",
+                  "DP2", "--kelvin", "0.4"},
+                 "thermal");
+    eh::BenchSimulator bench;
+    QObject::connect(&bench, &eh::BenchSimulator::meterListening, &window, &eh::MainWindow::connectMeter);
+    QObject::connect(&bench, &eh::BenchSimulator::multimeterListening, &window,
+                     &eh::MainWindow::connectMultimeter);
+    QObject::connect(&bench, &eh::BenchSimulator::supplyListening, &window, &eh::MainWindow::connectSupply);
+    bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
+
+    bool good = true;
+    show_intake(window, machines, known, folder, good);
+    show_bench(window, bench, folder, good);
+    show_instruments(window, bench, folder, good);
+    show_board_and_trace(window, data, folder, good);
     good &= take_rework_shots(window, folder);
     return good ? 0 : 1;
 }

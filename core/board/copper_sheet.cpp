@@ -82,6 +82,21 @@ CopperSheet::CopperSheet(const std::vector<Point>& outline, double margin_mm, do
 void CopperSheet::build(const std::vector<Point>& outline, double margin_mm, double cell_mm,
                         const std::function<double(const Point&)>& thickness, int most_cells) {
     assert(!outline.empty() && "CopperSheet: no outline");
+    lay_grid(outline, margin_mm, cell_mm, most_cells);
+    const auto squares = static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_);
+    std::vector<double> conductance(squares, 0.0);
+    for (std::size_t s = 0; s < squares; ++s) {
+        const Point middle = middle_of(s);
+        if (is_inside(outline, middle) || is_near(outline, middle, margin_mm))
+            conductance[s] = std::max(0.0, thickness(middle));
+    }
+    keep_largest_piece(conductance);
+    assert(cells() > 0 && "CopperSheet: nothing left");
+    join_cells(conductance);
+}
+
+void CopperSheet::lay_grid(const std::vector<Point>& outline, double margin_mm, double cell_mm,
+                           int most_cells) {
     Point least = outline.front();
     Point most = least;
     for (const Point& corner : outline) {
@@ -95,39 +110,38 @@ void CopperSheet::build(const std::vector<Point>& outline, double margin_mm, dou
     columns_ = std::max(1, static_cast<int>(std::lround(wide_mm / cell_mm_)));
     rows_ = std::max(1, static_cast<int>(std::lround(high_mm / cell_mm_)));
     origin_ = {least.x_mm - margin_mm, least.y_mm - margin_mm};
-    const auto squares = static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_);
-    std::vector<double> conductance(squares, 0.0);
-    const auto middle_of = [&](std::size_t square) {
-        const std::size_t column = square % static_cast<std::size_t>(columns_);
-        const std::size_t row = square / static_cast<std::size_t>(columns_);
-        return Point{origin_.x_mm + (static_cast<double>(column) + 0.5) * cell_mm_,
-                     origin_.y_mm + (static_cast<double>(row) + 0.5) * cell_mm_};
-    };
-    for (std::size_t s = 0; s < squares; ++s) {
-        const Point middle = middle_of(s);
-        if (is_inside(outline, middle) || is_near(outline, middle, margin_mm))
-            conductance[s] = std::max(0.0, thickness(middle));
+}
+
+Point CopperSheet::middle_of(std::size_t square) const {
+    const std::size_t column = square % static_cast<std::size_t>(columns_);
+    const std::size_t row = square / static_cast<std::size_t>(columns_);
+    return {origin_.x_mm + (static_cast<double>(column) + 0.5) * cell_mm_,
+            origin_.y_mm + (static_cast<double>(row) + 0.5) * cell_mm_};
+}
+
+template <typename Visit>
+void CopperSheet::visit_neighbours(std::size_t square, const Visit& visit) const {
+    const auto column = static_cast<int>(square % static_cast<std::size_t>(columns_));
+    const auto row = static_cast<int>(square / static_cast<std::size_t>(columns_));
+    for (const auto& [dc, dr] : std::array<std::pair<int, int>, 4>{{{1, 0}, {-1, 0}, {0, 1}, {0, -1}}}) {
+        if (column + dc >= 0 && column + dc < columns_ && row + dr >= 0 && row + dr < rows_)
+            visit(static_cast<std::size_t>(row + dr) * static_cast<std::size_t>(columns_) +
+                  static_cast<std::size_t>(column + dc));
     }
-    // The largest piece, by walking from square to square.
-    std::vector<int> piece(squares, -1);
+}
+
+// By walking from square to square.
+void CopperSheet::keep_largest_piece(const std::vector<double>& conductance) {
+    std::vector<int> piece(conductance.size(), -1);
     int largest = -1;
     std::size_t largest_size = 0;
-    const auto neighbours = [&](std::size_t square, auto&& visit) {
-        const auto column = static_cast<int>(square % static_cast<std::size_t>(columns_));
-        const auto row = static_cast<int>(square / static_cast<std::size_t>(columns_));
-        for (const auto& [dc, dr] : std::array<std::pair<int, int>, 4>{{{1, 0}, {-1, 0}, {0, 1}, {0, -1}}}) {
-            if (column + dc >= 0 && column + dc < columns_ && row + dr >= 0 && row + dr < rows_)
-                visit(static_cast<std::size_t>(row + dr) * static_cast<std::size_t>(columns_) +
-                      static_cast<std::size_t>(column + dc));
-        }
-    };
-    for (std::size_t s = 0; s < squares; ++s) {
+    for (std::size_t s = 0; s < conductance.size(); ++s) {
         if (conductance[s] <= 0.0 || piece[s] >= 0)
             continue;
         std::vector<std::size_t> found{s};
         piece[s] = static_cast<int>(s);
         for (std::size_t at = 0; at < found.size(); ++at)
-            neighbours(found[at], [&](std::size_t next) {
+            visit_neighbours(found[at], [&](std::size_t next) {
                 if (conductance[next] > 0.0 && piece[next] < 0) {
                     piece[next] = static_cast<int>(s);
                     found.push_back(next);
@@ -138,20 +152,22 @@ void CopperSheet::build(const std::vector<Point>& outline, double margin_mm, dou
             largest = static_cast<int>(s);
         }
     }
-    cell_of_square_.assign(squares, -1);
-    for (std::size_t s = 0; s < squares; ++s) {
+    cell_of_square_.assign(conductance.size(), -1);
+    for (std::size_t s = 0; s < conductance.size(); ++s) {
         if (largest >= 0 && piece[s] == largest) {
             cell_of_square_[s] = cells();
             middles_.push_back(middle_of(s));
         }
     }
-    assert(cells() > 0 && "CopperSheet: nothing left");
+}
+
+void CopperSheet::join_cells(const std::vector<double>& conductance) {
     std::vector<Eigen::Triplet<double>> entries;
     entries.reserve(middles_.size() * 5);
-    for (std::size_t s = 0; s < squares; ++s) {
+    for (std::size_t s = 0; s < conductance.size(); ++s) {
         if (cell_of_square_[s] < 0)
             continue;
-        neighbours(s, [&](std::size_t next) {
+        visit_neighbours(s, [&](std::size_t next) {
             if (cell_of_square_[next] < 0)
                 return;
             // Half a square of each in series.

@@ -50,6 +50,12 @@ class CopperSheet {
   private:
     void build(const std::vector<Point>& outline, double margin_mm, double cell_mm,
                const std::function<double(const Point&)>& thickness, int most_cells);
+    void lay_grid(const std::vector<Point>& outline, double margin_mm, double cell_mm, int most_cells);
+    [[nodiscard]] Point middle_of(std::size_t square) const;
+    template <typename Visit>
+    void visit_neighbours(std::size_t square, const Visit& visit) const;
+    void keep_largest_piece(const std::vector<double>& conductance);
+    void join_cells(const std::vector<double>& conductance);
 
     static constexpr int at_once = 8;  // columns that are solved together, so that each entry is fetched once
     using Columns = Eigen::Matrix<double, Eigen::Dynamic, at_once, Eigen::RowMajor>;

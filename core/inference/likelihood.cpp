@@ -232,114 +232,152 @@ ReadingTerms reading_terms(const Reading& reading, const Topology& topology) {
     return terms;
 }
 
+namespace {
+
+// What the terms of a reading under power are made of, and where they go: one entry a sample.
+struct PoweredTerms {
+    const Reading& reading;
+    const std::vector<PoweredView>& samples;
+    const AccuracyOptions& o;
+    const KnownExpectations& known;
+    std::vector<SampleTerms> list;
+
+    void add(std::size_t s, const Residual& one) {
+        list[s].residuals[static_cast<std::size_t>(list[s].count++)] = one;
+    }
+    void add_meter();
+    void add_net_volts(int net);
+    void add_injection();
+    void add_hottest(int block);
+    void add_firmware();
+    void add_talk();
+    void add_wiggle();
+};
+
+void PoweredTerms::add_meter() {
+    std::vector<Expected> own_volts;
+    std::vector<Expected> own_amps;
+    const auto& volts =
+        known_or(known.number, own_volts, [&] { return expected_meter_volts(samples, o, known.counted); });
+    const auto& amps =
+        known_or(known.amps, own_amps, [&] { return expected_meter_amps(samples, o, known.counted); });
+    const double seen = ln_amps(reading.meter.amps, o);
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const MeterPattern pattern = samples[s].meter.pattern;
+        list[s].given = pattern_written_down(reading.meter.pattern, pattern, o);
+        if (!lit(reading.meter.pattern))
+            continue;
+        // A meter that should have been dark shows something, if anything at all.
+        if (!lit(pattern)) {
+            list[s].given *= broad_meter_values(reading);
+            continue;
+        }
+        add(s, residual(reading.meter.volts, volts[s]));
+        if (reading.amps_known)
+            add(s, residual(seen, amps[s], std::exp(-seen)));
+    }
+}
+
+void PoweredTerms::add_net_volts(int net) {
+    std::vector<Expected> own_volts;
+    const auto& volts =
+        known_or(known.number, own_volts, [&] { return expected_net_volts(samples, net, o, known.counted); });
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        add(s, residual(reading.value, volts[s]));
+}
+
+void PoweredTerms::add_injection() {
+    const auto ohms = expected_injection_ohms(samples, o, known.counted);
+    const double seen = ln_ohms(reading.meter.volts / std::max(reading.meter.amps, 1e-9), o);
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        add(s, residual(seen, ohms[s]));
+}
+
+void PoweredTerms::add_hottest(int block) {
+    const auto rise = block < 0 ? std::vector<Expected>{} : expected_rise(samples, block, o);
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double nothing_warm = nothing_warm_probability(hottest_part(samples[s]).kelvin, o);
+        list[s].given = nothing_warm;
+        if (block < 0)
+            continue;
+        // Who is not sure of the part may as well have meant any other.
+        const double named = hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
+        const double any = 1.0 / static_cast<double>(samples[s].rise_kelvin.size());
+        list[s].given = (1.0 - nothing_warm) * (reading.certainty * named + (1.0 - reading.certainty) * any);
+        if (reading.rise_known)
+            add(s, residual(reading.value, rise[s]));
+    }
+}
+
+void PoweredTerms::add_firmware() {
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        list[s].given = written_down(static_cast<int>(reading.firmware),
+                                     static_cast<int>(samples[s].firmware), firmware_message_count, o);
+        // One message is taken for another; a screen that stays dark is taken for none.
+        const bool should_be_dark = samples[s].firmware == FirmwareMessage::none;
+        if (should_be_dark && reading.firmware != FirmwareMessage::none) {
+            constexpr double lights_up_after_all = 0.05;
+            list[s].given *= lights_up_after_all;
+            list[s].else_factor = lights_up_after_all;
+        }
+    }
+    for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
+        add(s, {*reading.percent - samples[s].battery_percent.value, 0.0, samples[s].battery_percent.width});
+}
+
+void PoweredTerms::add_talk() {
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        list[s].given = written_down(static_cast<int>(reading.talk), static_cast<int>(samples[s].talk),
+                                     negotiation_end_count, o);
+}
+
+void PoweredTerms::add_wiggle() {
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double drops = samples[s].drop_probability;
+        list[s].given = reading.drops_out ? drops : 1.0 - drops;
+    }
+}
+
+}  // namespace
+
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
                                       int net, int block, const AccuracyOptions& o,
                                       const KnownExpectations& known) {
-    std::vector<SampleTerms> list(samples.size());
-    const auto add = [&](std::size_t s, const Residual& one) {
-        list[s].residuals[static_cast<std::size_t>(list[s].count++)] = one;
-    };
-    const auto add_hottest = [&] {
-        const auto rise = block < 0 ? std::vector<Expected>{} : expected_rise(samples, block, o);
-        for (std::size_t s = 0; s < samples.size(); ++s) {
-            const double nothing_warm = nothing_warm_probability(hottest_part(samples[s]).kelvin, o);
-            list[s].given = nothing_warm;
-            if (block < 0)
-                continue;
-            // Who is not sure of the part may as well have meant any other.
-            const double named = hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
-            const double any = 1.0 / static_cast<double>(samples[s].rise_kelvin.size());
-            list[s].given =
-                (1.0 - nothing_warm) * (reading.certainty * named + (1.0 - reading.certainty) * any);
-            if (reading.rise_known)
-                add(s, residual(reading.value, rise[s]));
-        }
-    };
+    PoweredTerms terms{reading, samples, o, known, std::vector<SampleTerms>(samples.size())};
     for (std::size_t s = 0; s < samples.size(); ++s)
-        list[s].known = samples[s].valid;
+        terms.list[s].known =
+            samples[s].valid && !is_unpowered(reading.kind) && reading.kind != ReadingKind::look;
     switch (reading.kind) {
-        case ReadingKind::meter: {
-            std::vector<Expected> own_volts;
-            std::vector<Expected> own_amps;
-            const auto& volts = known_or(known.number, own_volts,
-                                         [&] { return expected_meter_volts(samples, o, known.counted); });
-            const auto& amps = known_or(known.amps, own_amps,
-                                        [&] { return expected_meter_amps(samples, o, known.counted); });
-            const double seen = ln_amps(reading.meter.amps, o);
-            for (std::size_t s = 0; s < samples.size(); ++s) {
-                const MeterPattern pattern = samples[s].meter.pattern;
-                list[s].given = pattern_written_down(reading.meter.pattern, pattern, o);
-                if (!lit(reading.meter.pattern))
-                    continue;
-                // A meter that should have been dark shows something, if anything at all.
-                if (!lit(pattern)) {
-                    list[s].given *= broad_meter_values(reading);
-                    continue;
-                }
-                add(s, residual(reading.meter.volts, volts[s]));
-                if (reading.amps_known)
-                    add(s, residual(seen, amps[s], std::exp(-seen)));
-            }
+        case ReadingKind::meter:
+            terms.add_meter();
             break;
-        }
-        case ReadingKind::net_volts: {
-            std::vector<Expected> own_volts;
-            const auto& volts = known_or(known.number, own_volts,
-                                         [&] { return expected_net_volts(samples, net, o, known.counted); });
-            for (std::size_t s = 0; s < samples.size(); ++s)
-                add(s, residual(reading.value, volts[s]));
+        case ReadingKind::net_volts:
+            terms.add_net_volts(net);
             break;
-        }
-        case ReadingKind::injection: {
-            const auto ohms = expected_injection_ohms(samples, o, known.counted);
-            const double seen = ln_ohms(reading.meter.volts / std::max(reading.meter.amps, 1e-9), o);
-            for (std::size_t s = 0; s < samples.size(); ++s)
-                add(s, residual(seen, ohms[s]));
-            add_hottest();
+        case ReadingKind::injection:
+            terms.add_injection();
+            terms.add_hottest(block);
             break;
-        }
         case ReadingKind::hot_part:
-            add_hottest();
+            terms.add_hottest(block);
             break;
         case ReadingKind::firmware:
-            for (std::size_t s = 0; s < samples.size(); ++s) {
-                list[s].given =
-                    written_down(static_cast<int>(reading.firmware), static_cast<int>(samples[s].firmware),
-                                 firmware_message_count, o);
-                // One message is taken for another; a screen that stays dark is taken for none.
-                const bool should_be_dark = samples[s].firmware == FirmwareMessage::none;
-                if (should_be_dark && reading.firmware != FirmwareMessage::none) {
-                    constexpr double lights_up_after_all = 0.05;
-                    list[s].given *= lights_up_after_all;
-                    list[s].else_factor = lights_up_after_all;
-                }
-            }
-            for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
-                add(s, {*reading.percent - samples[s].battery_percent.value, 0.0,
-                        samples[s].battery_percent.width});
+            terms.add_firmware();
             break;
         case ReadingKind::talk:
-            for (std::size_t s = 0; s < samples.size(); ++s)
-                list[s].given = written_down(static_cast<int>(reading.talk),
-                                             static_cast<int>(samples[s].talk), negotiation_end_count, o);
+            terms.add_talk();
             break;
         case ReadingKind::wiggle:
-            for (std::size_t s = 0; s < samples.size(); ++s) {
-                const double drops = samples[s].drop_probability;
-                list[s].given = reading.drops_out ? drops : 1.0 - drops;
-            }
+            terms.add_wiggle();
             break;
         case ReadingKind::net_ohms:
         case ReadingKind::look:
         case ReadingKind::through:
         case ReadingKind::diode:
-            for (SampleTerms& terms : list)
-                terms.known = false;
             break;
     }
-    return list;
+    return std::move(terms.list);
 }
-
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& samples,
                                       const AccuracyOptions& o, const KnownExpectations& known) {
     const bool of_diode = reading.kind == ReadingKind::diode;

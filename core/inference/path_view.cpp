@@ -2,7 +2,6 @@
 #include "core/inference/path_view.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <limits>
 
@@ -86,81 +85,79 @@ PathView path_view(const PredictionTable& table, const Ranking& ranking,
     return view;
 }
 
-std::string expectation_text(const PredictionTable& table, std::size_t hypothesis, const Reading& reading) {
-    const Topology& topology = table.plan().topology();
-    if (table.hypotheses()[hypothesis].kind == HypothesisKind::none_of_these)
-        return "anything";
-    Reading expected = reading;
-    const auto& faults = table.hypotheses()[hypothesis].faults;
-    if (reading.kind == ReadingKind::look) {
-        const LookShares shares = look_shares(table.plan(), faults, reading.place, reading.configuration);
-        expected.look = static_cast<Look>(std::max_element(shares.begin(), shares.end()) - shares.begin());
-        return describe_value(expected, topology);
+namespace {
+
+using Views = std::vector<PoweredView>;
+
+// What most of the views say, of `count` things that one of them can say.
+template <typename Value, typename Of>
+Value most_said(const Views& views, int count, const Of& of) {
+    std::vector<int> said(static_cast<std::size_t>(count), 0);
+    for (const PoweredView& view : views)
+        ++said[static_cast<std::size_t>(of(view))];
+    return static_cast<Value>(std::max_element(said.begin(), said.end()) - said.begin());
+}
+
+// What the hypothesis makes hottest, wherever it was found.
+void expect_hottest(Reading& expected, const MachinePlan& plan, const Views& views) {
+    std::vector<double> votes(plan.blocks.size() + 1, 0.0);
+    for (const PoweredView& view : views) {
+        const HottestPart hottest = hottest_part(view);
+        ++votes[hottest.kelvin < AccuracyOptions{}.warm_kelvin ? 0 : hottest.block + 1];
     }
-    if (is_unpowered(reading.kind)) {
-        const auto column = known_number_column(table, reading);
-        if (column == nullptr)
-            return {};
-        expected.value = median((*column)[hypothesis]);
-        expected.over_limit = reading.kind == ReadingKind::diode
-                                  ? !std::isfinite(expected.value)
-                                  : !(expected.value < AccuracyOptions{}.over_limit_ohms);
-        if (reading.pushed)
-            expected.drops_out =
-                push_probability(table.plan(), faults, reading.place, reading.configuration) > 0.5;
-        return describe_value(expected, topology);
-    }
-    const auto column = table.known_powered(reading.configuration);
+    const auto most = static_cast<std::size_t>(std::max_element(votes.begin(), votes.end()) - votes.begin());
+    expected.place = most == 0 ? std::string() : plan.blocks[most - 1].id;
+    if (most > 0)
+        expected.value = median_of(views, [most](const PoweredView& v) { return v.rise_kelvin[most - 1]; });
+}
+
+// Readings of the multimeter at a machine that is off; empty where none is known.
+std::optional<Reading> expected_unpowered(const PredictionTable& table, std::size_t hypothesis,
+                                          const Reading& reading) {
+    const auto column = known_number_column(table, reading);
     if (column == nullptr)
-        return {};
-    const auto& views = (*column)[hypothesis];
+        return std::nullopt;
+    Reading expected = reading;
+    expected.value = median((*column)[hypothesis]);
+    expected.over_limit = reading.kind == ReadingKind::diode
+                              ? !std::isfinite(expected.value)
+                              : !(expected.value < AccuracyOptions{}.over_limit_ohms);
+    if (reading.pushed)
+        expected.drops_out = push_probability(table.plan(), table.hypotheses()[hypothesis].faults,
+                                              reading.place, reading.configuration) > 0.5;
+    return expected;
+}
+
+Reading expected_powered(const MachinePlan& plan, const Views& views, const Reading& reading) {
+    Reading expected = reading;
     switch (reading.kind) {
         case ReadingKind::meter:
             expected.meter = typical_meter(views);
             break;
         case ReadingKind::net_volts: {
-            const std::size_t net = net_index(topology, reading.place);
+            const std::size_t net = net_index(plan.topology(), reading.place);
             expected.value = median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; });
             break;
         }
         case ReadingKind::injection:
             expected.meter.volts = median_of(views, [](const PoweredView& v) { return v.meter.volts; });
             expected.meter.amps = median_of(views, [](const PoweredView& v) { return v.meter.amps; });
-            [[fallthrough]];
-        case ReadingKind::hot_part: {
-            // What this hypothesis makes hottest, wherever it was found.
-            std::vector<double> votes(topology.blocks.size() + 1, 0.0);
-            for (const PoweredView& view : views) {
-                const HottestPart hottest = hottest_part(view);
-                ++votes[hottest.kelvin < AccuracyOptions{}.warm_kelvin ? 0 : hottest.block + 1];
-            }
-            const auto most =
-                static_cast<std::size_t>(std::max_element(votes.begin(), votes.end()) - votes.begin());
-            expected.place = most == 0 ? std::string() : table.plan().blocks[most - 1].id;
-            if (most > 0)
-                expected.value =
-                    median_of(views, [most](const PoweredView& v) { return v.rise_kelvin[most - 1]; });
+            expect_hottest(expected, plan, views);
             break;
-        }
-        case ReadingKind::firmware: {
-            std::array<int, firmware_message_count> counts{};
-            for (const PoweredView& view : views)
-                ++counts[static_cast<std::size_t>(view.firmware)];
-            expected.firmware =
-                static_cast<FirmwareMessage>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+        case ReadingKind::hot_part:
+            expect_hottest(expected, plan, views);
+            break;
+        case ReadingKind::firmware:
+            expected.firmware = most_said<FirmwareMessage>(views, firmware_message_count,
+                                                           [](const PoweredView& v) { return v.firmware; });
             if (reading.percent)
                 expected.percent =
                     median_of(views, [](const PoweredView& v) { return v.battery_percent.value; });
             break;
-        }
-        case ReadingKind::talk: {
-            std::array<int, negotiation_end_count> counts{};
-            for (const PoweredView& view : views)
-                ++counts[static_cast<std::size_t>(view.talk)];
-            expected.talk =
-                static_cast<NegotiationEnd>(std::max_element(counts.begin(), counts.end()) - counts.begin());
+        case ReadingKind::talk:
+            expected.talk = most_said<NegotiationEnd>(views, negotiation_end_count,
+                                                      [](const PoweredView& v) { return v.talk; });
             break;
-        }
         case ReadingKind::wiggle:
             expected.drops_out =
                 median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5;
@@ -171,7 +168,30 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
         case ReadingKind::diode:
             break;
     }
-    return describe_value(expected, topology);
+    return expected;
+}
+
+}  // namespace
+
+std::string expectation_text(const PredictionTable& table, std::size_t hypothesis, const Reading& reading) {
+    const MachinePlan& plan = table.plan();
+    if (table.hypotheses()[hypothesis].kind == HypothesisKind::none_of_these)
+        return "anything";
+    if (reading.kind == ReadingKind::look) {
+        Reading expected = reading;
+        const LookShares shares =
+            look_shares(plan, table.hypotheses()[hypothesis].faults, reading.place, reading.configuration);
+        expected.look = static_cast<Look>(std::max_element(shares.begin(), shares.end()) - shares.begin());
+        return describe_value(expected, plan.topology());
+    }
+    if (is_unpowered(reading.kind)) {
+        const auto expected = expected_unpowered(table, hypothesis, reading);
+        return expected ? describe_value(*expected, plan.topology()) : std::string();
+    }
+    const auto column = table.known_powered(reading.configuration);
+    if (column == nullptr)
+        return {};
+    return describe_value(expected_powered(plan, (*column)[hypothesis], reading), plan.topology());
 }
 
 }  // namespace eh

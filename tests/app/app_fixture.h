@@ -10,6 +10,7 @@
 
 #include "app/main_window.h"
 #include "app/screens/bench/bench_page.h"
+#include "app/shop_file.h"
 #include "app/style/theme.h"
 #include "tests/support/event_loop.h"
 #include "tests/support/rework.h"
@@ -45,6 +46,15 @@ class BenchProcess {
     QStringList addresses_;
 };
 
+// Opens a shop file as the program does at its start, and waits until it is open or refused.
+inline Outcome shop_opened(JobRepository& repository, const std::filesystem::path& file,
+                           const OfferCopy& offer, const WaitForLock& wait = {}) {
+    std::optional<Outcome> outcome;
+    open_shop(repository, file, offer, wait, [&](const Outcome& opened) { outcome = opened; });
+    REQUIRE(eventually([&] { return outcome.has_value(); }, 60000));
+    return *outcome;
+}
+
 struct Window {
     // The style comes before the window that is measured with it.
     const bool styled = [] {
@@ -56,14 +66,57 @@ struct Window {
     int keys = 0;
 
     Window() {
-        auto store = JobStore::open(folder.filePath("shop.sqlite").toStdString());
-        REQUIRE(store.ok());
-        window.useStore(std::move(store).value());
+        window.repository().open([file = shopFile()] { return JobStore::open(file); }, [](const Outcome&) {});
+        wait_for_store();
+        REQUIRE(window.repository().hasShop());
         window.show();
         REQUIRE(QTest::qWaitForWindowExposed(&window));
         window.activateWindow();
         // Shortcuts reach only an active window; the offscreen platform makes it one at once.
         (void)QTest::qWaitForWindowActive(&window, 2000);
+    }
+
+    [[nodiscard]] std::filesystem::path shopFile() const {
+        return folder.filePath("shop.sqlite").toStdString();
+    }
+
+    // Waits until everything that was entered is written or refused, and everything asked is answered.
+    void wait_for_store() {
+        REQUIRE(eventually([&] { return window.repository().idle(); }, 60000));
+    }
+    // Does something with the window's own store, where it lives, after all that was entered before.
+    template <typename Work>
+    auto on_store(Work work) -> decltype(work(std::declval<JobStore&>())) {
+        using T = decltype(work(std::declval<JobStore&>()));
+        Asking asking;
+        std::optional<T> given;
+        window.repository().ask<T>(asking, work, [&](T answer) { given.emplace(std::move(answer)); });
+        REQUIRE(eventually([&] { return !asking.open(); }, 60000));
+        return std::move(given).value();
+    }
+    void put(const Job& job) {
+        REQUIRE(on_store([job](JobStore& store) { return store.save(job); }).ok());
+    }
+    // As it stands in the shop.
+    [[nodiscard]] Job stored(const std::string& id) {
+        auto job = on_store([id](JobStore& store) { return store.peek(id); });
+        REQUIRE(job.ok());
+        return *job;
+    }
+    void open_job(const std::string& id) {
+        window.openJob(id);
+        wait_for_store();
+    }
+    Outcome import_job(const QString& file) {
+        return told([&](auto done) { window.importJob(file, done); });
+    }
+    // Begins something that tells in the end how it went, and waits for that.
+    template <typename Begin>
+    Outcome told(Begin begin) {
+        std::optional<Outcome> outcome;
+        begin([&](const Outcome& told) { outcome = told; });
+        REQUIRE(eventually([&] { return outcome.has_value(); }, 60000));
+        return *outcome;
     }
 
     // Presses a key where the keyboard is, as a person would, and counts it.

@@ -14,7 +14,7 @@ using namespace eh::test;
 TEST_CASE("the sheet's two lengths, advice that follows from the work, and a date for what is temporary",
           "[app][handover]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.window.session().edit("work", [](Job& job) {
         Act act;
         act.id = "a1";
@@ -45,7 +45,7 @@ TEST_CASE("the sheet's two lengths, advice that follows from the work, and a dat
 
 TEST_CASE("a logo is taken from a picture, anything else is refused", "[app][handover]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     HandoverPage& page = w.window.handover();
     const QString file = w.folder.filePath("logo.png");
     QImage picture(900, 300, QImage::Format_RGB32);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Frames read beside the window: all of them, or what was read when it was stopped, and a word about it.
-#include "app/models/heat_frames.h"
+#include "app/services/heat_frames.h"
 
 #include <QTemporaryDir>
 #include <catch2/catch.hpp>

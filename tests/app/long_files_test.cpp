@@ -7,8 +7,8 @@
 #include <fstream>
 #include <sstream>
 
-#include "app/models/talk_recording.h"
-#include "app/models/trace_import.h"
+#include "app/services/talk_recording.h"
+#include "app/services/trace_import.h"
 #include "core/trace/trace_csv.h"
 #include "tests/support/event_loop.h"
 #include "tests/support/own_memory.h"

@@ -9,9 +9,9 @@
 #include <QTableView>
 #include <QTableWidget>
 
-#include "app/models/machine_library.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/machine/own_machines_dialog.h"
+#include "app/services/machine_library.h"
 #include "tests/app/app_fixture.h"
 
 using namespace eh;
@@ -215,7 +215,10 @@ TEST_CASE("a described machine is deleted unless a job or another machine needs 
     like_it.title = "Grey 15-inch";
     REQUIRE(shelf.machines.add(like_it).ok());
     int jobs = 1;
-    OwnMachinesDialog own(shelf.machines, [&](const std::string&) { return Result<int>(jobs); });
+    OwnMachinesDialog own(shelf.machines, [&](const std::vector<std::string>& machines, auto answer) {
+        answer(OwnMachinesDialog::Counts(machines.size(), Result<int>(jobs)));
+    });
+    CHECK(own.table().model()->index(1, 3).data().toString() == "1");
     own.table().selectRow(1);
     own.remove().click();
     CHECK_THAT(own.problem().toStdString(), Catch::Contains("one job"));
@@ -243,7 +246,9 @@ TEST_CASE("a machine described at another bench is taken in from its file", "[ma
     REQUIRE(there.machines.add(profile).ok());
     const QString file = there.folder.filePath("machines/black-15-inch.json");
     Shelf here;
-    OwnMachinesDialog own(here.machines, [](const std::string&) { return Result<int>(0); });
+    OwnMachinesDialog own(here.machines, [](const std::vector<std::string>& machines, auto answer) {
+        answer(OwnMachinesDialog::Counts(machines.size(), Result<int>(0)));
+    });
     own.takeIn(file);
     REQUIRE(here.knowledge.find_topology("black-15-inch") != nullptr);
     CHECK(here.machines.isOwn("black-15-inch"));

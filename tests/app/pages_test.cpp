@@ -35,7 +35,7 @@ std::string caution_of(const QWidget& page) {
 
 TEST_CASE("a fact ticked at intake enters the job, is undone, and changes what is likely", "[app][pages]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     w.settle();
     const auto before = w.job().ticket.facts;
     const auto boxes = w.window.intake().findChildren<QCheckBox*>();
@@ -52,7 +52,7 @@ TEST_CASE("a fact ticked at intake enters the job, is undone, and changes what i
 
 TEST_CASE("the cautions of a work stand beside it", "[app][pages]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     RepairPage& page = w.window.repair();
     w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = true; });
     page.propose("rec1", "replace");
@@ -76,7 +76,7 @@ TEST_CASE("the cautions of a work stand beside it", "[app][pages]") {
 TEST_CASE("a part is proven cool by the kelvin that were measured, whichever key is pressed",
           "[app][pages]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     w.window.repair().propose("sp2", "replace");
     REQUIRE(w.window.repair().record());
     w.window.go(MainWindow::ProofStation);
@@ -115,7 +115,7 @@ TEST_CASE("a part is proven cool by the kelvin that were measured, whichever key
 
 TEST_CASE("an act says its minutes and what each outcome would mean", "[app][pages]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     w.window.go(MainWindow::BenchStation);
     w.settle();
     REQUIRE(eventually([&] { return w.window.diagnosis().answer().next_complete; }));
@@ -143,7 +143,7 @@ TEST_CASE("an act says its minutes and what each outcome would mean", "[app][pag
 
 TEST_CASE("the sheet is written as HTML and as a job file that opens again", "[app][pages]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     w.window.session().edit("words", [](Job& job) {
         job.handover.found = "The protector of the left port was shorted.";
         job.handover.price = 89.5;
@@ -171,7 +171,7 @@ TEST_CASE("the sheet is written as HTML and as a job file that opens again", "[a
 
 TEST_CASE("findings are kept apart from the customer's claim", "[app][pages]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     const std::string claim = w.job().ticket.claim;
     w.window.go(MainWindow::RepairStation);
     for (QLineEdit* field : w.window.repair().findChildren<QLineEdit*>()) {
@@ -216,7 +216,7 @@ TEST_CASE("the shop's own repairs stand beside the shipped rates, and count only
     CHECK_FALSE(used);
 
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     w.settle();
     const double shipped = w.suspicion("sp2");
     w.window.diagnosis().setShopRates(rates);

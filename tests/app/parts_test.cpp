@@ -13,11 +13,11 @@
 
 #include "app/demo/demo_shop.h"
 #include "app/format/text.h"
-#include "app/models/meter_recording.h"
 #include "app/screens/bench/live_readout.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
+#include "app/services/meter_recording.h"
 #include "core/machine/knowledge/load_knowledge.h"
 #include "tests/app/app_fixture.h"
 
@@ -137,22 +137,25 @@ TEST_CASE("the session: an edit that changes nothing leaves no trace, merging is
 
 TEST_CASE("a store that fails is said, and the job stays as edited", "[app][session]") {
     const QTemporaryDir folder;
-    auto store = JobStore::open(folder.filePath("shop.sqlite").toStdString());
-    REQUIRE(store.ok());
-    auto other = JobStore::open(folder.filePath("shop.sqlite").toStdString());
+    const std::filesystem::path file = folder.filePath("shop.sqlite").toStdString();
+    JobRepository repository;
+    REQUIRE(shop_opened(repository, file, {}).ok());
+    auto other = JobStore::open(file);
     REQUIRE(other.ok());
-    JobSession session;
-    session.setStore(store->get());
-    QSignalSpy trouble(&session, &JobSession::trouble);
+    JobSession session(&repository);
+    QSignalSpy trouble(&repository, &JobRepository::trouble);
+    const auto written = [&] { REQUIRE(eventually([&] { return repository.idle(); })); };
     Job job;
     job.id = "x";
     session.open(job);
     session.edit("a", [](Job& j) { j.ticket.customer = "mine"; });
+    written();
     CHECK(trouble.isEmpty());
     Job theirs = *(*other)->load("x");
     theirs.ticket.customer = "theirs";
     REQUIRE((*other)->save(theirs).ok());
     session.edit("b", [](Job& j) { j.ticket.machine = "M"; });
+    written();
     REQUIRE(trouble.count() == 1);
     CHECK(trouble.first().first().toString().contains("another window"));
     CHECK(session.job().ticket.machine == "M");
@@ -227,7 +230,7 @@ TEST_CASE("the demo's meter can be started anew on another machine, and says wha
 TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say how they stand",
           "[app][path]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     REQUIRE(eventually([&] { return w.window.bench().suspects().model()->rowCount() > 0; }, 60000));
     w.window.resize(1280, 820);  // lower, the path folds what is least suspected
     QCoreApplication::processEvents();
@@ -261,7 +264,7 @@ TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say h
 
 TEST_CASE("with four ports every part shown can be read, and the suspected ones are shown", "[app][path]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.window.session().edit("kind", [](Job& job) { job.ticket.topology = "usbc-four-chained"; });
     w.window.go(MainWindow::BenchStation);
     w.settle();
@@ -343,7 +346,7 @@ TEST_CASE("the roll follows, scrolls back, and comes back", "[app][roll]") {
 TEST_CASE("the repair record refuses numbers that are none, and undo takes an act back whole",
           "[app][repair]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     const Job before = w.job();
     w.window.go(MainWindow::RepairStation);
     RepairPage& page = w.window.repair();
@@ -373,7 +376,7 @@ TEST_CASE("the repair record refuses numbers that are none, and undo takes an ac
 TEST_CASE("a proof step is not decided on a bench that stands otherwise, nor waived without a reason",
           "[app][proof]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.window.go(MainWindow::ProofStation);
     ProofPage& page = w.window.proof();
     page.makePlan();
@@ -406,7 +409,7 @@ TEST_CASE("a proof step is not decided on a bench that stands otherwise, nor wai
 
 TEST_CASE("a meter that floods, lies and vanishes leaves the window alive", "[app]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.window.connectMeter("no such place");
     CHECK(w.window.feed().state() == MeterFeed::State::idle);
     w.press(Qt::Key_Space);

@@ -2,6 +2,8 @@
 // No entry is lost and nothing of others is touched: full disk, older files, hostile ids and texts, undo.
 #include <QFileInfo>
 #include <QImage>
+#include <QSqlDatabase>
+#include <QSqlQuery>
 #include <QToolTip>
 #include <filesystem>
 #include <fstream>
@@ -17,6 +19,7 @@
 #include "core/base/files.h"
 #include "core/board/board_json.h"
 #include "core/job/job_json.h"
+#include "store/file_store.h"
 #include "tests/app/app_fixture.h"
 #include "tests/support/disk_limit.h"
 
@@ -30,9 +33,12 @@ const char* const example = EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound
 
 // Stands in for the store of a disk that is full as long as `full`.
 void fill_disk(Window& w, bool full) {
-    auto* store = dynamic_cast<FileStore*>(w.window.store());
-    REQUIRE(store != nullptr);
-    store->limit_pages(full ? 1 : 1 << 20);
+    REQUIRE(w.on_store([full](JobStore& store) {
+        auto* file = dynamic_cast<FileStore*>(&store);
+        if (file != nullptr)
+            file->limit_pages(full ? 1 : 1 << 20);
+        return file != nullptr;
+    }));
 }
 
 QLabel& unsaved_label(Window& w) {
@@ -43,13 +49,14 @@ QLabel& unsaved_label(Window& w) {
 
 // Readings with long notes, until the pages that are there are used up.
 void add_readings_until_unsaved(Window& w) {
-    for (int n = 0; n < 200 && w.window.session().unsaved().isEmpty(); ++n) {
+    for (int n = 0; n < 200 && w.window.repository().unsaved().isEmpty(); ++n) {
         Reading reading = ohms_reading("", for_ohms(), "main", 1.0 + n);
         for (int i = 0; i < 400; ++i)
             reading.note += std::to_string(n * 1000003 + i * 7919) + " ";
         w.window.session().addReading(reading);
+        w.wait_for_store();
     }
-    REQUIRE_FALSE(w.window.session().unsaved().isEmpty());
+    REQUIRE_FALSE(w.window.repository().unsaved().isEmpty());
 }
 
 }  // namespace
@@ -57,7 +64,7 @@ void add_readings_until_unsaved(Window& w) {
 TEST_CASE("what a full disk does not take stays on the screen, is tried again and asked about at closing",
           "[app][keep]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     const auto id = w.job().id;
     fill_disk(w, true);
     add_readings_until_unsaved(w);
@@ -68,7 +75,7 @@ TEST_CASE("what a full disk does not take stays on the screen, is tried again an
     CHECK_THAT(unsaved_label(w).text().toStdString(), Catch::Contains("Not on disk"));
     // Another job may be opened; this one is kept, and comes back as it was left.
     w.window.newTicket();
-    w.window.openJob(id);
+    w.open_job(id);
     CHECK(w.job().readings.size() == readings);
     int asked = 0;
     auto answer = UnsavedChoice::stay;
@@ -81,12 +88,13 @@ TEST_CASE("what a full disk does not take stays on the screen, is tried again an
     CHECK(asked == 1);
     CHECK(w.window.isVisible());
     // Nothing is imported over it meanwhile.
-    CHECK_FALSE(w.window.importJob(example).ok());
+    CHECK_FALSE(w.import_job(example).ok());
     // Room again: the next try brings it to disk, and closing asks nothing.
     fill_disk(w, false);
-    REQUIRE(w.window.session().saveAgain());
+    w.window.repository().saveAgain([](bool all) { CHECK(all); });
+    w.wait_for_store();
     CHECK_FALSE(unsaved_label(w).isVisible());
-    CHECK(w.window.store()->load(id)->readings.size() == readings);
+    CHECK(w.stored(id).readings.size() == readings);
     CHECK(w.window.close());
     CHECK(asked == 1);
 }
@@ -132,19 +140,20 @@ TEST_CASE("a shop file that is locked or only readable is never replaced by a co
         offered = offered || !copy.empty();
         return true;
     };
+    JobRepository repository;
     SECTION("given up") {
-        const auto store = open_shop(file, offer, [&](const Error&) { return ++waited < 2; });
-        CHECK_FALSE(store.ok());
+        const auto opened = shop_opened(repository, file, offer, [&](const Error&) { return ++waited < 2; });
+        CHECK_FALSE(opened.ok());
         CHECK(waited == 2);
     }
     SECTION("waited for") {
-        const auto store = open_shop(file, offer, [&](const Error& why) {
+        const auto opened = shop_opened(repository, file, offer, [&](const Error& why) {
             CHECK_THAT(why.message, Catch::Contains("locked"));
             ++waited;
             QSqlQuery(other).exec("ROLLBACK");
             return true;
         });
-        CHECK(store.ok());
+        CHECK(opened.ok());
         CHECK(waited == 1);
     }
     CHECK_FALSE(offered);
@@ -159,7 +168,7 @@ TEST_CASE("a shop file that is locked or only readable is never replaced by a co
 TEST_CASE("an older job file over a newer job: said, chosen, and no reading of either is lost",
           "[app][keep]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     const JobId id = w.job().id;
     const std::size_t in_file = w.job().readings.size();
     w.window.session().addReading(ohms_reading("", for_ohms(), "main", 0.5));
@@ -171,34 +180,34 @@ TEST_CASE("an older job file over a newer job: said, chosen, and no reading of e
         return answer;
     });
     SECTION("keep") {
-        REQUIRE(w.window.importJob(example).ok());
+        REQUIRE(w.import_job(example).ok());
         CHECK_FALSE(told.empty());
         CHECK(w.job().ticket.customer == "Kept");
         CHECK(w.job().readings.size() == in_file + 1);
     }
     SECTION("take") {
         answer = ImportChoice::take;
-        REQUIRE(w.window.importJob(example).ok());
+        REQUIRE(w.import_job(example).ok());
         CHECK(w.job().ticket.customer != "Kept");
         CHECK(w.job().readings.size() == in_file + 1);
-        CHECK(w.window.store()->load(id)->readings.size() == in_file + 1);
+        CHECK(w.stored(id).readings.size() == in_file + 1);
     }
     SECTION("copy") {
         answer = ImportChoice::copy;
-        REQUIRE(w.window.importJob(example).ok());
+        REQUIRE(w.import_job(example).ok());
         CHECK(w.job().id != id);
         CHECK(w.job().readings.size() == in_file);
-        CHECK(w.window.store()->load(id)->ticket.customer == "Kept");
+        CHECK(w.stored(id).ticket.customer == "Kept");
     }
     SECTION("cancel") {
         answer = ImportChoice::cancel;
-        REQUIRE(w.window.importJob(example).ok());
-        CHECK(w.window.store()->load(id)->ticket.customer == "Kept");
+        REQUIRE(w.import_job(example).ok());
+        CHECK(w.stored(id).ticket.customer == "Kept");
     }
     SECTION("the same file twice asks nothing") {
         const QString file = w.folder.filePath("same.hound.json");
         std::ofstream(file.toStdString()) << job_to_text(w.job());
-        REQUIRE(w.window.importJob(file).ok());
+        REQUIRE(w.import_job(file).ok());
         CHECK(told.empty());
     }
 }
@@ -213,16 +222,16 @@ TEST_CASE("a job file whose id is a path deletes and writes nothing outside the 
                         {"ticket", {{"topology", chained}, {"customer", "X"}}}};
     const QString path = w.folder.filePath("hostile.hound.json");
     std::ofstream(path.toStdString()) << file.dump();
-    const auto imported = w.window.importJob(path);
+    const auto imported = w.import_job(path);
     REQUIRE_FALSE(imported.ok());
     CHECK_THAT(imported.error().text(), Catch::Contains("id"));
-    CHECK_FALSE(w.window.shopMenu().forgetCustomer().ok());
+    CHECK_FALSE(w.told([&](auto done) { w.window.shopMenu().forgetCustomer(done); }).ok());
     CHECK(QFileInfo(precious).isDir());
 }
 
 TEST_CASE("two pictures dropped at once are two pictures", "[app][keep]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     w.window.go(MainWindow::ReworkStation);
     StepsPanel& steps = w.window.rework().steps();
     for (const char* name : {"red.png", "blue.png"}) {
@@ -264,7 +273,7 @@ TEST_CASE("HTML in what comes from outside is shown as it stands", "[app][keep][
         CHECK_FALSE(label.text().contains("<img"));
     }
     SECTION("a job made of it, on every page") {
-        REQUIRE(w.window.importJob(example).ok());
+        REQUIRE(w.import_job(example).ok());
         w.window.session().edit("hostile", [&](Job& job) {
             const std::string text = html.toStdString();
             job.ticket.number = job.ticket.customer = job.ticket.machine = job.ticket.claim = text;
@@ -298,7 +307,7 @@ TEST_CASE("a footprint that is typed letter by letter is never the end", "[app][
 TEST_CASE("a new ticket shows nothing of the job before, whatever was still being worked out",
           "[app][keep]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     SECTION("the answer was there") {
         w.settle();
     }
@@ -312,7 +321,7 @@ TEST_CASE("a new ticket shows nothing of the job before, whatever was still bein
 
 TEST_CASE("work that is logged is asked about anew", "[app][keep]") {
     Window w;
-    REQUIRE(w.window.importJob(example).ok());
+    REQUIRE(w.import_job(example).ok());
     w.settle();
     w.window.session().edit("reflow", [](Job& job) {
         Act act;
@@ -335,6 +344,21 @@ TEST_CASE("an exception that leaves a slot is reported, and the program goes on"
     told.clear();
     CHECK_FALSE(GuardedApplication::guarded([]() -> bool { throw 7; }, report));
     CHECK(told == "unknown");
+}
+
+TEST_CASE(
+    "whatever throws on the window's thread or beside it reaches the last handler, and the program goes on",
+    "[app][keep]") {
+    const QTemporaryDir folder;
+    QProcess program;
+    program.start(EH_THROWING_SLOTS, {folder.filePath("shop.sqlite")});
+    REQUIRE(program.waitForFinished(60000));
+    const QString told = QString::fromUtf8(program.readAllStandardOutput());
+    CAPTURE(told.toStdString(), program.readAllStandardError().toStdString());
+    CHECK(program.exitStatus() == QProcess::NormalExit);
+    CHECK(program.exitCode() == 0);
+    for (const char* kind : {"click", "timer", "queued", "paint", "model", "task", "question"})
+        CHECK(told.contains(kind));
 }
 
 TEST_CASE("a window that closes waits for what still looks at its board", "[app][keep]") {
@@ -367,7 +391,7 @@ TEST_CASE("the window closes while a job of thousands of readings is reasoned ov
     }
     const QString file = w->folder.filePath("huge.hound.json");
     REQUIRE(write_text_file(file.toStdString(), job_to_text(job)).ok());
-    REQUIRE(w->window.importJob(file).ok());
+    REQUIRE(w->import_job(file).ok());
     REQUIRE(eventually([&] { return w->window.diagnosis().busy(); }));
     // Left to itself the reasoning goes on for minutes; the test would run into ctest's limit.
     w.reset();

@@ -21,6 +21,18 @@ void put(JobStore& store, const Job& job) {
     REQUIRE(store.save(job).ok());
 }
 
+// Reads the shelf anew, as it is then.
+void refresh(Window& w) {
+    w.window.shelf().refresh();
+    w.wait_for_store();
+}
+
+// What another side has written is looked for now, and taken over.
+void look(Window& w) {
+    w.window.watch().look();
+    w.wait_for_store();
+}
+
 Job waiting_job(const std::string& id, WaitsFor on, std::int64_t due_ms = 0) {
     Job job = sample_job(id);
     job.waiting = {on, due_ms, "note of " + id};
@@ -37,16 +49,17 @@ TEST_CASE("each shelf shows the jobs that wait for it, with how many there are",
     Window w;
     ShelfPage& page = w.window.shelf();
     CHECK(page.table().isHidden() == false);
-    put(*w.window.store(), waiting_job("one", WaitsFor::part, 1'000));
-    put(*w.window.store(), waiting_job("two", WaitsFor::part));
-    put(*w.window.store(), waiting_job("three", WaitsFor::customer));
-    page.refresh();
+    w.put(waiting_job("one", WaitsFor::part, 1'000));
+    w.put(waiting_job("two", WaitsFor::part));
+    w.put(waiting_job("three", WaitsFor::customer));
+    refresh(w);
     CHECK(page.table().model()->rowCount() == 3);
     CHECK(page.shelves().model()->index(0, 0).data(ShelvesModel::CountRole).toInt() == 3);
     int row = 0;
     while (ShelvesModel::waitsOf(row) != WaitsFor::part)
         ++row;
     page.shelves().setCurrentIndex(page.shelves().model()->index(row, 0));
+    w.wait_for_store();
     REQUIRE(page.table().model()->rowCount() == 2);
     // The one with a date stands first; its date is long past, which shows.
     CHECK(cell(page, 0, ShelfModel::NumberColumn) == "N-one");
@@ -64,8 +77,8 @@ TEST_CASE("each shelf shows the jobs that wait for it, with how many there are",
 TEST_CASE("what a job waits for is written under the shelf, of the open job and of others", "[app][shelf]") {
     Window w;
     ShelfPage& page = w.window.shelf();
-    put(*w.window.store(), sample_job("one"));
-    page.refresh();
+    w.put(sample_job("one"));
+    refresh(w);
     REQUIRE(eventually([&] { return page.waiting().isEnabled(); }));
     WaitingForm& form = page.waiting();
     const auto choose = [&](WaitsFor on) {
@@ -76,13 +89,14 @@ TEST_CASE("what a job waits for is written under the shelf, of the open job and 
     form.due().setDate(QDate(2031, 5, 6));
     form.note().setText("jack ordered");
     emit form.note().editingFinished();
-    Job stored = *w.window.store()->load("one");
+    w.wait_for_store();
+    const Job stored = w.stored("one");
     CHECK(stored.waiting.on == WaitsFor::part);
     CHECK(stored.waiting.note == "jack ordered");
     CHECK(QDateTime::fromMSecsSinceEpoch(stored.waiting.due_ms).date() == QDate(2031, 5, 6));
     CHECK(cell(page, 0, ShelfModel::WaitsColumn) == "a part: jack ordered");
     // Of the open job it is an edit like any other, and can be undone.
-    w.window.openJob("one");
+    w.open_job("one");
     w.window.go(MainWindow::ShelfStation);
     REQUIRE(eventually([&] { return form.note().text() == "jack ordered"; }));
     choose(WaitsFor::customer);
@@ -96,9 +110,9 @@ TEST_CASE("search looks into every job, closed ones too", "[app][shelf][search]"
     ShelfPage& page = w.window.shelf();
     Job closed = cured_job("old", "sp2", 0.4);
     closed.acts.front().note = "pad torn off, wire to the via";
-    put(*w.window.store(), closed);
-    put(*w.window.store(), sample_job("new"));
-    page.refresh();
+    w.put(closed);
+    w.put(sample_job("new"));
+    refresh(w);
     CHECK(page.table().model()->rowCount() == 1);
     w.press(Qt::Key_F, Qt::ControlModifier);
     w.type("torn vi");
@@ -112,13 +126,13 @@ TEST_CASE("search looks into every job, closed ones too", "[app][shelf][search]"
 TEST_CASE("earlier jobs like the chosen one stand below it, with what fixed them", "[app][shelf][similar]") {
     Window w;
     ShelfPage& page = w.window.shelf();
-    put(*w.window.store(), cured_job("a", "sp2", 0.4));
-    put(*w.window.store(), cured_job("b", "sp2", 0.45));
-    put(*w.window.store(), cured_job("c", "memory", 4000.0));
+    w.put(cured_job("a", "sp2", 0.4));
+    w.put(cured_job("b", "sp2", 0.45));
+    w.put(cured_job("c", "memory", 4000.0));
     Job asked = sample_job("asked");
     asked.readings.push_back(ohms_reading("r3", for_ohms(), "main", 0.42));
-    put(*w.window.store(), asked);
-    page.refresh();
+    w.put(asked);
+    refresh(w);
     SimilarPanel& similar = page.similar();
     REQUIRE(eventually([&] { return similar.rows().rowCount() == 3; }));
     CHECK(similar.rows().cell(0, 3).contains("Surge protector"));
@@ -128,15 +142,15 @@ TEST_CASE("earlier jobs like the chosen one stand below it, with what fixed them
 
 TEST_CASE("two windows on one shop: each sees what the other writes", "[app][shelf][benches]") {
     Window w;
-    put(*w.window.store(), sample_job("one"));
-    w.window.openJob("one");
+    w.put(sample_job("one"));
+    w.open_job("one");
     auto other = JobStore::open(w.folder.filePath("shop.sqlite").toStdString());
     REQUIRE(other.ok());
     Job theirs = *(*other)->load("one");
     theirs.ticket.customer = "Theirs";
     theirs.readings.push_back(ohms_reading("r9", for_ohms(), "main", 2.0));
     put(**other, theirs);
-    w.window.watch().look();
+    look(w);
     CHECK(w.job().ticket.customer == "Theirs");
     CHECK(w.job().readings.size() == 3);
     CHECK_FALSE(w.window.session().undoStack().canUndo());
@@ -145,13 +159,14 @@ TEST_CASE("two windows on one shop: each sees what the other writes", "[app][she
     theirs.ticket.customer = "Theirs again";
     put(**other, theirs);
     w.window.session().addReading(ohms_reading("", for_ohms(), "vin", 7.0));
-    w.window.watch().look();
+    look(w);
     CHECK(w.job().ticket.customer == "Theirs again");
     CHECK(std::any_of(w.job().readings.begin(), w.job().readings.end(),
                       [](const Reading& reading) { return reading.place == "vin"; }));
     w.window.go(MainWindow::ShelfStation);
     put(**other, sample_job("two"));
-    w.window.watch().look();
+    look(w);
+    w.wait_for_store();
     CHECK(w.window.shelf().table().model()->rowCount() == 2);
 }
 
@@ -160,16 +175,21 @@ TEST_CASE("the window on a server: gone, work goes on and is said, back, it is s
     Window w;
     const ServerAddress address = PostgresCluster::shared().fresh_database("window");
     const std::filesystem::path beside = w.folder.path().toStdString();
-    REQUIRE_FALSE(w.window.shopMenu().useServer("no address", beside).ok());
-    REQUIRE(w.window.shopMenu().useServer(QString::fromStdString(address.text()), beside).ok());
-    auto* server = dynamic_cast<ServerStore*>(w.window.store());
-    REQUIRE(server != nullptr);
-    server->set_retry_after(std::chrono::milliseconds(0));
-    put(*server, sample_job("one"));
-    w.window.openJob("one");
+    REQUIRE_FALSE(w.told([&](auto done) { w.window.shopMenu().useServer("no address", beside, done); }).ok());
+    REQUIRE(w.told([&](auto done) {
+                 w.window.shopMenu().useServer(QString::fromStdString(address.text()), beside, done);
+             }).ok());
+    REQUIRE(w.on_store([](JobStore& store) {
+        auto* server = dynamic_cast<ServerStore*>(&store);
+        if (server != nullptr)
+            server->set_retry_after(std::chrono::milliseconds(0));
+        return server != nullptr;
+    }));
+    w.put(sample_job("one"));
+    w.open_job("one");
     PostgresCluster::shared().kill();
     w.window.session().addReading(ohms_reading("", for_ohms(), "vin", 7.0));
-    w.window.watch().look();
+    look(w);
     const auto said = [&](const QString& words) {
         for (const QLabel* label : w.window.findChildren<QLabel*>()) {
             if (label->text().contains(words))
@@ -179,19 +199,19 @@ TEST_CASE("the window on a server: gone, work goes on and is said, back, it is s
     };
     CHECK(said("1 job is kept here"));
     PostgresCluster::shared().start();
-    w.window.watch().look();
+    look(w);
     CHECK_FALSE(said("kept here"));
     auto other = ServerStore::open_server(address, beside / "other.sqlite");
     REQUIRE(other.ok());
     CHECK((*other)->load("one")->readings.size() == 3);
-    CHECK_FALSE(w.window.shopMenu().restore(beside / "copy").ok());
-    REQUIRE(w.window.shopMenu().useServer("", beside).ok());
+    CHECK_FALSE(w.told([&](auto done) { w.window.shopMenu().restore(beside / "copy", done); }).ok());
+    REQUIRE(w.told([&](auto done) { w.window.shopMenu().useServer("", beside, done); }).ok());
     CHECK(w.window.preferences().shopServer().isEmpty());
 }
 
 TEST_CASE("what was said before the work is kept and judged by what cured", "[app][hits]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.settle();
     w.window.repair().propose("sp2", "replace");
     REQUIRE(w.window.repair().record());

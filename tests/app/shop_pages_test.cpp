@@ -18,7 +18,7 @@ TEST_CASE("a quote follows what is suspected, the limit and what was spent", "[a
     Window w;
     QuotePanel& quote = w.window.quote();
     CHECK(quote.verdict() == "No quote yet");
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.settle();
     CHECK(quote.verdict().contains(" to "));
     CHECK(quote.leftOut().contains("limit"));
@@ -65,35 +65,40 @@ TEST_CASE("what comes back is counted from jobs that name an earlier one", "[app
 
 TEST_CASE("a shop is exported, imported, put back from a copy, and a customer forgotten", "[app][shop]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.window.session().edit("customer", [](Job& job) { job.ticket.customer = "Somebody Known"; });
     const std::string id = w.job().id;
     Job same = w.job();
     same.id = "same-customer";
-    REQUIRE(w.window.store()->save(same).ok());
+    w.put(same);
     Job other = same;
     other.id = "other-customer";
     other.ticket.customer = "Somebody Else";
-    REQUIRE(w.window.store()->save(other).ok());
+    w.put(other);
     const QString file = w.folder.filePath("export.json");
-    REQUIRE(w.window.shopMenu().exportShop(file, true).ok());
-    REQUIRE(w.window.store()->backup_to(w.folder.filePath("shop.sqlite.copy-1").toStdString()).ok());
-    REQUIRE(w.window.shopMenu().forgetCustomer().ok());
+    REQUIRE(w.told([&](auto done) { w.window.shopMenu().exportShop(file, true, done); }).ok());
+    const std::filesystem::path copy = w.folder.filePath("shop.sqlite.copy-1").toStdString();
+    REQUIRE(w.on_store([copy](JobStore& store) { return store.backup_to(copy); }).ok());
+    REQUIRE(w.told([&](auto done) { w.window.shopMenu().forgetCustomer(done); }).ok());
     CHECK(w.job().ticket.customer.empty());
-    CHECK(w.window.store()->load("same-customer")->ticket.customer.empty());
-    CHECK(w.window.store()->load("other-customer")->ticket.customer == "Somebody Else");
-    CHECK(w.window.store()->search("Known", 5)->empty());
+    CHECK(w.stored("same-customer").ticket.customer.empty());
+    CHECK(w.stored("other-customer").ticket.customer == "Somebody Else");
+    CHECK(w.on_store([](JobStore& store) { return store.search("Known", 5); })->empty());
     CHECK_FALSE(w.window.session().undoStack().canUndo());
     CHECK_FALSE(w.job().readings.empty());
     // The copy brings the customer back; the window shows the restored shop.
-    REQUIRE(w.window.shopMenu().restore(w.folder.filePath("shop.sqlite.copy-1").toStdString()).ok());
+    REQUIRE(w.told([&](auto done) { w.window.shopMenu().restore(copy, done); }).ok());
     CHECK_FALSE(w.window.session().hasJob());
-    w.window.openJob(id);
+    w.open_job(id);
     CHECK(w.job().ticket.customer == "Somebody Known");
-    REQUIRE(w.window.store()->remove(id).ok());
-    REQUIRE(w.window.shopMenu().importShop(file).ok());
-    w.window.openJob(id);
+    REQUIRE(w.on_store([id](JobStore& store) { return store.remove(id); }).ok());
+    REQUIRE(w.told([&](auto done) { w.window.shopMenu().importShop(file, done); }).ok());
+    w.open_job(id);
     CHECK(w.job().ticket.customer == "Somebody Known");
-    CHECK_FALSE(w.window.shopMenu().importShop(w.folder.filePath("nothing.json")).ok());
-    CHECK_FALSE(w.window.shopMenu().exportShop("/no/such/folder/export.json", true).ok());
+    CHECK_FALSE(w.told([&](auto done) {
+                     w.window.shopMenu().importShop(w.folder.filePath("nothing.json"), done);
+                 }).ok());
+    CHECK_FALSE(w.told([&](auto done) {
+                     w.window.shopMenu().exportShop("/no/such/folder/export.json", true, done);
+                 }).ok());
 }

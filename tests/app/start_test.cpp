@@ -96,23 +96,27 @@ TEST_CASE("a first start makes the shop where it was asked to, and an imported j
 TEST_CASE("a damaged shop file gives way to its last copy only when that is agreed to", "[app][start]") {
     const QTemporaryDir folder;
     const fs::path file = damaged_shop(folder, true);
+    JobRepository repository;
     int asked = 0;
     SECTION("agreed") {
-        auto store = open_shop(file, [&](const Error& why, const fs::path& copy) {
+        const auto opened = shop_opened(repository, file, [&](const Error& why, const fs::path& copy) {
             ++asked;
             CHECK_THAT(why.text(), Catch::Contains("damaged"));
             CHECK(fs::exists(copy));
             return true;
         });
-        REQUIRE(store.ok());
-        CHECK((*store)->load("kept").ok());
+        REQUIRE(opened.ok());
+        const auto other_view = JobStore::open(file);
+        REQUIRE(other_view.ok());
+        CHECK((*other_view)->load("kept").ok());
     }
     SECTION("declined") {
-        const auto store = open_shop(file, [&](const Error&, const fs::path&) {
+        const auto opened = shop_opened(repository, file, [&](const Error&, const fs::path&) {
             ++asked;
             return false;
         });
-        REQUIRE_FALSE(store.ok());
+        REQUIRE_FALSE(opened.ok());
+        CHECK_FALSE(repository.hasShop());
         std::ifstream text(file);
         std::string word;
         text >> word;
@@ -124,11 +128,12 @@ TEST_CASE("a damaged shop file gives way to its last copy only when that is agre
 TEST_CASE("without a copy there is nothing to offer, and a yes changes nothing", "[app][start]") {
     const QTemporaryDir folder;
     const fs::path file = damaged_shop(folder, false);
-    const auto store = open_shop(file, [](const Error&, const fs::path& copy) {
+    JobRepository repository;
+    const auto opened = shop_opened(repository, file, [](const Error&, const fs::path& copy) {
         CHECK(copy.empty());
         return true;
     });
-    CHECK_FALSE(store.ok());
+    CHECK_FALSE(opened.ok());
     CHECK(fs::file_size(file) == 7);
 }
 

@@ -4,9 +4,9 @@
 #include <QSignalSpy>
 #include <fstream>
 
-#include "app/models/opened_file.h"
 #include "app/screens/check/check_page.h"
 #include "app/screens/talk/talk_page.h"
+#include "app/services/opened_file.h"
 #include "core/usbc/message_list.h"
 #include "tests/app/app_fixture.h"
 #include "tests/support/talk.h"
@@ -46,7 +46,7 @@ TEST_CASE("a capture that is opened becomes a ladder, a verdict and, by one key,
     TalkPage& page = w.window.talk();
     REQUIRE(w.window.station() == MainWindow::TalkStation);
     CHECK_FALSE(page.readingButton().isEnabled());
-    REQUIRE(w.window.openFile(file).ok());
+    w.window.openFile(file);
     REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
     CHECK(page.verdict().contains("nobody acknowledged"));
     const QStringList rows = rows_of(page);
@@ -76,13 +76,13 @@ TEST_CASE("a file that is no capture is refused in words, and what stood stays",
     const QString bad = w.folder.filePath("bad.vcd");
     std::ofstream(bad.toStdString()) << "$timescale 1 parsec $end\n";
     QSignalSpy refused(&w.window.talkRecording(), &TalkRecording::refused);
-    REQUIRE(w.window.openFile(good).ok());
+    w.window.openFile(good);
     REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
-    REQUIRE(w.window.openFile(bad).ok());
+    w.window.openFile(bad);
     REQUIRE(eventually([&] { return refused.count() == 1; }));
     CHECK_THAT(refused.front().front().toString().toStdString(), Catch::Contains("time scale"));
     CHECK(rows_of(w.window.talk()).size() == 1);
-    REQUIRE(w.window.openFile(w.folder.filePath("nothing.vcd")).ok());
+    w.window.openFile(w.folder.filePath("nothing.vcd"));
     REQUIRE(eventually([&] { return refused.count() == 2; }));
     CHECK(rows_of(w.window.talk()).size() == 1);
 }
@@ -108,7 +108,7 @@ TEST_CASE("a capture that does not say how it is to be read asks in a small form
             stream << (high ? '\x01' : '\0');
         }
     }
-    REQUIRE(w.window.openFile(file).ok());
+    w.window.openFile(file);
     TalkPage& page = w.window.talk();
     REQUIRE(w.window.station() == MainWindow::TalkStation);
     REQUIRE(eventually([&] { return page.form().isVisible(); }));

@@ -107,13 +107,11 @@ TEST_CASE("every edit can be undone and redone, and what is undone is so on disk
         REQUIRE(w.window.session().undoStack().canUndo());
         w.press(Qt::Key_Z, Qt::ControlModifier);
     }
-    auto store = JobStore::open(w.folder.filePath("shop.sqlite").toStdString());
-    REQUIRE(store.ok());
-    CHECK(*(*store)->load(start.id) == start);
+    CHECK(w.stored(start.id) == start);
     while (w.window.session().undoStack().canRedo())
         w.window.session().undoStack().redo();
     CHECK(w.job() == end);
-    CHECK(*(*store)->load(start.id) == end);
+    CHECK(w.stored(start.id) == end);
 }
 
 TEST_CASE("typing in one field is one undo step", "[app]") {
@@ -328,14 +326,14 @@ TEST_CASE("item models keep Qt's rules", "[app]") {
 
 TEST_CASE("a job file dropped in or imported opens, a broken one is said and changes nothing", "[app]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     CHECK(w.job().id == "example-1");
     const QString broken = w.folder.filePath("broken.hound.json");
     QFile file(broken);
     REQUIRE(file.open(QIODevice::WriteOnly));
     file.write("{\"format\": \"eager-hound.job/1\",");
     file.close();
-    const Outcome outcome = w.window.importJob(broken);
+    const Outcome outcome = w.import_job(broken);
     REQUIRE_FALSE(outcome.ok());
     CHECK_THAT(outcome.error().text(), Catch::Contains("cut off"));
     CHECK(w.job().id == "example-1");
@@ -343,17 +341,17 @@ TEST_CASE("a job file dropped in or imported opens, a broken one is said and cha
 
 TEST_CASE("a job exported and imported is the same job", "[app]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/adapter-not-known.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/adapter-not-known.hound.json").ok());
     const Job before = w.job();
     const QString file = w.folder.filePath("out.hound.json");
     REQUIRE(w.window.handover().write(HandoverPage::Format::json, file).ok());
-    REQUIRE(w.window.importJob(file).ok());
+    REQUIRE(w.import_job(file).ok());
     CHECK(w.job() == before);
 }
 
 TEST_CASE("closing without proof asks for the reason that prints on the sheet", "[app]") {
     Window w;
-    REQUIRE(w.window.importJob(EH_SOURCE_DIR "/docs/examples/adapter-not-known.hound.json").ok());
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/adapter-not-known.hound.json").ok());
     w.window.go(MainWindow::HandoverStation);
     QPushButton* close = nullptr;
     for (auto* button : w.window.handover().findChildren<QPushButton*>()) {
@@ -378,7 +376,7 @@ TEST_CASE("a job that is opened again shows its suspects again", "[app]") {
     const std::string id = w.job().id;
     auto& suspects = w.window.bench().suspects();
     REQUIRE(eventually([&] { return suspects.suspects().rowCount() > 0; }));
-    w.window.openJob(id);
+    w.open_job(id);
     w.window.go(MainWindow::BenchStation);
     CHECK(eventually([&] { return suspects.suspects().rowCount() > 0; }, 60000));
 }

@@ -105,6 +105,14 @@ TEST_CASE("quantiles are taken in the one place that leaves out what is no numbe
     check({"use core/base/quantile.h", std::regex(R"(\bnth_element\b)"), all, {"core/base/quantile.h"}});
 }
 
+TEST_CASE("threads are begun where what they throw is caught, and nowhere else", "[architecture][threads]") {
+    check({"ThreadPool, spread_over_threads() or LatestTask",
+           std::regex(R"(\bstd::(thread|jthread|async)\b|\bQThread\b|\bQtConcurrent\b|\bpthread_create\b)"),
+           all,
+           {"core/base/thread_pool.h", "core/base/thread_pool.cpp", "store/answer_wait.cpp",
+            "app/services/store_lane.h"}});
+}
+
 TEST_CASE("no test's name holds what CMake takes for the end of a name", "[architecture]") {
     check({"use a comma or a colon: ctest would look for two tests, neither of which is there",
            std::regex(R"(TEST_CASE\("[^"]*;)"),

@@ -3,6 +3,7 @@
 
 #include <QSignalSpy>
 #include <QTcpServer>
+#include <fstream>
 
 #include "core/base/random.h"
 #include "instruments/line_splitter.h"
@@ -91,6 +92,38 @@ TEST_CASE("columns are where a meter puts them, in its units", "[instruments]") 
     REQUIRE(std::holds_alternative<MeterSample>(blanks));
     CHECK(std::get<MeterSample>(blanks) == MeterSample{1.5, 20.01, 0.183});
     CHECK(std::holds_alternative<MeterNonsense>(parse_meter_line("1500 20.01", columns)));
+}
+
+TEST_CASE("the clock of live readings is the one that counts a suspend", "[instruments]") {
+    // "The uptime of the system (including time spent in suspend)": proc(5), /proc/uptime.
+    std::ifstream uptime("/proc/uptime");
+    double up_s = 0.0;
+    REQUIRE(uptime >> up_s);
+    CHECK(boot_clock_s() == Approx(up_s).margin(2.0));
+}
+
+TEST_CASE("what a meter says after a suspend is placed after it", "[instruments]") {
+    double now_s = 1000.0;
+    Source source;
+    MeterFeed feed(nullptr, [&] { return now_s; });
+    std::vector<MeterSample> got;
+    QObject::connect(&feed, &MeterFeed::samplesArrived,
+                     [&](const std::vector<MeterSample>& s) { got.insert(got.end(), s.begin(), s.end()); });
+    feed.open(source.address());
+    REQUIRE(eventually([&] { return source.client != nullptr; }));
+    now_s += 0.1;
+    source.send("7.0,5.0,0.1\n");
+    REQUIRE(eventually([&] { return got.size() == 1; }));
+    constexpr double asleep_s = 3600.0;
+    now_s += asleep_s;
+    SECTION("the meter's own clock went on") {
+        source.send("3607.0,5.0,0.2\n");
+    }
+    SECTION("the meter was asleep too") {
+        source.send("7.1,5.0,0.2\n");
+    }
+    REQUIRE(eventually([&] { return got.size() == 2; }));
+    CHECK(got[1].t_s - got[0].t_s == Approx(asleep_s).margin(0.2));
 }
 
 TEST_CASE("a meter without a clock, and one that speaks once a second, are read as they come",

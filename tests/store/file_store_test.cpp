@@ -2,10 +2,6 @@
 // What is peculiar to the shop as one file: older, newer and damaged files, copies, sudden ends.
 #include "store/file_store.h"
 
-#include <signal.h>
-
-#include <QElapsedTimer>
-#include <QProcess>
 #include <QSqlQuery>
 #include <QTemporaryDir>
 #include <fstream>
@@ -15,6 +11,7 @@
 #include "core/readings/reading_json.h"
 #include "store/schema.h"
 #include "tests/store/store_fixture.h"
+#include "tests/support/killed_writer.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -141,25 +138,9 @@ TEST_CASE("a killed process loses no reading that it had said was saved", "[stor
     Random random(20260101);
     std::vector<std::string> promised;
     for (int round = 0; round < 20; ++round) {
-        QProcess writer;
-        writer.start(EH_STORE_WRITER, {QString::fromStdString(folder.file().string())});
-        REQUIRE(writer.waitForStarted());
-        // At a random moment, some of them before the first save.
-        QByteArray said;
-        const int patience_ms = random.below(400);
-        QElapsedTimer clock;
-        clock.start();
-        while (clock.elapsed() < patience_ms) {
-            writer.waitForReadyRead(5);
-            said += writer.readAllStandardOutput();
-        }
-        ::kill(static_cast<pid_t>(writer.processId()), SIGKILL);
-        writer.waitForFinished();
-        said += writer.readAllStandardOutput();
-        const QByteArrayList lines = said.split('\n');
-        // The last piece has no end of line, so it was not said in full.
-        for (qsizetype i = 0; i + 1 < lines.size(); ++i)
-            promised.push_back(lines[i].toStdString());
+        const auto said = said_before_killed(EH_STORE_WRITER,
+                                             {QString::fromStdString(folder.file().string())}, random, 400);
+        promised.insert(promised.end(), said.begin(), said.end());
         if (promised.empty())
             continue;
         const auto job = opened(folder.file())->load("killed");

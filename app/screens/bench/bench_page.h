@@ -6,15 +6,15 @@
 #include <QProgressBar>
 #include <QWidget>
 
-#include "app/models/diagnosis_service.h"
-#include "app/models/job_session.h"
-#include "app/models/meter_capture.h"
-#include "app/models/meter_recording.h"
 #include "app/screens/bench/charge_path_view.h"
 #include "app/screens/bench/next_acts_view.h"
 #include "app/screens/bench/quick_line_edit.h"
 #include "app/screens/bench/roll_view.h"
 #include "app/screens/bench/suspects_view.h"
+#include "app/services/diagnosis_service.h"
+#include "app/services/job_session.h"
+#include "app/services/meter_capture.h"
+#include "app/services/meter_recording.h"
 #include "instruments/meter_feed.h"
 
 namespace eh {

@@ -128,6 +128,16 @@ std::vector<double> ChargePathView::laneHeights(double room, std::size_t fullest
     return heights;
 }
 
+double ChargePathView::columnEdge(std::size_t column) const {
+    return margin + (width() - 2 * margin) * column_edges[column];
+}
+
+bool ChargePathView::touches(const PlanBlock& block, int net) const {
+    const int node = net < 0 ? -2 : answer_.engine->plan.net_nodes[static_cast<std::size_t>(net)];
+    return std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(),
+                       [&](const auto& pin) { return pin.second == node; });
+}
+
 void ChargePathView::layOut() {
     plates_.clear();
     stretches_.clear();
@@ -135,10 +145,7 @@ void ChargePathView::layOut() {
     notes_.clear();
     if (!has_answer_ || answer_.engine == nullptr)
         return;
-    const MachinePlan& plan = answer_.engine->plan;
-    const Topology& topology = plan.topology();
-    const double inner = width() - 2 * margin;
-    const auto x = [&](std::size_t column) { return margin + inner * column_edges[column]; };
+    const Topology& topology = answer_.engine->plan.topology();
     const double top = margin + head_height;
     std::size_t fullest = 1;
     for (const Port& port : topology.ports) {
@@ -153,48 +160,56 @@ void ChargePathView::layOut() {
                    least_plate_height, largest_plate_height);
     const double trunk_y =
         top + value_height + (topology.ports.size() > 1 ? lane_heights.front() * 0.5 : 0.0);
-    double next_lane_top = top;
     static const char* heads[] = {QT_TR_NOOP("Supply"),  QT_TR_NOOP("Inlet"),     QT_TR_NOOP("Switch"),
                                   QT_TR_NOOP("Charger"), QT_TR_NOOP("Main rail"), QT_TR_NOOP("Battery")};
     for (std::size_t h = 0; h < 6; ++h)
-        labels_.push_back({QPointF(x(h) + 4, margin + 14), tr(heads[h])});
+        labels_.push_back({QPointF(columnEdge(h) + 4, margin + 14), tr(heads[h])});
+    double lane_top = top;
+    for (std::size_t p = 0; p < topology.ports.size(); ++p) {
+        layOutLane(topology.ports[p], lane_top, lane_heights[p], trunk_y);
+        lane_top += lane_heights[p];
+    }
+    layOutTrunk(trunk_y);
+}
 
-    const auto touches = [&](const PlanBlock& block, int net) {
-        const int node = net < 0 ? -2 : plan.net_nodes[static_cast<std::size_t>(net)];
-        return std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(),
-                           [&](const auto& pin) { return pin.second == node; });
-    };
+// What belongs to one port: its charger and lead, its inlet, its own side of the switch.
+void ChargePathView::layOutLane(const Port& port, double top, double height, double trunk_y) {
+    const auto x = [this](std::size_t column) { return columnEdge(column); };
+    const MachinePlan& plan = answer_.engine->plan;
+    const Topology& topology = plan.topology();
+    const bool plugged = bench_.charger_connected && bench_.port == port.id;
+    const double lane_y = top + value_height;
+    labels_.push_back({QPointF(x(0) + 4, top + 14), format::qt(port.title)});
+    const int inlet = netOfStage("inlet", port.id);
+    const int switch_net = netOfStage("switch", "");
+    stretches_.push_back({{x(0), lane_y}, {x(1), lane_y}, -1, plugged, true});
+    stretches_.push_back({{x(1), lane_y}, {x(2), lane_y}, inlet, plugged, true});
+    stretches_.push_back({{x(2), lane_y}, {x(3), trunk_y}, switch_net, plugged, false});
+    std::vector<std::string> at_inlet;
+    std::vector<std::string> at_switch;
+    for (std::size_t b = 0; b < topology.blocks.size(); ++b) {
+        const PlanBlock& block = plan.blocks[b];
+        if (topology.blocks[b].port != port.id)
+            continue;
+        (touches(block, switch_net) ? at_switch : at_inlet).push_back(block.id);
+    }
+    const double room_top = lane_y + 12;
+    const double room_bottom = top + height - 4;
+    std::vector<std::string> outside{charger_block_id(port.family), lead_block_id(port.family)};
+    layOutColumn(outside, QRectF(x(0), room_top, x(1) - x(0) - 6, room_bottom - room_top));
+    layOutColumn(at_inlet, QRectF(x(1) + 2, room_top, x(2) - x(1) - 10, room_bottom - room_top));
+    layOutColumn(at_switch, QRectF(x(2) + 2, room_top, x(3) - x(2) - 10, room_bottom - room_top));
+}
+
+// What all ports share: from the charger chip to the battery, and below it what is not on the power's way.
+void ChargePathView::layOutTrunk(double trunk_y) {
+    const auto x = [this](std::size_t column) { return columnEdge(column); };
+    const MachinePlan& plan = answer_.engine->plan;
+    const Topology& topology = plan.topology();
     const int charger_net = netOfStage("charger", "");
     const int switch_net = netOfStage("switch", "");
     const int rail_net = netOfStage("rail", "");
     const int battery_net = netOfStage("battery", "");
-    for (std::size_t p = 0; p < topology.ports.size(); ++p) {
-        const Port& port = topology.ports[p];
-        const bool plugged = bench_.charger_connected && bench_.port == port.id;
-        const double lane_height = lane_heights[p];
-        const double lane_top = next_lane_top;
-        next_lane_top += lane_height;
-        const double lane_y = lane_top + value_height;
-        labels_.push_back({QPointF(x(0) + 4, lane_top + 14), format::qt(port.title)});
-        const int inlet = netOfStage("inlet", port.id);
-        stretches_.push_back({{x(0), lane_y}, {x(1), lane_y}, -1, plugged, true});
-        stretches_.push_back({{x(1), lane_y}, {x(2), lane_y}, inlet, plugged, true});
-        stretches_.push_back({{x(2), lane_y}, {x(3), trunk_y}, switch_net, plugged, false});
-        std::vector<std::string> at_inlet;
-        std::vector<std::string> at_switch;
-        for (std::size_t b = 0; b < topology.blocks.size(); ++b) {
-            const PlanBlock& block = plan.blocks[b];
-            if (topology.blocks[b].port != port.id)
-                continue;
-            (touches(block, switch_net) ? at_switch : at_inlet).push_back(block.id);
-        }
-        const double room_top = lane_y + 12;
-        const double room_bottom = lane_top + lane_height - 4;
-        std::vector<std::string> outside{charger_block_id(port.family), lead_block_id(port.family)};
-        layOutColumn(outside, QRectF(x(0), room_top, x(1) - x(0) - 6, room_bottom - room_top));
-        layOutColumn(at_inlet, QRectF(x(1) + 2, room_top, x(2) - x(1) - 10, room_bottom - room_top));
-        layOutColumn(at_switch, QRectF(x(2) + 2, room_top, x(3) - x(2) - 10, room_bottom - room_top));
-    }
     const bool any = bench_.charger_connected;
     stretches_.push_back({{x(3), trunk_y}, {x(4), trunk_y}, charger_net, any, false});
     stretches_.push_back({{x(4), trunk_y}, {x(5), trunk_y}, rail_net, any, false});
@@ -218,23 +233,21 @@ void ChargePathView::layOut() {
     }
     const double room_top = trunk_y + 12;
     const double room_height = height() - margin - room_top;
-    const double plate_step = plate_height_ + plate_gap;
     layOutColumn(at_charger, QRectF(x(3) + 2, room_top, x(4) - x(3) - 10, room_height));
     layOutColumn(at_rail, QRectF(x(4) + 2, room_top, x(5) - x(4) - 10, room_height));
     layOutColumn(at_battery, QRectF(x(5) + 2, room_top, x(6) - x(5) - 2, room_height));
-    // What the ports share without lying on the way of the power.
+    if (shared_control.empty())
+        return;
+    const double plate_step = plate_height_ + plate_gap;
     const double below =
         room_top + plate_step * static_cast<double>(std::max(at_charger.size(), at_rail.size())) + 26;
-    if (!shared_control.empty()) {
-        labels_.push_back({QPointF(x(3) + 4, below - 8), tr("Shared by all ports")});
-        const std::size_t half = (shared_control.size() + 1) / 2;
-        const auto middle = shared_control.begin() + static_cast<std::ptrdiff_t>(half);
-        layOutColumn({shared_control.begin(), middle},
-                     QRectF(x(3) + 2, below, (x(6) - x(3)) / 2 - 6, height() - margin - below));
-        layOutColumn(
-            {middle, shared_control.end()},
-            QRectF(x(3) + 2 + (x(6) - x(3)) / 2, below, (x(6) - x(3)) / 2 - 4, height() - margin - below));
-    }
+    labels_.push_back({QPointF(x(3) + 4, below - 8), tr("Shared by all ports")});
+    const std::size_t half = (shared_control.size() + 1) / 2;
+    const auto middle = shared_control.begin() + static_cast<std::ptrdiff_t>(half);
+    layOutColumn({shared_control.begin(), middle},
+                 QRectF(x(3) + 2, below, (x(6) - x(3)) / 2 - 6, height() - margin - below));
+    layOutColumn({middle, shared_control.end()}, QRectF(x(3) + 2 + (x(6) - x(3)) / 2, below,
+                                                        (x(6) - x(3)) / 2 - 4, height() - margin - below));
 }
 
 const Reading* ChargePathView::measured(int net) const {

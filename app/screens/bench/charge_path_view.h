@@ -10,7 +10,7 @@
 #include <memory>
 #include <vector>
 
-#include "app/models/diagnosis_service.h"
+#include "app/services/diagnosis_service.h"
 
 namespace eh {
 
@@ -52,6 +52,10 @@ class ChargePathView : public QWidget {
     };
 
     void layOut();
+    void layOutLane(const Port& port, double top, double height, double trunk_y);
+    void layOutTrunk(double trunk_y);
+    [[nodiscard]] double columnEdge(std::size_t column) const;
+    [[nodiscard]] bool touches(const PlanBlock& block, int net) const;
     void layOutColumn(std::vector<std::string> blocks, const QRectF& room);
     [[nodiscard]] std::vector<double> laneHeights(double room, std::size_t fullest) const;
     [[nodiscard]] int netOfStage(const std::string& stage, const std::string& port) const;

@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/models/meter_recording.h"
+#include "app/services/meter_recording.h"
 #include "instruments/meter_feed.h"
 
 namespace eh {

@@ -5,7 +5,7 @@
 #include <QAbstractListModel>
 #include <QListView>
 
-#include "app/models/diagnosis_service.h"
+#include "app/services/diagnosis_service.h"
 
 namespace eh {
 

@@ -6,7 +6,7 @@
 #include <QLineEdit>
 #include <QWidget>
 
-#include "app/models/job_session.h"
+#include "app/services/job_session.h"
 #include "core/entry/quick_line.h"
 #include "core/machine/model/knowledge.h"
 

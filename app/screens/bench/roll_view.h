@@ -8,8 +8,8 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/models/meter_recording.h"
-#include "app/models/trace_watch.h"
+#include "app/services/meter_recording.h"
+#include "app/services/trace_watch.h"
 #include "app/widgets/trace_plot.h"
 #include "instruments/meter_feed.h"
 

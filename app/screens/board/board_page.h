@@ -11,9 +11,9 @@
 #include <QWidget>
 #include <optional>
 
-#include "app/models/board_bench.h"
-#include "app/models/job_session.h"
-#include "app/models/preferences.h"
+#include "app/services/board_bench.h"
+#include "app/services/job_session.h"
+#include "app/settings/preferences.h"
 #include "core/board/ipc356.h"
 #include "core/board/net_paths.h"
 #include "core/machine/model/knowledge.h"

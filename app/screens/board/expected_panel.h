@@ -10,7 +10,7 @@
 #include <QPushButton>
 #include <QWidget>
 
-#include "app/models/board_bench.h"
+#include "app/services/board_bench.h"
 
 namespace eh {
 

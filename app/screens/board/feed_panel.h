@@ -10,7 +10,7 @@
 #include <QTableWidget>
 #include <QWidget>
 
-#include "app/models/board_bench.h"
+#include "app/services/board_bench.h"
 #include "core/board/injection_plan.h"
 
 namespace eh {

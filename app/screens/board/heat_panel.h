@@ -12,13 +12,13 @@
 #include <QWidget>
 #include <memory>
 
-#include "app/models/board_bench.h"
-#include "app/models/heat_frames.h"
-#include "app/models/preferences.h"
-#include "app/models/trace_watch.h"
 #include "app/screens/board/board_mark.h"
 #include "app/screens/board/heat_picture.h"
+#include "app/services/board_bench.h"
+#include "app/services/heat_frames.h"
 #include "app/services/latest_task.h"
+#include "app/services/trace_watch.h"
+#include "app/settings/preferences.h"
 #include "core/thermal/heat_search.h"
 #include "instruments/thermal_camera.h"
 

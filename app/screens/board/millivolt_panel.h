@@ -12,8 +12,8 @@
 #include <QWidget>
 #include <memory>
 
-#include "app/models/board_bench.h"
 #include "app/screens/board/board_mark.h"
+#include "app/services/board_bench.h"
 #include "app/services/latest_task.h"
 #include "core/board/millivolt_search.h"
 

@@ -9,8 +9,8 @@
 #include <QWidget>
 #include <map>
 
-#include "app/models/board_bench.h"
 #include "app/screens/board/board_mark.h"
+#include "app/services/board_bench.h"
 #include "core/board/plane_map.h"
 
 namespace eh {

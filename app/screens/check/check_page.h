@@ -9,7 +9,7 @@
 #include <QPlainTextEdit>
 #include <QWidget>
 
-#include "app/models/job_session.h"
+#include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
 #include "core/usbc/supply_check.h"
 

@@ -11,8 +11,8 @@
 #include <QTextBrowser>
 #include <QWidget>
 
-#include "app/models/job_session.h"
-#include "app/models/preferences.h"
+#include "app/services/job_session.h"
+#include "app/settings/preferences.h"
 #include "core/base/result.h"
 #include "core/machine/model/knowledge.h"
 #include "core/shop/advice.h"

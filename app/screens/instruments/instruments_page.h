@@ -6,9 +6,9 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/models/job_session.h"
-#include "app/models/preferences.h"
 #include "app/screens/instruments/instrument_card.h"
+#include "app/services/job_session.h"
+#include "app/settings/preferences.h"
 #include "core/machine/model/knowledge.h"
 #include "instruments/bench_supply.h"
 #include "instruments/meter_feed.h"

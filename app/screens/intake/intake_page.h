@@ -11,7 +11,7 @@
 #include <QStringListModel>
 #include <QWidget>
 
-#include "app/models/job_session.h"
+#include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
 
 namespace eh {

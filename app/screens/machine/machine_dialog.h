@@ -6,7 +6,7 @@
 #include <QDialog>
 #include <QTimer>
 
-#include "app/models/machine_library.h"
+#include "app/services/machine_library.h"
 
 class QComboBox;
 class QDoubleSpinBox;

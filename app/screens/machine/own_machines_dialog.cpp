@@ -20,6 +20,7 @@ namespace eh {
 namespace {
 
 constexpr int name_column = 0;
+constexpr int jobs_column = 3;
 
 QString usual_words() {
     return OwnMachinesDialog::tr(
@@ -96,12 +97,11 @@ void OwnMachinesDialog::refresh() {
             row_before = static_cast<int>(ids_.size());
         ids_.push_back(machine.id);
         const Topology* base = knowledge.find_topology(profile_of(machine, knowledge).base);
-        const auto jobs = count_jobs_(machine.id);
-        rows.push_back(
-            {{format::qt(machine.title), base == nullptr ? QString() : format::qt(base->title),
-              QString::number(machine.ports.size()), jobs ? QString::number(*jobs) : tr("unknown")}});
+        rows.push_back({{format::qt(machine.title), base == nullptr ? QString() : format::qt(base->title),
+                         QString::number(machine.ports.size()), QString()}});
     }
     rows_->show(std::move(rows));
+    count_jobs_(ids_, [this, ids = ids_](const Counts& counts) { showJobs(ids, counts); });
     if (!ids_.empty())
         table_->selectRow(row_before);
     choose();
@@ -111,6 +111,14 @@ void OwnMachinesDialog::refresh() {
                              "own ports, charger, cells and resistances known from sound ones. Or drop "
                              "the file of one from another bench here.")
                         : usual_words());
+}
+
+void OwnMachinesDialog::showJobs(const std::vector<std::string>& ids, const Counts& counts) {
+    if (ids != ids_)
+        return;
+    for (std::size_t row = 0; row < counts.size(); ++row)
+        rows_->setCell(static_cast<int>(row), jobs_column,
+                       counts[row] ? QString::number(*counts[row]) : tr("unknown"));
 }
 
 std::string OwnMachinesDialog::chosen() const {
@@ -131,7 +139,13 @@ void OwnMachinesDialog::removeChosen() {
     const std::string id = chosen();
     if (id.empty())
         return;
-    const auto jobs = count_jobs_(id);
+    count_jobs_({id}, [this, id](const Counts& counts) {
+        if (library_.isOwn(id))
+            remove(id, counts.front());
+    });
+}
+
+void OwnMachinesDialog::remove(const std::string& id, const Result<int>& jobs) {
     const std::string title = library_.knowledge().find_topology(id)->title;
     if (!jobs)
         tell(jobs.error());

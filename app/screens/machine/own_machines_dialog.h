@@ -5,8 +5,8 @@
 #include <QDialog>
 #include <functional>
 
-#include "app/models/machine_library.h"
 #include "app/models/rows_model.h"
+#include "app/services/machine_library.h"
 
 class QLabel;
 class QPushButton;
@@ -17,8 +17,10 @@ namespace eh {
 class OwnMachinesDialog : public QDialog {
     Q_OBJECT
   public:
-    // How many jobs of the shop are on machines of this kind.
-    using CountJobs = std::function<Result<int>(const std::string& topology)>;
+    // Tells how many jobs of the shop are on machines of each of these kinds, sooner or later.
+    using Counts = std::vector<Result<int>>;
+    using CountJobs =
+        std::function<void(const std::vector<std::string>& topologies, std::function<void(const Counts&)>)>;
     OwnMachinesDialog(MachineLibrary& library, CountJobs count_jobs, QWidget* parent = nullptr);
 
     // Lists them as they are now.
@@ -43,6 +45,8 @@ class OwnMachinesDialog : public QDialog {
     [[nodiscard]] std::string chosen() const;  // id; empty: none
     void choose();
     void removeChosen();
+    void remove(const std::string& id, const Result<int>& jobs);
+    void showJobs(const std::vector<std::string>& ids, const Counts& counts);
     void tell(const Outcome& outcome);
 
     MachineLibrary& library_;

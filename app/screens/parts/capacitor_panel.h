@@ -11,7 +11,7 @@
 #include <QWidget>
 
 #include "app/models/rows_model.h"
-#include "app/models/shop_parts.h"
+#include "app/services/shop_parts.h"
 
 class QCustomPlot;
 

@@ -10,9 +10,9 @@
 #include <QTableView>
 #include <QWidget>
 
-#include "app/models/job_session.h"
 #include "app/models/rows_model.h"
-#include "app/models/shop_parts.h"
+#include "app/services/job_session.h"
+#include "app/services/shop_parts.h"
 
 namespace eh {
 

@@ -11,7 +11,7 @@
 #include <QWidget>
 #include <set>
 
-#include "app/models/shop_parts.h"
+#include "app/services/shop_parts.h"
 
 namespace eh {
 

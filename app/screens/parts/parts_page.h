@@ -4,8 +4,8 @@
 
 #include <QTabWidget>
 
-#include "app/models/job_session.h"
-#include "app/models/shop_parts.h"
+#include "app/services/job_session.h"
+#include "app/services/shop_parts.h"
 
 namespace eh {
 

@@ -13,7 +13,7 @@
 #include <QPushButton>
 #include <QWidget>
 
-#include "app/models/job_session.h"
+#include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
 #include "instruments/meter_feed.h"
 #include "instruments/multimeter.h"

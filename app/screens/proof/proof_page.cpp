@@ -41,23 +41,7 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, const Met
     auto* title = new QLabel(tr("Proof"), this);
     title->setProperty("role", "heading");
     summary_->setWordWrap(true);
-    table_->setModel(model_);
-    table_->setShowGrid(false);
-    table_->setAlternatingRowColors(true);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->verticalHeader()->hide();
-    table_->verticalHeader()->setMinimumSectionSize(row_height);
-    table_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    auto* header = table_->horizontalHeader();
-    header->setDefaultAlignment(Qt::AlignLeft);
-    header->setSectionResizeMode(ProofModel::StepColumn, QHeaderView::Stretch);
-    header->setSectionResizeMode(ProofModel::StateColumn, QHeaderView::ResizeToContents);
-    header->setSectionResizeMode(ProofModel::ReadingColumn, QHeaderView::ResizeToContents);
-    header->setSectionResizeMode(ProofModel::ReasonColumn, QHeaderView::Stretch);
-    table_->setTabKeyNavigation(false);
-    table_->setWordWrap(true);
-    table_->setAccessibleName(tr("Proof steps"));
+    dressTable();
     rise_->setPlaceholderText(tr("warmer than the board around it by … K"));
     rise_->setAccessibleName(tr("Rise of the part over the board around it, in kelvin"));
     rise_->hide();
@@ -87,6 +71,32 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, const Met
     page->addLayout(buttons);
     page->addWidget(caution);
 
+    wire();
+    connect(to_handover, &QPushButton::clicked, this, &ProofPage::handoverAsked);
+    refresh();
+}
+
+void ProofPage::dressTable() {
+    table_->setModel(model_);
+    table_->setShowGrid(false);
+    table_->setAlternatingRowColors(true);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setMinimumSectionSize(row_height);
+    table_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    auto* header = table_->horizontalHeader();
+    header->setDefaultAlignment(Qt::AlignLeft);
+    header->setSectionResizeMode(ProofModel::StepColumn, QHeaderView::Stretch);
+    header->setSectionResizeMode(ProofModel::StateColumn, QHeaderView::ResizeToContents);
+    header->setSectionResizeMode(ProofModel::ReadingColumn, QHeaderView::ResizeToContents);
+    header->setSectionResizeMode(ProofModel::ReasonColumn, QHeaderView::Stretch);
+    table_->setTabKeyNavigation(false);
+    table_->setWordWrap(true);
+    table_->setAccessibleName(tr("Proof steps"));
+}
+
+void ProofPage::wire() {
     const auto key = [this](const QKeySequence& sequence, auto act) {
         auto* action = new QAction(this);
         action->setShortcut(sequence);
@@ -105,10 +115,8 @@ ProofPage::ProofPage(JobSession& session, DiagnosisService& diagnosis, const Met
     connect(rise_, &QLineEdit::returnPressed, this, [this] { decide(true); });
     connect(table_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this] { rise_->setVisible(selectedKind() == ReadingKind::hot_part); });
-    connect(to_handover, &QPushButton::clicked, this, &ProofPage::handoverAsked);
     connect(&session_, &JobSession::changed, this, &ProofPage::refresh);
     connect(&session_, &JobSession::closed, this, &ProofPage::refresh);
-    refresh();
 }
 
 int ProofPage::selected() const {

@@ -9,10 +9,10 @@
 #include <QWidget>
 #include <optional>
 
-#include "app/models/diagnosis_service.h"
-#include "app/models/job_session.h"
-#include "app/models/meter_capture.h"
 #include "app/screens/proof/proof_model.h"
+#include "app/services/diagnosis_service.h"
+#include "app/services/job_session.h"
+#include "app/services/meter_capture.h"
 
 namespace eh {
 
@@ -42,6 +42,8 @@ class ProofPage : public QWidget {
     void batteryAsked();
 
   private:
+    void dressTable();
+    void wire();
     void refresh();
     [[nodiscard]] int selected() const;
     [[nodiscard]] std::optional<ReadingKind> selectedKind() const;

@@ -8,9 +8,9 @@
 #include <QPushButton>
 #include <QWidget>
 
-#include "app/models/diagnosis_service.h"
-#include "app/models/job_session.h"
-#include "app/models/preferences.h"
+#include "app/services/diagnosis_service.h"
+#include "app/services/job_session.h"
+#include "app/settings/preferences.h"
 #include "core/shop/quote.h"
 
 namespace eh {

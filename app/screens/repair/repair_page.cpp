@@ -66,59 +66,17 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
       acts_(new ActsModel(this)) {
     auto* title = new QLabel(tr("Repair record"), this);
     title->setProperty("role", "heading");
-    for (const char* kind : act_kinds)
-        kind_->addItem(format::actWord(kind), QString::fromLatin1(kind));
-    auto* lines = new QFormLayout;
-    lines->setVerticalSpacing(8);
-    lines->addRow(tr("&Part"), part_);
-    lines->addRow(tr("&Work"), kind_);
-    lines->addRow(tr("Part &from"), origin_);
-    solder_->addItem(tr("(not said)"), QString());
-    for (const Alloy& alloy : alloys.alloys)
-        solder_->addItem(format::qt(alloy.title), format::qt(alloy.id));
-    // Ways of doing it that the shop may want to compare when something comes back.
-    for (const auto& [school, name] : {std::pair{"", tr("(not said)")},
-                                       {"original_kept", tr("original kept")},
-                                       {"new_part", tr("new part")},
-                                       {"glued", tr("new part, glued to the case")},
-                                       {"reflowed", tr("reflowed")},
-                                       {"contacts_lifted", tr("contacts lifted")},
-                                       {"left_off", tr("capacitor left off")},
-                                       {"refitted", tr("capacitor refitted")}})
-        school_->addItem(name, QString::fromLatin1(school));
-    lines->addRow(tr("&Solder"), solder_);
-    lines->addRow(tr("Wa&y"), school_);
-    lines->addRow(tr("Time, &minutes"), minutes_);
-    lines->addRow(tr("&Cost of the part"), cost_);
-    lines->addRow(tr("&Note"), note_);
-    origin_->setPlaceholderText(tr("new, donor board, original kept …"));
-    problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
-    problem_->setWordWrap(true);
-    lines->addRow(QString(), problem_);
-    record_->setDefault(true);
-    record_->setShortcut(QKeySequence("Ctrl+Return"));
-    lines->addRow(QString(), record_);
     cautions_->setWordWrap(true);
     cautions_->setProperty("role", "caution");
     cautions_->setAlignment(Qt::AlignTop);
     auto* upper = new QHBoxLayout;
     upper->setSpacing(28);
-    auto* fields = new QWidget(this);
-    lines->setContentsMargins(0, 0, 0, 0);
-    fields->setLayout(lines);
-    upper->addWidget(form::scrolled(fields), 1);
+    upper->addWidget(form::scrolled(makeFields(alloys)), 1);
     upper->addWidget(form::scrolled(cautions_), 1);
     finding_->setPlaceholderText(
         tr("A finding in words: dust that drew moisture, a torn pad, an earlier repair …   (Enter adds it)"));
     finding_->setAccessibleName(tr("Finding"));
-    table_->setModel(acts_);
-    table_->setShowGrid(false);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->verticalHeader()->hide();
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    table_->setTabKeyNavigation(false);
-    table_->setAccessibleName(tr("Work done"));
+    dressTable();
     auto* to_proof = new QPushButton(tr("To the proof   F5"), this);
     auto* to_steps = new QPushButton(tr("Steps, heat and pictures of this work   F12"), this);
     done_title_->setProperty("role", "soft");
@@ -147,6 +105,55 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
     connect(&session_, &JobSession::changed, this, &RepairPage::refresh);
     connect(&session_, &JobSession::closed, this, &RepairPage::refresh);
     refresh();
+}
+
+QWidget* RepairPage::makeFields(const AlloyBook& alloys) {
+    for (const char* kind : act_kinds)
+        kind_->addItem(format::actWord(kind), QString::fromLatin1(kind));
+    solder_->addItem(tr("(not said)"), QString());
+    for (const Alloy& alloy : alloys.alloys)
+        solder_->addItem(format::qt(alloy.title), format::qt(alloy.id));
+    // Ways of doing it that the shop may want to compare when something comes back.
+    for (const auto& [school, name] : {std::pair{"", tr("(not said)")},
+                                       {"original_kept", tr("original kept")},
+                                       {"new_part", tr("new part")},
+                                       {"glued", tr("new part, glued to the case")},
+                                       {"reflowed", tr("reflowed")},
+                                       {"contacts_lifted", tr("contacts lifted")},
+                                       {"left_off", tr("capacitor left off")},
+                                       {"refitted", tr("capacitor refitted")}})
+        school_->addItem(name, QString::fromLatin1(school));
+    origin_->setPlaceholderText(tr("new, donor board, original kept …"));
+    problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
+    problem_->setWordWrap(true);
+    record_->setDefault(true);
+    record_->setShortcut(QKeySequence("Ctrl+Return"));
+    auto* fields = new QWidget(this);
+    auto* lines = new QFormLayout(fields);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setVerticalSpacing(8);
+    lines->addRow(tr("&Part"), part_);
+    lines->addRow(tr("&Work"), kind_);
+    lines->addRow(tr("Part &from"), origin_);
+    lines->addRow(tr("&Solder"), solder_);
+    lines->addRow(tr("Wa&y"), school_);
+    lines->addRow(tr("Time, &minutes"), minutes_);
+    lines->addRow(tr("&Cost of the part"), cost_);
+    lines->addRow(tr("&Note"), note_);
+    lines->addRow(QString(), problem_);
+    lines->addRow(QString(), record_);
+    return fields;
+}
+
+void RepairPage::dressTable() {
+    table_->setModel(acts_);
+    table_->setShowGrid(false);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->verticalHeader()->hide();
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->setTabKeyNavigation(false);
+    table_->setAccessibleName(tr("Work done"));
 }
 
 void RepairPage::fillParts() {

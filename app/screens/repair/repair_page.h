@@ -9,8 +9,8 @@
 #include <QTableView>
 #include <QWidget>
 
-#include "app/models/diagnosis_service.h"
-#include "app/models/job_session.h"
+#include "app/services/diagnosis_service.h"
+#include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
 #include "core/rework/alloy.h"
 
@@ -40,6 +40,8 @@ class RepairPage : public QWidget {
     void stepsAsked(const std::string& block, const std::string& remedy);
 
   private:
+    QWidget* makeFields(const AlloyBook& alloys);
+    void dressTable();
     void refresh();
     void fillParts();
     void showCautions();

@@ -12,8 +12,8 @@
 #include <QStringListModel>
 #include <QWidget>
 
-#include "app/models/job_session.h"
-#include "app/models/shop_parts.h"
+#include "app/services/job_session.h"
+#include "app/services/shop_parts.h"
 #include "core/machine/model/knowledge.h"
 #include "core/rework/conversion.h"
 

@@ -13,8 +13,8 @@
 #include <QWidget>
 #include <vector>
 
-#include "app/models/job_session.h"
-#include "app/models/shop_parts.h"
+#include "app/services/job_session.h"
+#include "app/services/shop_parts.h"
 #include "core/rework/heat_plan.h"
 
 class QCustomPlot;

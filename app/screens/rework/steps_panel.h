@@ -16,11 +16,11 @@
 #include <map>
 #include <set>
 
-#include "app/models/job_session.h"
 #include "app/models/opening_model.h"
-#include "app/models/photo_folder.h"
 #include "app/models/steps_model.h"
+#include "app/services/job_session.h"
 #include "app/services/latest_task.h"
+#include "app/services/photo_folder.h"
 #include "core/machine/model/knowledge.h"
 #include "core/rework/rework_book.h"
 

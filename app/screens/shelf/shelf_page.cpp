@@ -23,8 +23,10 @@ constexpr int fingers_rest_ms = 120;
 
 }  // namespace
 
-ShelfPage::ShelfPage(JobSession& session, const Knowledge& knowledge, QWidget* parent)
+ShelfPage::ShelfPage(JobRepository& repository, JobSession& session, const Knowledge& knowledge,
+                     QWidget* parent)
     : QWidget(parent),
+      repository_(repository),
       session_(session),
       model_(new ShelfModel(this)),
       sorted_(new QSortFilterProxyModel(this)),
@@ -44,29 +46,7 @@ ShelfPage::ShelfPage(JobSession& session, const Knowledge& knowledge, QWidget* p
     shelves_->setSpacing(5);
     shelves_->setAccessibleName(tr("What jobs wait for"));
     shelves_->setCurrentIndex(shelves_model_->index(0));
-    table_->setModel(sorted_);
-    table_->setSortingEnabled(true);
-    // As the store gives them, until a heading is clicked: those due first.
-    table_->sortByColumn(-1, Qt::AscendingOrder);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setShowGrid(false);
-    table_->setAlternatingRowColors(true);
-    table_->verticalHeader()->hide();
-    table_->verticalHeader()->setDefaultSectionSize(job_row_height);
-    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    for (const auto& [column, width] : {std::pair<int, int>{ShelfModel::NumberColumn, 104},
-                                        {ShelfModel::MachineColumn, 110},
-                                        {ShelfModel::StageColumn, 140},
-                                        {ShelfModel::DueColumn, 76},
-                                        {ShelfModel::ChangedColumn, 112}}) {
-        table_->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
-        table_->setColumnWidth(column, width);
-    }
-    table_->setTabKeyNavigation(false);
-    table_->setAccessibleName(tr("Jobs"));
+    dressTable();
     found_->setProperty("role", "soft");
     auto* jobs = new QVBoxLayout;
     jobs->addWidget(found_);
@@ -101,6 +81,32 @@ ShelfPage::ShelfPage(JobSession& session, const Knowledge& knowledge, QWidget* p
     connect(table_, &QTableView::activated, this, [this] { emit jobChosen(chosen()); });
     connect(waiting_, &WaitingForm::changed, this, &ShelfPage::setWaiting);
     connect(similar_, &SimilarPanel::jobChosen, this, &ShelfPage::jobChosen);
+}
+
+void ShelfPage::dressTable() {
+    table_->setModel(sorted_);
+    table_->setSortingEnabled(true);
+    // As the store gives them, until a heading is clicked: those due first.
+    table_->sortByColumn(-1, Qt::AscendingOrder);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setShowGrid(false);
+    table_->setAlternatingRowColors(true);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(job_row_height);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    for (const auto& [column, width] : {std::pair<int, int>{ShelfModel::NumberColumn, 104},
+                                        {ShelfModel::MachineColumn, 110},
+                                        {ShelfModel::StageColumn, 140},
+                                        {ShelfModel::DueColumn, 76},
+                                        {ShelfModel::ChangedColumn, 112}}) {
+        table_->horizontalHeader()->setSectionResizeMode(column, QHeaderView::Fixed);
+        table_->setColumnWidth(column, width);
+    }
+    table_->setTabKeyNavigation(false);
+    table_->setAccessibleName(tr("Jobs"));
 }
 
 QWidget* ShelfPage::makeHead() {
@@ -153,43 +159,51 @@ QWidget* ShelfPage::makeEmpty() {
     return empty;
 }
 
-void ShelfPage::useStore(JobStore* store) {
-    store_ = store;
-    refresh();
-}
-
 std::string ShelfPage::chosen() const {
     return table_->currentIndex().siblingAtColumn(0).data(ShelfModel::IdRole).toString().toStdString();
 }
 
 void ShelfPage::refresh() {
-    if (store_ == nullptr) {
+    if (!repository_.hasShop()) {
+        shelf_.drop();
         model_->show({}, 0);
         return;
     }
-    const std::string before = chosen();
     const std::string words = search_->text().toStdString();
-    const auto counts = store_->counts();
     const bool searching = !search_->text().trimmed().isEmpty();
-    const auto jobs = searching
-                          ? store_->search(words, most_shown)
-                          : store_->shelf(ShelvesModel::waitsOf(shelves_->currentIndex().row()), most_shown);
-    if (!counts || !jobs) {
-        emit said(format::qt((counts ? jobs.error() : counts.error()).text()));
+    const auto waits = ShelvesModel::waitsOf(shelves_->currentIndex().row());
+    repository_.ask<Result<Shelf>>(
+        shelf_,
+        [words, searching, waits](JobStore& store) -> Result<Shelf> {
+            auto counts = store.counts();
+            if (!counts)
+                return counts.error();
+            auto jobs = searching ? store.search(words, most_shown) : store.shelf(waits, most_shown);
+            if (!jobs)
+                return jobs.error();
+            return Shelf{std::move(counts).value(), std::move(jobs).value()};
+        },
+        [this, searching](const Result<Shelf>& shelf) { show(shelf, searching); });
+}
+
+void ShelfPage::show(const Result<Shelf>& shelf, bool searching) {
+    if (!shelf) {
+        emit said(format::qt(shelf.error().text()));
         return;
     }
-    shelves_model_->show(*counts);
-    const bool none = counts->empty();
+    const std::string before = chosen();
+    shelves_model_->show(shelf->counts);
+    const bool none = shelf->counts.empty();
     full_->setVisible(!none);
     empty_->setVisible(none);
-    const int found = static_cast<int>(jobs->size());
+    const int found = static_cast<int>(shelf->jobs.size());
     found_->setVisible(searching || found == most_shown || found == 0);
     found_->setText(searching && found == 0
                         ? tr("No job has all of these words. Beginnings of words are enough.")
                     : searching  ? tr("%1 found in every shelf, newest first.").arg(found)
                     : found == 0 ? tr("Nothing stands on this shelf.")
                                  : tr("The first %1; a search finds the others.").arg(found));
-    model_->show(*jobs, QDateTime::currentMSecsSinceEpoch());
+    model_->show(shelf->jobs, QDateTime::currentMSecsSinceEpoch());
     for (int row = 0; row < sorted_->rowCount(); ++row) {
         if (row == 0 || sorted_->index(row, 0).data(ShelfModel::IdRole).toString().toStdString() == before)
             table_->setCurrentIndex(sorted_->index(row, 0));
@@ -199,46 +213,57 @@ void ShelfPage::refresh() {
 
 void ShelfPage::showChosen() {
     const std::string id = chosen();
-    if (store_ == nullptr || id.empty()) {
+    if (!repository_.hasShop() || id.empty()) {
+        chosen_.drop();
         waiting_->show(std::nullopt);
         similar_->clear();
         return;
     }
-    // The open job as it stands here: loading it would hide that another window has changed it.
-    const bool open = session_.hasJob() && session_.job().id == id;
-    const auto loaded = open ? Result<Job>(session_.job()) : store_->load(id);
-    if (!loaded) {
-        emit said(format::qt(loaded.error().text()));
+    // The open job as it stands here, which may be newer than what is in the shop.
+    if (session_.hasJob() && session_.job().id == id) {
+        compare(session_.job());
         return;
     }
-    waiting_->show(loaded->waiting);
-    const auto similar = store_->similar(*loaded, most_similar);
-    if (similar)
-        similar_->show(*loaded, *similar);
-    else
-        similar_->clear();
+    repository_.ask<Result<Job>>(
+        chosen_, [id](JobStore& store) { return store.peek(id); },
+        [this, id](const Result<Job>& job) {
+            if (!job)
+                emit said(format::qt(job.error().text()));
+            else if (chosen() == id)
+                compare(*job);
+        });
+}
+
+void ShelfPage::compare(const Job& job) {
+    waiting_->show(job.waiting);
+    repository_.ask<Result<std::vector<SimilarJob>>>(
+        similar_jobs_, [job](JobStore& store) { return store.similar(job, most_similar); },
+        [this, job](const Result<std::vector<SimilarJob>>& similar) {
+            if (similar && chosen() == job.id)
+                similar_->show(job, *similar);
+            else
+                similar_->clear();
+        });
 }
 
 void ShelfPage::setWaiting(const Waiting& waiting) {
     const std::string id = chosen();
-    if (store_ == nullptr || id.empty())
+    if (!repository_.hasShop() || id.empty())
         return;
     if (session_.hasJob() && session_.job().id == id) {
         session_.edit(tr("Waiting"), [&](Job& job) { job.waiting = waiting; });
-    } else {
-        auto job = store_->load(id);
-        if (!job) {
-            emit said(format::qt(job.error().text()));
-            return;
-        }
-        Job changed = std::move(job).value();
-        changed.waiting = waiting;
-        if (auto saved = store_->save(changed); !saved) {
-            emit said(format::qt(saved.error().text()));
-            return;
-        }
+        refresh();
+        return;
     }
-    refresh();
+    repository_.change(
+        id, [waiting](Job& job) { job.waiting = waiting; }, this,
+        [this](const Result<Job>& changed) {
+            if (!changed)
+                emit said(format::qt(changed.error().text()));
+            else if (session_.hasJob() && session_.job().id == changed->id)
+                session_.takeOver(*changed);  // opened meanwhile
+            refresh();
+        });
 }
 
 }  // namespace eh

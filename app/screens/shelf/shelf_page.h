@@ -11,8 +11,8 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/models/job_session.h"
 #include "app/screens/shelf/shelf_model.h"
+#include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
 
 namespace eh {
@@ -23,10 +23,9 @@ class WaitingForm;
 class ShelfPage : public QWidget {
     Q_OBJECT
   public:
-    ShelfPage(JobSession& session, const Knowledge& knowledge, QWidget* parent = nullptr);
+    ShelfPage(JobRepository& repository, JobSession& session, const Knowledge& knowledge,
+              QWidget* parent = nullptr);
 
-    // nullptr: an empty shelf.
-    void useStore(JobStore* store);
     // Reads the shelf anew; the chosen job stays chosen.
     void refresh();
 
@@ -44,14 +43,22 @@ class ShelfPage : public QWidget {
     void said(const QString& sentence);
 
   private:
+    void dressTable();
     QWidget* makeHead();
     QWidget* makeEmpty();
     [[nodiscard]] std::string chosen() const;
+    // What the shelf shows, as the store gives it.
+    struct Shelf {
+        std::map<WaitsFor, int> counts;
+        std::vector<JobSummary> jobs;
+    };
+    void show(const Result<Shelf>& shelf, bool searching);
     void showChosen();
+    void compare(const Job& job);
     void setWaiting(const Waiting& waiting);
 
+    JobRepository& repository_;
     JobSession& session_;
-    JobStore* store_ = nullptr;
     ShelfModel* model_;
     QSortFilterProxyModel* sorted_;
     ShelvesModel* shelves_model_;
@@ -63,8 +70,11 @@ class ShelfPage : public QWidget {
     SimilarPanel* similar_;
     QWidget* full_;   // what is seen when there are jobs,
     QWidget* empty_;  // and when there are none
-    QTimer typed_;    // a search waits until the fingers rest
-    QTimer moved_;    // so does the comparison with earlier jobs
+    Asking shelf_;
+    Asking chosen_;
+    Asking similar_jobs_;
+    QTimer typed_;  // a search waits until the fingers rest
+    QTimer moved_;  // so does the comparison with earlier jobs
 };
 
 }  // namespace eh

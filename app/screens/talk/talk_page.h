@@ -8,10 +8,10 @@
 #include <QPushButton>
 #include <QWidget>
 
-#include "app/models/job_session.h"
 #include "app/models/talk_model.h"
-#include "app/models/talk_recording.h"
 #include "app/screens/talk/capture_form.h"
+#include "app/services/job_session.h"
+#include "app/services/talk_recording.h"
 #include "core/machine/model/knowledge.h"
 
 namespace eh {

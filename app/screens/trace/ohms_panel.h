@@ -8,8 +8,8 @@
 #include <QPushButton>
 #include <QWidget>
 
-#include "app/models/job_session.h"
-#include "app/models/meter_recording.h"
+#include "app/services/job_session.h"
+#include "app/services/meter_recording.h"
 #include "core/machine/model/knowledge.h"
 #include "core/trace/trace_events.h"
 #include "instruments/meter_feed.h"

@@ -6,7 +6,7 @@
 #include <QTableWidget>
 #include <QWidget>
 
-#include "app/models/job_session.h"
+#include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
 #include "core/readings/port_survey.h"
 

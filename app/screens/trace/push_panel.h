@@ -8,8 +8,8 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "app/models/job_session.h"
-#include "app/models/meter_recording.h"
+#include "app/services/job_session.h"
+#include "app/services/meter_recording.h"
 #include "core/trace/wiggle.h"
 #include "instruments/meter_feed.h"
 

@@ -11,11 +11,11 @@
 #include <fstream>
 
 #include "app/format/text.h"
-#include "app/models/trace_import.h"
 #include "app/screens/trace/events_panel.h"
 #include "app/screens/trace/ohms_panel.h"
 #include "app/screens/trace/ports_panel.h"
 #include "app/screens/trace/push_panel.h"
+#include "app/services/trace_import.h"
 #include "app/style/theme.h"
 #include "core/readings/trace_capture.h"
 #include "core/trace/trace_csv.h"

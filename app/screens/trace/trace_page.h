@@ -12,10 +12,11 @@
 #include <atomic>
 #include <memory>
 
-#include "app/models/job_session.h"
-#include "app/models/meter_capture.h"
-#include "app/models/meter_recording.h"
+#include "app/services/job_session.h"
 #include "app/services/latest_task.h"
+#include "app/services/meter_capture.h"
+#include "app/services/meter_recording.h"
+#include "app/services/trace_import.h"
 #include "app/widgets/trace_plot.h"
 #include "core/machine/model/knowledge.h"
 #include "core/trace/trace_events.h"
@@ -26,7 +27,6 @@ class EventsPanel;
 class OhmsPanel;
 class PortsPanel;
 class PushPanel;
-class TraceImport;
 class Multimeter;
 
 class TracePage : public QWidget {

@@ -2,7 +2,6 @@
 #include "core/machine/simulation/machine_model.h"
 
 #include <algorithm>
-#include <array>
 #include <cassert>
 #include <cmath>
 
@@ -12,21 +11,15 @@
 namespace eh {
 namespace {
 
-constexpr double open_ohms = 1e9;
 constexpr double leakage_ohms = 5e7;    // of a clean board, every node to ground
 constexpr double leakage_spread = 1.0;  // one sigma of its logarithm: no two boards are alike
 // Volts are read with a voltmeter of 10 MΩ (common practice), which decides where else only leakage would.
 constexpr double voltmeter_ohms = 1e7;
 constexpr double supply_ohms = 0.03;           // of the bench supply and its leads, sensed at the net
 constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
-constexpr double smallest_ohms = 1e-4;
 // Of controllers: estimates.
 constexpr double acknowledging_share = 0.6;
 constexpr double asking_share = 0.6;
-
-double lognormal(double median, double factor, double deviate) {
-    return median * std::pow(factor, deviate);
-}
 
 }  // namespace
 
@@ -102,113 +95,6 @@ MachineModel::SourceProtection MachineModel::source_protection() const {
     return {other_protection_.value_or(spec.protection), spec.trip_s, spec.recover_s * recover_factor_};
 }
 
-namespace {
-
-// From what shorts to ground are drawn alike: wide enough for those of all parts.
-constexpr Spread short_to_ground{2.0, 4.5};
-
-double normal_density(double value, const Spread& spread) {
-    const double sigma = std::log(spread.factor);
-    const double z = std::log(value / spread.median) / sigma;
-    return std::exp(-0.5 * z * z) / sigma;
-}
-
-}  // namespace
-
-bool drawn_alike(const Effect& effect) {
-    constexpr double furthest = 1.6;  // of the logarithm of the median
-    return effect.type == EffectType::shunt && effect.to == "gnd" && effect.ohms.factor > 1.0 &&
-           std::abs(std::log(effect.ohms.median / short_to_ground.median)) < furthest;
-}
-
-void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw) {
-    Random random(draw.seed * 2);
-    bool first = true;
-    std::size_t number = 0;
-    const auto drawn = [&](const Spread& spread) {
-        double deviate = draw.typical ? 0.0 : random.normal();
-        if (first && !draw.typical) {
-            constexpr double edge = 1e-4;
-            deviate = normal_quantile(std::clamp(draw.severity, edge, 1.0 - edge));
-        }
-        first = false;
-        return lognormal(spread.median, spread.factor, deviate);
-    };
-    const auto shunt_ohms = [&](const Effect& effect) {
-        if (!draw.alike_punching_through || !first || !drawn_alike(effect))
-            return drawn(effect.ohms);
-        const double ohms = drawn(short_to_ground);
-        weight_ *= normal_density(ohms, effect.ohms) / normal_density(ohms, short_to_ground);
-        return ohms;
-    };
-    for (const FaultInstance& fault : faults) {
-        const int stream = number < draw.streams.size() ? draw.streams[number] : static_cast<int>(number);
-        ++number;
-        constexpr std::uint64_t apart = 0x9E3779B97F4A7C15U;
-        random = Random(draw.seed * 2 + static_cast<std::uint64_t>(stream) * apart);
-        first = stream == 0;
-        const FaultSpec* spec = plan_->knowledge().catalogue.find(fault.fault);
-        const int block = plan_->find_block(fault.block);
-        if (spec == nullptr || block < 0)
-            continue;
-        const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
-        for (const Effect& effect : spec->effects) {
-            AppliedEffect applied;
-            applied.block = block;
-            applied.fault = spec;
-            applied.of_first = stream == 0;
-            applied.effect = effect;
-            const bool alike = draw.alike_punching_through && first && drawn_alike(effect);
-            if (effect.type == EffectType::shunt || effect.type == EffectType::series)
-                applied.ohms =
-                    fault.ohms ? *fault.ohms
-                               : (effect.type == EffectType::shunt ? shunt_ohms(effect) : drawn(effect.ohms));
-            if (effect.type == EffectType::shunt) {
-                // Punching through is the rule for the typical case only when it is more likely than not.
-                const double chance = draw.typical ? 0.5 : random.uniform();
-                bool punches_through = chance < effect.punch_through_share;
-                // What never punches through is the same short in both halves of the draws: all of them
-                // count.
-                if (alike && effect.punch_through_share > 0.0) {
-                    punches_through = *draw.alike_punching_through;
-                    weight_ *= 2.0 * (punches_through ? effect.punch_through_share
-                                                      : 1.0 - effect.punch_through_share);
-                }
-                if (punches_through)
-                    applied.knee_volts = drawn(effect.knee_volts);
-                if (fault.ohms && !fault.knee_volts)
-                    applied.knee_volts = 0.0;
-                if (fault.knee_volts)
-                    applied.knee_volts = *fault.knee_volts;
-                const auto node_at = [&](const std::string& pin) {
-                    return pin == "gnd" ? ground : NodeId{plan_block.pin_nodes.at(pin)};
-                };
-                const NodeId a = node_at(effect.pin);
-                const NodeId b = node_at(effect.to);
-                if (a.index < 0 || b.index < 0)
-                    continue;
-                applied.ohms = std::max(applied.ohms, smallest_ohms);
-                const std::string name = "fault." + plan_block.id;
-                applied.shunt = applied.knee_volts > 0.0
-                                    ? circuit_.add(name, PunchThrough{a, b, open_ohms, applied.knee_volts})
-                                    : circuit_.add(name, Resistor{a, b, open_ohms});
-            }
-            if (!effect.element.empty()) {
-                for (int i = 0; i < plan_block.element_count; ++i) {
-                    if (plan_->elements[static_cast<std::size_t>(plan_block.first_element + i)].name ==
-                        effect.element)
-                        applied.element = plan_block.first_element + i;
-                }
-            }
-            effects_.push_back(std::move(applied));
-        }
-    }
-}
-
-bool MachineModel::effect_counts(const AppliedEffect& effect) const {
-    return part_in_play(plan_->blocks[static_cast<std::size_t>(effect.block)], *effect.fault, configuration_);
-}
-
 void MachineModel::configure(const BenchConfiguration& configuration) {
     configuration_ = configuration;
     plugged_port_ = configuration.charger_connected ? plan_->port_index(configuration.port) : -1;
@@ -227,85 +113,38 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
     }
     if (plan_->pack >= 0 && !configuration.battery_in)
         conditions_[static_cast<std::size_t>(plan_->pack)].present = false;
-    for (const AppliedEffect& applied : effects_) {
-        const bool counts = effect_counts(applied);
-        BlockCondition& condition = conditions_[static_cast<std::size_t>(applied.block)];
-        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(applied.block)];
-        if (applied.shunt.index >= 0) {
-            const double ohms = counts ? applied.ohms : open_ohms;
-            if (applied.knee_volts > 0.0)
-                circuit_.get<PunchThrough>(applied.shunt).ohms = ohms;
-            else
-                circuit_.get<Resistor>(applied.shunt).ohms = ohms;
-        }
-        if (!counts)
-            continue;
-        switch (applied.effect.type) {
-            case EffectType::shunt:
-            case EffectType::play:
-                break;
-            case EffectType::series:
-                if (applied.element >= 0)
-                    added_ohms_[static_cast<std::size_t>(applied.element)] += applied.ohms;
-                break;
-            case EffectType::open:
-                if (applied.element >= 0)
-                    opened_[static_cast<std::size_t>(applied.element)] = 1;
-                break;
-            case EffectType::dead:
-                condition.dead = true;
-                break;
-            case EffectType::param:
-                slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] =
-                    applied.effect.value;
-                break;
-            case EffectType::contract_limit:
-                condition.contract_limit_volts = applied.effect.value;
-                break;
-            case EffectType::offers_up_to:
-                condition.offers_up_to_volts = applied.effect.value;
-                break;
-            case EffectType::carries_up_to:
-                condition.carries_up_to_amps = applied.effect.value;
-                break;
-            case EffectType::says:
-                firmware_says_ = applied.effect.name;
-                break;
-            case EffectType::reads:
-                if (applied.effect.name == "volts")
-                    condition.error.volts_factor = applied.effect.value;
-                else if (applied.effect.name == "amps")
-                    condition.error.amps_factor = applied.effect.value;
-                else if (applied.effect.name == "lead_ohms")
-                    condition.error.lead_ohms = applied.effect.value;
-                else
-                    condition.error.shows_nothing = true;
-                break;
-        }
-    }
-    if (plan_->pack >= 0) {
-        const bool empty = param(plan_->pack, "empty") > 0.5;
-        const bool present = conditions_[static_cast<std::size_t>(plan_->pack)].present;
-        const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
-        slots_[static_cast<std::size_t>(pack.param_slots.at("volts"))] =
-            present && !empty ? param(plan_->pack, "open_circuit_volts") : 0.0;
-    }
+    for (const AppliedEffect& effect : effects_)
+        put_effect(effect);
+    fill_pack();
     set_supply();
-    if (plugged_port_ >= 0) {
-        const Port& port = plan_->topology().ports[static_cast<std::size_t>(plugged_port_)];
-        const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(plan_->charger_block(port.family))];
-        const PlanBlock& lead = plan_->blocks[static_cast<std::size_t>(plan_->lead_block(port.family))];
-        source_node_ = {charger.pin_nodes.at("out")};
-        source_signal_node_ = {charger.pin_nodes.begin()->second};
-        for (const auto& [pin, node] : charger.pin_nodes) {
-            if (pin != "out")
-                source_signal_node_ = {node};
-        }
-        meter_node_ = {lead.pin_nodes.at("out")};
-        source_element_ = {charger.first_element};
-    }
+    if (plugged_port_ >= 0)
+        find_source();
     for (std::size_t b = 0; b < plan_->blocks.size(); ++b)
         refresh_block(static_cast<int>(b));
+}
+
+void MachineModel::fill_pack() {
+    if (plan_->pack < 0)
+        return;
+    const bool empty = param(plan_->pack, "empty") > 0.5;
+    const bool present = conditions_[static_cast<std::size_t>(plan_->pack)].present;
+    const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
+    slots_[static_cast<std::size_t>(pack.param_slots.at("volts"))] =
+        present && !empty ? param(plan_->pack, "open_circuit_volts") : 0.0;
+}
+
+void MachineModel::find_source() {
+    const Port& port = plan_->topology().ports[static_cast<std::size_t>(plugged_port_)];
+    const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(plan_->charger_block(port.family))];
+    const PlanBlock& lead = plan_->blocks[static_cast<std::size_t>(plan_->lead_block(port.family))];
+    source_node_ = {charger.pin_nodes.at("out")};
+    source_signal_node_ = {charger.pin_nodes.begin()->second};
+    for (const auto& [pin, node] : charger.pin_nodes) {
+        if (pin != "out")
+            source_signal_node_ = {node};
+    }
+    meter_node_ = {lead.pin_nodes.at("out")};
+    source_element_ = {charger.first_element};
 }
 
 void MachineModel::set_supply() {

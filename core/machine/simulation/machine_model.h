@@ -50,6 +50,8 @@ struct PartDraw {
     double tolerance_factor = 1.0;
 };
 
+class EffectDraw;
+
 class MachineModel {
   public:
     // Faults at blocks the plan does not have are ignored (a catalogue is shared by all topologies).
@@ -155,6 +157,9 @@ class MachineModel {
     [[nodiscard]] double ohms_to_ground(int net, DcSolver& solver, double range_ohms = 2e7);
 
   private:
+    static constexpr double open_ohms = 1e9;
+    static constexpr double smallest_ohms = 1e-4;
+
     struct AppliedEffect {
         int block = 0;
         const FaultSpec* fault = nullptr;
@@ -167,7 +172,15 @@ class MachineModel {
     };
 
     void draw_values(const PartDraw& draw);
+    // In model_faults.cpp.
     void add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw);
+    void add_effect(AppliedEffect applied, const FaultInstance& fault, EffectDraw& drawing);
+    bool add_shunt(AppliedEffect& applied);
+    void put_effect(const AppliedEffect& applied);
+    static void put_error(InstrumentError& error, const Effect& effect);
+
+    void fill_pack();
+    void find_source();
     void refresh_block(int block);
     void refresh_element(int index);
     void refresh_leakages();
