@@ -108,18 +108,16 @@ void MainWindow::wirePages() {
         go(TalkStation);
         say(tr("The bench is set: record, or open the capture of this port, then take it as a reading."));
     });
-    connect(bench_, &BenchPage::repairAsked, this,
-            [this](const std::string& block, const std::string& remedy) {
-                go(RepairStation);
-                repair_->propose(block, remedy);
-            });
+    connect(bench_, &BenchPage::repairAsked, this, [this](const std::string& block, Work remedy) {
+        go(RepairStation);
+        repair_->propose(block, remedy);
+    });
     connect(repair_, &RepairPage::said, this, &MainWindow::say);
-    connect(repair_, &RepairPage::stepsAsked, this,
-            [this](const std::string& block, const std::string& remedy) {
-                rework_->setCurrentWidget(&rework_->steps());
-                go(ReworkStation);
-                rework_->steps().propose(block, remedy);
-            });
+    connect(repair_, &RepairPage::stepsAsked, this, [this](const std::string& block, Work remedy) {
+        rework_->setCurrentWidget(&rework_->steps());
+        go(ReworkStation);
+        rework_->steps().propose(block, remedy);
+    });
     connect(rework_, &ReworkPage::said, this, &MainWindow::say);
     connect(parts_page_, &PartsPage::said, this, &MainWindow::say);
     connect(repair_, &RepairPage::proofAsked, this, [this] { go(ProofStation); });

@@ -80,7 +80,7 @@ Job random_job(int number, Random& random) {
     if (job.stage == JobStage::closed) {
         Act act;
         act.id = "a1";
-        act.kind = "replace";
+        act.kind = Work::replace;
         act.block = random.below(2) == 0 ? "chg" : "cm";
         act.part_origin = "new";
         act.minutes = 30.0;

@@ -87,7 +87,7 @@ json to_json(const NextAct& act, const MachinePlan& plan) {
     if (act.repair) {
         j["part"] = act.fault.block;
         j["fault"] = act.fault.fault;
-        j["remedy"] = act.remedy;
+        j["remedy"] = to_text(act.remedy);
         if (act.cures < 1.0)
             j["cures"] = act.cures;
         return j;

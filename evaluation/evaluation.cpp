@@ -101,7 +101,7 @@ bool is_right(const NamedRepair& named, const DrawnMachine& machine, bool unknow
         return named.kind == HypothesisKind::none_of_these;
     if (named.kind != HypothesisKind::fault)
         return named.kind == HypothesisKind::nothing_wrong && machine.faults.empty();
-    const std::string& work = catalogue.find(named.fault.fault)->remedies.front().act;
+    const Work work = catalogue.find(named.fault.fault)->remedies.front().act;
     return std::any_of(machine.faults.begin(), machine.faults.end(), [&](const FaultInstance& fault) {
         const auto& remedies = catalogue.find(fault.fault)->remedies;
         return fault.block == named.fault.block &&

@@ -132,7 +132,7 @@ FaultSpec unknown_fault(const BlockKind& kind, const std::string& what, Effect e
     fault.title = "has an effect that the catalogue does not hold (" + what + ")";
     fault.rate = 0.01;
     fault.effects = {std::move(effect)};
-    fault.remedies = {{"replace", 0.0, 0.0}};
+    fault.remedies = {{Work::replace, 0.0, 0.0}};
     return fault;
 }
 

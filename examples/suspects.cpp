@@ -23,6 +23,6 @@ int main(int argc, char** argv) {
     const auto suspects = reasoner.weigh({job->ticket.facts, job->bench.replaced, {}}, job->readings);
     for (const eh::PartSuspicion& part : suspects->ranking.parts) {
         if (part.probability > 0.05)
-            fmt::print("{} ({})\n", part.block, part.work);
+            fmt::print("{} ({})\n", part.block, eh::to_text(part.work));
     }
 }

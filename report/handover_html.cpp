@@ -52,23 +52,33 @@ std::string date_of(std::int64_t ms) {
     return text;
 }
 
-const char* act_word(const std::string& kind) {
-    if (kind == "replace")
-        return "replaced";
-    if (kind == "resolder")
-        return "re-soldered";
-    if (kind == "clean")
-        return "cleaned";
-    if (kind == "reflow")
-        return "reflowed";
-    if (kind == "reset")
-        return "reset";
-    if (kind == "reseat")
-        return "reseated";
-    if (kind == "remove")
-        return "removed";
-    if (kind == "change_setting")
-        return "setting changed";
+const char* work_done(Work work) {
+    switch (work) {
+        case Work::replace:
+            return "replaced";
+        case Work::resolder:
+            return "re-soldered";
+        case Work::clean:
+            return "cleaned";
+        case Work::reflow:
+            return "reflowed";
+        case Work::reset:
+            return "reset";
+        case Work::reseat:
+            return "reseated";
+        case Work::bridge:
+            return "bridged with a wire";
+        case Work::remove:
+            return "removed";
+        case Work::change_setting:
+            return "setting changed";
+        case Work::none:
+        case Work::repair:
+        case Work::explain:
+        case Work::wait:
+        case Work::other:
+            break;
+    }
     return "worked on";
 }
 
@@ -189,7 +199,7 @@ class Sheet {
         if (full_ && !job_.said.repairs.empty()) {
             text_ += "<p>Held likely before the work:</p><table>\n";
             for (const SaidRepair& said : job_.said.repairs)
-                row({part(said.block), act_word(said.work), percent(said.probability)});
+                row({part(said.block), work_done(said.work), percent(said.probability)});
             text_ += "</table>\n";
         }
     }
@@ -234,7 +244,7 @@ class Sheet {
                   : "<table><tr><th>Part</th><th>Work</th><th>Part from</th></tr>\n";
         for (const Act& act : job_.acts) {
             std::vector<std::string> cells{
-                part(act.block), act_word(act.kind) + (act.note.empty() ? std::string() : ": " + act.note),
+                part(act.block), work_done(act.kind) + (act.note.empty() ? std::string() : ": " + act.note),
                 act.part_origin};
             if (full_) {
                 std::string how = act.school;

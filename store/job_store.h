@@ -34,7 +34,7 @@ struct JobSummary {
     std::int64_t created_ms = 0;
     std::int64_t updated_ms = 0;
     std::string cure_block;  // what cured, where the proof tells; else empty
-    std::string cure_work;
+    Work cure_work = Work::none;
     friend bool operator==(const JobSummary&, const JobSummary&) = default;
 };
 

@@ -35,7 +35,7 @@ JobSummary summary_from(const QSqlQuery& query) {
     summary.created_ms = query.value(8).toLongLong();
     summary.updated_ms = query.value(9).toLongLong();
     summary.cure_block = text_at(10);
-    summary.cure_work = text_at(11);
+    summary.cure_work = work_from(text_at(11)).value_or(Work::other);
     summary.wait_note = text_at(12);
     return summary;
 }
@@ -131,7 +131,8 @@ Result<std::vector<ConfirmedRepair>> SqlStore::repairs() {
         "topology, cure_block, cure_work ORDER BY topology, cure_block, cure_work",
         {}, "Counting the repairs", [&](const QSqlQuery& row) -> Outcome {
             repairs.push_back({row.value(0).toString().toStdString(), row.value(1).toString().toStdString(),
-                               row.value(2).toString().toStdString(), row.value(3).toInt()});
+                               work_from(row.value(2).toString().toStdString()).value_or(Work::other),
+                               row.value(3).toInt()});
             return Done{};
         });
     if (!read)

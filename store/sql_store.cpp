@@ -185,7 +185,7 @@ Outcome SqlStore::write_head(const Job& job, Stored& stored, std::int64_t update
                         sql_number(job.created_ms),
                         sql_number(updated_ms),
                         sql_text(cure ? cure->block : std::string()),
-                        sql_text(cure ? cure->work : std::string()),
+                        sql_text(cure ? to_text(cure->work) : std::string()),
                         sql_text(job.waiting.note),
                         sql_text(job.id)};
     const QString statement =

@@ -119,13 +119,13 @@ Job proven_job(int number, std::int64_t created_ms, Random& random) {
             reading_of(seen, static_cast<int>(job.readings.size()) + 1, created_ms, random));
     const double said = 0.5 + 0.48 * random.uniform();
     const bool right = random.uniform() < said;
-    const SaidRepair cured{pattern.cured, "replace", right ? said : 0.8 * (1.0 - said)};
-    const SaidRepair other{pattern.second, "replace", right ? 0.8 * (1.0 - said) : said};
+    const SaidRepair cured{pattern.cured, Work::replace, right ? said : 0.8 * (1.0 - said)};
+    const SaidRepair other{pattern.second, Work::replace, right ? 0.8 * (1.0 - said) : said};
     job.said.said_ms = created_ms + day_ms / 24;
     job.said.repairs = right ? std::vector{cured, other} : std::vector{other, cured};
     Act act;
     act.id = "a1";
-    act.kind = "replace";
+    act.kind = Work::replace;
     act.block = pattern.cured;
     act.part_origin = "original part, new";
     act.solder = "sn63pb37";
@@ -164,7 +164,7 @@ std::vector<Job> earlier_jobs(std::int64_t now_ms) {
         const bool bismuth = random.uniform() < 0.35;
         Act act;
         act.id = "a1";
-        act.kind = "replace";
+        act.kind = Work::replace;
         act.block = job.ticket.topology == "barrel-id" ? "jack" : "rec1";
         act.part_origin = random.uniform() < 0.5 ? "copy" : "original part, new";
         act.solder = bismuth ? "sn42bi58" : "sn63pb37";

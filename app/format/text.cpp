@@ -136,29 +136,36 @@ QString dateTime(std::int64_t ms) {
                                                                                : "d MMM yyyy, hh:mm");
 }
 
-QString actWord(const std::string& act) {
-    if (act == "replace")
-        return tr("Replace");
-    if (act == "resolder")
-        return tr("Re-solder");
-    if (act == "reflow")
-        return tr("Reflow");
-    if (act == "clean")
-        return tr("Clean");
-    if (act == "reset")
-        return tr("Reset");
-    if (act == "reseat")
-        return tr("Reseat");
-    if (act == "remove")
-        return tr("Remove");
-    if (act == "change_setting")
-        return tr("Change the setting");
-    if (act == "explain")
-        return tr("Explain to the customer");
-    if (act == "wait")
-        return tr("Wait");
-    if (act == "repair")
-        return tr("Repair");
+QString workWord(Work work) {
+    switch (work) {
+        case Work::replace:
+            return tr("Replace");
+        case Work::resolder:
+            return tr("Re-solder");
+        case Work::reflow:
+            return tr("Reflow");
+        case Work::clean:
+            return tr("Clean");
+        case Work::reset:
+            return tr("Reset");
+        case Work::reseat:
+            return tr("Reseat");
+        case Work::bridge:
+            return tr("Bridge with a wire");
+        case Work::remove:
+            return tr("Remove");
+        case Work::change_setting:
+            return tr("Change the setting");
+        case Work::explain:
+            return tr("Explain to the customer");
+        case Work::wait:
+            return tr("Wait");
+        case Work::repair:
+            return tr("Repair");
+        case Work::none:
+        case Work::other:
+            break;
+    }
     return tr("Other work");
 }
 

@@ -27,9 +27,9 @@ QString stage(JobStage stage);        // for the shelf
 QString shelfName(WaitsFor waits);    // "Customer", "Follow-up"
 // What the job waits for: "the customer", "a part"; of jobs for the bench what is next there.
 QString waitsFor(WaitsFor waits, JobStage stage);
-QString date(std::int64_t ms);            // local, "3 Dec"; with its year when it is another; "" for 0
-QString dateTime(std::int64_t ms);        // local, short; "" for 0
-QString actWord(const std::string& act);  // "Replace", "Re-solder", ...
+QString date(std::int64_t ms);      // local, "3 Dec"; with its year when it is another; "" for 0
+QString dateTime(std::int64_t ms);  // local, short; "" for 0
+QString workWord(Work work);        // "Replace", "Re-solder", ...
 QString blockTitle(const MachinePlan& plan, const std::string& block);
 // What a hypothesis says of one of its parts: "shorted", "dead; with it: Charger: gives nothing".
 QString faultWords(const MachinePlan& plan, const Hypothesis& hypothesis, const std::string& block);

@@ -29,7 +29,7 @@ QVariant ActsModel::data(const QModelIndex& index, int role) const {
             return block == nullptr ? format::qt(act.block) : format::qt(block->title);
         }
         case WorkColumn:
-            return format::actWord(act.kind);
+            return format::workWord(act.kind);
         case OriginColumn:
             return format::qt(act.part_origin);
         case MinutesColumn:

@@ -76,7 +76,7 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
         stance.port = engine->plan.topology().ports.front().id;
     NextOptions of_job = options;
     for (const Act& act : job.acts) {
-        if (act.kind == "reflow")
+        if (act.kind == Work::reflow)
             of_job.reflowed.push_back(act.block);
     }
     const auto refresh = [&](bool last) {

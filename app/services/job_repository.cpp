@@ -74,9 +74,9 @@ void JobRepository::open(JobStore::Opener opener, std::function<void(const Outco
             if (close_first)
                 store = nullptr;
             auto opened = opener();
+            *outcome = opened ? Outcome(Done{}) : Outcome(opened.error());
             if (opened)
                 *next = std::move(opened).value();
-            *outcome = opened ? Outcome(Done{}) : Outcome(opened.error());
         },
         [this, next, outcome, close_first, done = std::move(done)](const std::exception_ptr&) {
             if (*outcome) {

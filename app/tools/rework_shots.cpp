@@ -69,7 +69,7 @@ bool shoot_rework(eh::MainWindow& window, const QString& folder) {
     eh::ReworkPage& page = window.rework();
     eh::StepsPanel& steps = page.steps();
     page.setCurrentWidget(&steps);
-    steps.propose("rec2", "replace");
+    steps.propose("rec2", eh::Work::replace);
     window.session().edit("strip", [](eh::Job& job) { job.bench.battery_in = false; });
     for (const char* line : {"8 screws 3 mm bottom edge", "2 screws 5.5 mm under the feet", "battery cable",
                              "fan cable", "display cable"})

@@ -225,7 +225,7 @@ void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString
     QTest::qWait(short_stream_ms);
     good &= take(window, folder, "bench-barrel");
     open_job(window, "demo-4");
-    window.repair().propose("jack", "replace");
+    window.repair().propose("jack", eh::Work::replace);
     good &= take(window, folder, "repair");
     open_job(window, "demo-5");
     window.proof().makePlan();

@@ -136,21 +136,21 @@ bool counts(const Reading& reading, const MachinePlan& plan) {
 std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector<Hypothesis>& hypotheses,
                                        const FaultCatalogue& catalogue) {
     std::vector<PartSuspicion> parts;
-    std::map<std::pair<std::string, std::string>, std::size_t> known;
+    std::map<std::pair<std::string, Work>, std::size_t> known;
     for (std::size_t i = 0; i < ranking.suspicions.size(); ++i) {
         const Suspicion& suspicion = ranking.suspicions[i];
         const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
-        const auto count_for = [&](const std::string& block, const std::string& work, std::string key) {
+        const auto count_for = [&](const std::string& block, Work work, std::string key) {
             const auto [place, fresh] = known.emplace(std::pair(std::move(key), work), parts.size());
             if (fresh)
                 parts.push_back({block, work, hypothesis.kind, 0.0, i});
             parts[place->second].probability += suspicion.probability;
         };
         if (hypothesis.faults.empty())
-            count_for("", "", integer_text(static_cast<int>(hypothesis.kind)));
+            count_for("", Work::none, integer_text(static_cast<int>(hypothesis.kind)));
         for (auto fault = hypothesis.faults.begin(); fault != hypothesis.faults.end(); ++fault) {
             // A part that was at fault and then fitted badly is one part all the same.
-            const std::string work = work_for(*fault, catalogue);
+            const Work work = work_for(*fault, catalogue);
             const bool counted =
                 std::any_of(hypothesis.faults.begin(), fault, [&](const FaultInstance& before) {
                     return before.block == fault->block && work_for(before, catalogue) == work;
@@ -485,7 +485,7 @@ std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std:
     return fewest;
 }
 
-std::string work_for(const FaultInstance& fault, const FaultCatalogue& catalogue) {
+Work work_for(const FaultInstance& fault, const FaultCatalogue& catalogue) {
     return kind_of_work(catalogue.find(fault.fault)->remedies.front().act);
 }
 
@@ -499,10 +499,10 @@ double suspicion_of(const Ranking& ranking, const std::string& block) {
 }
 
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
-                              const std::string& work, const std::vector<std::string>& replaced) {
+                              Work work, const std::vector<std::string>& replaced) {
     struct Way {
         FaultInstance fault;
-        std::string act;
+        Work act = Work::none;
         double probability = 0.0;
     };
     std::vector<Way> ways;

@@ -32,8 +32,8 @@ struct Suspicion {
 // Suspicion summed over all hypotheses in which one part is at fault, alone or with others, in a way that one
 // kind of work puts right. A pack that is worn out and one that is too cold are two suspects.
 struct PartSuspicion {
-    std::string block;  // "" for nothing_wrong and none_of_these
-    std::string work;   // kind_of_work; "" as well
+    std::string block;       // "" for nothing_wrong and none_of_these
+    Work work = Work::none;  // kind_of_work
     HypothesisKind kind = HypothesisKind::fault;
     double probability = 0.0;
     std::size_t leading_hypothesis = 0;  // index into Ranking::suspicions
@@ -95,10 +95,10 @@ std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std:
 // parts were changed: of those only faults of refitting are left. Requires a part that still has such a
 // fault.
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
-                              const std::string& work, const std::vector<std::string>& replaced = {});
+                              Work work, const std::vector<std::string>& replaced = {});
 
 // The kind of work that a fault of the catalogue calls for (core/machine/model/fault.h).
-std::string work_for(const FaultInstance& fault, const FaultCatalogue& catalogue);
+Work work_for(const FaultInstance& fault, const FaultCatalogue& catalogue);
 
 // That a part is at fault in any way.
 double suspicion_of(const Ranking& ranking, const std::string& block);

@@ -14,6 +14,7 @@
 #include "core/job/said_before.h"
 #include "core/job/sheet_trace.h"
 #include "core/job/waiting.h"
+#include "core/machine/model/work.h"
 #include "core/readings/reading.h"
 
 namespace eh {
@@ -48,7 +49,7 @@ struct Finding {
 // Work done on a part.
 struct Act {
     std::string id;
-    std::string kind;   // replace, resolder, clean, reflow, reset, reseat, change_setting, remove, other
+    Work kind = Work::none;
     std::string block;  // part worked on, "" when none of the topology
     std::string part_origin;
     double minutes = 0.0;

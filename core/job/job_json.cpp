@@ -42,7 +42,7 @@ json write(const Ticket& t) {
 }
 
 json write(const Act& a) {
-    json j{{"id", a.id}, {"kind", a.kind}, {"minutes", a.minutes}, {"cost", a.cost}};
+    json j{{"id", a.id}, {"kind", to_text(a.kind)}, {"minutes", a.minutes}, {"cost", a.cost}};
     put_if(j, "block", a.block);
     put_if(j, "part_origin", a.part_origin);
     put_if(j, "note", a.note);
@@ -126,12 +126,16 @@ Ticket read_ticket(const JsonReader& field) {
 Act read_act(const JsonReader& field) {
     Act a;
     a.id = field.text("id");
-    a.kind = field.text("kind");
+    const std::string kind = field.text("kind");
+    a.kind = work_from(kind).value_or(Work::other);
     a.block = field.text("block", "");
     a.part_origin = field.text("part_origin", "");
     a.minutes = field.number("minutes", 0.0);
     a.cost = field.number("cost", 0.0);
     a.note = field.text("note", "");
+    // A word that is not known here stays readable.
+    if (!work_from(kind))
+        a.note = a.note.empty() ? kind : kind + ": " + a.note;
     a.done_ms = field.integer("done_ms", 0);
     a.solder = field.text("solder", "");
     a.school = field.text("school", "");

@@ -11,7 +11,7 @@ nlohmann::json write_said(const SaidBefore& said) {
     nlohmann::json repairs = nlohmann::json::array();
     for (const SaidRepair& repair : said.repairs)
         repairs.push_back(
-            {{"block", repair.block}, {"work", repair.work}, {"probability", repair.probability}});
+            {{"block", repair.block}, {"work", to_text(repair.work)}, {"probability", repair.probability}});
     return {{"said_ms", said.said_ms}, {"repairs", std::move(repairs)}};
 }
 
@@ -19,8 +19,8 @@ SaidBefore read_said(const JsonReader& field) {
     SaidBefore said;
     said.said_ms = field.integer("said_ms", 0);
     for (const JsonReader& item : field.items_or_none("repairs"))
-        said.repairs.push_back(
-            {item.text("block"), item.text("work"), item.number_between("probability", 0.0, 1.0)});
+        said.repairs.push_back({item.text("block"), work_from(item.text("work")).value_or(Work::other),
+                                item.number_between("probability", 0.0, 1.0)});
     return said;
 }
 

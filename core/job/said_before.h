@@ -7,6 +7,8 @@
 #include <string>
 #include <vector>
 
+#include "core/machine/model/work.h"
+
 namespace eh {
 
 class JsonReader;
@@ -14,7 +16,7 @@ class JsonReader;
 // Work on a part, and how probable the program held it that this is what cures.
 struct SaidRepair {
     std::string block;
-    std::string work;  // act of the catalogue
+    Work work = Work::none;
     double probability = 0.0;
     friend bool operator==(const SaidRepair&, const SaidRepair&) = default;
 };

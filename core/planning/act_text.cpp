@@ -18,7 +18,7 @@ std::string part_title(const MachinePlan& plan, const std::string& id) {
 std::string describe(const NextAct& act, const MachinePlan& plan) {
     const Topology& topology = plan.topology();
     if (act.repair)
-        return fault_title(plan.knowledge(), topology, act.fault) + ": " + act.remedy;
+        return fault_title(plan.knowledge(), topology, act.fault) + ": " + to_text(act.remedy);
     const Net* net = topology.find_net(act.place);
     const std::string place = net == nullptr ? act.place : net->title;
     const std::string stance = describe(act.configuration, topology);

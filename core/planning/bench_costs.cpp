@@ -93,7 +93,7 @@ double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from
         const Remedy& remedy = spec->remedies.front();
         if (remedy.minutes > 0.0)
             minutes = remedy.minutes;
-        if (remedy.act == "change_setting" || remedy.act == "explain" || remedy.act == "wait")
+        if (leaves_the_part(remedy.act))
             inside = false;
     }
     if (inside && !from.case_open)

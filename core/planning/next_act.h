@@ -36,8 +36,8 @@ struct NextAct {
     bool again = false;          // taken before, and it fitted nothing
     // ... or a part to put right.
     FaultInstance fault;  // the leading way in which it is at fault
-    std::string remedy;   // act of the catalogue: "replace", "reset", ...
-    double cures = 1.0;   // estimate: share of the cases that it puts right
+    Work remedy = Work::none;
+    double cures = 1.0;  // estimate: share of the cases that it puts right
 
     double minutes = 0.0;        // own time and set-up
     double setup_minutes = 0.0;  // part of it that is set-up

@@ -28,16 +28,16 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
     const auto& hypotheses = table.hypotheses();
     const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
     std::vector<Party> list;
-    using Key = std::pair<std::string, std::string>;
+    using Key = std::pair<std::string, Work>;
     std::map<Key, std::size_t> of_work;  // by part and kind of work; "" / "?" for the other kinds
-    const auto key_of = [](HypothesisKind kind, const std::string& block, const std::string& work) {
-        return kind == HypothesisKind::none_of_these ? Key("?", "") : Key(block, work);
+    const auto key_of = [](HypothesisKind kind, const std::string& block, Work work) {
+        return kind == HypothesisKind::none_of_these ? Key("?", Work::none) : Key(block, work);
     };
     const auto key_of_fault = [&](const FaultInstance& fault) {
         return key_of(HypothesisKind::fault, fault.block, work_for(fault, catalogue));
     };
     const auto count = [&](HypothesisKind kind, const FaultInstance& fault, double probability) {
-        const std::string work = kind == HypothesisKind::fault ? work_for(fault, catalogue) : "";
+        const Work work = kind == HypothesisKind::fault ? work_for(fault, catalogue) : Work::none;
         const auto [place, fresh] = of_work.emplace(key_of(kind, fault.block, work), list.size());
         if (fresh)
             list.push_back({fault.block, work, kind, fault});
@@ -81,7 +81,7 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
         for (const FaultInstance& fault : left[h])
             party = std::min(party, of_work.at(key_of_fault(fault)));
         if (left[h].empty())
-            party = of_work.at(key_of(hypotheses[h].kind, "", ""));
+            party = of_work.at(key_of(hypotheses[h].kind, "", Work::none));
         parties.of_hypothesis[h] = party;
         parties.p_hypothesis[h] = suspicion.probability;
         parties.probability[party] += suspicion.probability;

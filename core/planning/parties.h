@@ -15,8 +15,8 @@ namespace eh {
 // A part under suspicion as far as it is still to be put right, by one kind of work, or one of the other
 // kinds.
 struct Party {
-    std::string block;  // "" for nothing_wrong and none_of_these
-    std::string work;   // kind_of_work; "" as well
+    std::string block;       // "" for nothing_wrong and none_of_these
+    Work work = Work::none;  // kind_of_work
     HypothesisKind kind = HypothesisKind::fault;
     FaultInstance fault;     // the leading way in which it is at fault
     double suspicion = 0.0;  // that it is at fault, alone or with others

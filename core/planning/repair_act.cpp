@@ -12,7 +12,7 @@ void prefer_reflow(const FaultSpec& spec, const MachinePlan& plan, const NextOpt
         return;
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(act.fault.block))];
     for (const Remedy& remedy : spec.remedies) {
-        if (remedy.act != "reflow")
+        if (remedy.act != Work::reflow)
             continue;
         act.minutes += remedy.minutes - block.kind->replace_minutes;
         act.remedy = remedy.act;
@@ -30,7 +30,7 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
     act.fault = fault_to_remedy(ranking, table, suspect.block, suspect.work, now.replaced);
     act.configuration = now;
     const FaultSpec* spec = plan.knowledge().catalogue.find(act.fault.fault);
-    act.remedy = spec == nullptr || spec->remedies.empty() ? "repair" : spec->remedies.front().act;
+    act.remedy = spec == nullptr || spec->remedies.empty() ? Work::repair : spec->remedies.front().act;
     act.minutes = suspect.repair_minutes;
     if (spec != nullptr)
         prefer_reflow(*spec, plan, options, act);

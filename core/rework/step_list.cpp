@@ -115,12 +115,12 @@ const StepCaution* RepairBook::find_caution(const std::string& id) const {
     return find_by_id(cautions, id);
 }
 
-const RepairKind* RepairBook::usual_for(const std::string& block_kind, const std::string& remedy) const {
+const RepairKind* RepairBook::usual_for(const std::string& block_kind, Work remedy) const {
     const auto has = [](const std::vector<std::string>& list, const std::string& word) {
         return std::find(list.begin(), list.end(), word) != list.end();
     };
     const auto found = std::find_if(repairs.begin(), repairs.end(), [&](const RepairKind& repair) {
-        return has(repair.block_kinds, block_kind) && has(repair.remedies, remedy);
+        return has(repair.block_kinds, block_kind) && has(repair.remedies, to_text(remedy));
     });
     return found == repairs.end() ? nullptr : &*found;
 }

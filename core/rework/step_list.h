@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/machine/model/work.h"
 
 namespace eh {
 
@@ -71,7 +72,7 @@ struct RepairBook {
     [[nodiscard]] const RepairStep* find_step(const std::string& id) const;
     [[nodiscard]] const StepCaution* find_caution(const std::string& id) const;
     // The repair that is usual for a remedy on a kind of part; nullptr where none is.
-    [[nodiscard]] const RepairKind* usual_for(const std::string& block_kind, const std::string& remedy) const;
+    [[nodiscard]] const RepairKind* usual_for(const std::string& block_kind, Work remedy) const;
 };
 
 // Refuses steps whose facts or cautions are not listed, ids that stand twice, and repairs without steps, with

@@ -26,7 +26,7 @@ bool fits(const AdviceRule& rule, const Act& act, const std::string& kind) {
         return origin.find(word) != std::string::npos;
     };
     return (rule.kinds.empty() || holds(rule.kinds, kind)) &&
-           (rule.acts.empty() || holds(rule.acts, act.kind)) &&
+           (rule.acts.empty() || holds(rule.acts, to_text(act.kind))) &&
            (rule.schools.empty() || holds(rule.schools, act.school)) &&
            (rule.origins.empty() || std::any_of(rule.origins.begin(), rule.origins.end(), has_word));
 }

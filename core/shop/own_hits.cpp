@@ -2,7 +2,6 @@
 #include "core/shop/own_hits.h"
 
 #include <algorithm>
-#include <array>
 #include <cassert>
 #include <cmath>
 
@@ -17,12 +16,8 @@ constexpr double clear_z = 1.959963984540054;
 // Whether what was said is what cured: work on the part itself, of whatever kind, or the very same way of
 // leaving it as it is.
 bool is_what_cured(const SaidRepair& said, const ConfirmedRepair& cured) {
-    constexpr std::array leaving_the_part{"wait", "change_setting", "explain"};
-    const auto leaves_it = [&](const std::string& work) {
-        return std::find(leaving_the_part.begin(), leaving_the_part.end(), work) != leaving_the_part.end();
-    };
-    return said.block == cured.block && (said.work == cured.work || cured.work == "other" ||
-                                         (!leaves_it(said.work) && !leaves_it(cured.work)));
+    return said.block == cured.block && (said.work == cured.work || cured.work == Work::other ||
+                                         (!leaves_the_part(said.work) && !leaves_the_part(cured.work)));
 }
 
 }  // namespace

@@ -16,7 +16,7 @@ struct JudgedJob {
     std::string number;
     SaidRepair said;  // most probable repair
     std::string cured_block;
-    std::string cured_work;
+    Work cured_work = Work::none;
     bool first = false;      // the part that cured was named first
     bool among_two = false;  // first or second
 };

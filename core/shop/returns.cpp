@@ -18,10 +18,14 @@ std::string part_kind_of(const Knowledge& knowledge, const Job& job, const Act& 
     return kind == nullptr ? std::string() : kind->title;
 }
 
+std::string name_of(Work work, const std::string& part_kind) {
+    return part_kind.empty() ? to_text(work) : to_text(work) + ", " + part_kind;
+}
+
 std::string name_of(const HandedRepair& repair, ReturnGrouping grouping) {
     switch (grouping) {
         case ReturnGrouping::work:
-            return repair.part_kind.empty() ? repair.work : repair.work + ", " + repair.part_kind;
+            return name_of(repair.work, repair.part_kind);
         case ReturnGrouping::school:
             return repair.school;
         case ReturnGrouping::solder:
@@ -128,7 +132,7 @@ std::vector<WorkMinutes> minutes_of_work(const Knowledge& knowledge, const std::
         for (const Act& act : job.acts)
             if (act.minutes > 0.0) {
                 const std::string kind = part_kind_of(knowledge, job, act);
-                minutes[kind.empty() ? act.kind : act.kind + ", " + kind].push_back(act.minutes);
+                minutes[name_of(act.kind, kind)].push_back(act.minutes);
             }
     return summed_up(minutes);
 }

@@ -16,10 +16,10 @@ namespace eh {
 struct HandedRepair {
     std::string job;        // number
     std::string part_kind;  // title of the kind of part, or empty
-    std::string work;       // replace, resolder ...
-    std::string school;     // of the act, may be empty
-    std::string solder;     // id of the alloy, may be empty
-    std::string origin;     // where the part came from, as written
+    Work work = Work::none;
+    std::string school;  // of the act, may be empty
+    std::string solder;  // id of the alloy, may be empty
+    std::string origin;  // where the part came from, as written
     std::string technician;
     SurvivalCase held;
 };

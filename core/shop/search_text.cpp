@@ -22,7 +22,8 @@ std::string search_text(const Job& job) {
     for (const Finding& finding : job.findings)
         add(finding.text);
     for (const Act& act : job.acts) {
-        for (const std::string* line : {&act.kind, &act.block, &act.part_origin, &act.note})
+        add(to_text(act.kind));
+        for (const std::string* line : {&act.block, &act.part_origin, &act.note})
             add(*line);
     }
     std::set<std::string> places;

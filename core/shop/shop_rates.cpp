@@ -9,10 +9,10 @@
 namespace eh {
 namespace {
 
-using RepairKey = std::pair<std::string, std::string>;  // kind of part, work
+using RepairKey = std::pair<std::string, Work>;  // kind of part, work
 
 RepairKey key_of(const FaultSpec& fault) {
-    return {fault.kind, fault.remedies.empty() ? std::string("repair") : fault.remedies.front().act};
+    return {fault.kind, fault.remedies.empty() ? Work::repair : fault.remedies.front().act};
 }
 
 // Shares of the repairs of one machine of this topology, by the shipped rates.
@@ -42,8 +42,9 @@ std::string kind_of_part(const Knowledge& knowledge, const Topology& topology, c
 }  // namespace
 
 std::optional<ConfirmedRepair> confirmed_repair(const Job& job) {
-    const auto last = std::find_if(job.acts.rbegin(), job.acts.rend(),
-                                   [](const Act& act) { return !act.block.empty() && act.kind != "remove"; });
+    const auto last = std::find_if(job.acts.rbegin(), job.acts.rend(), [](const Act& act) {
+        return !act.block.empty() && act.kind != Work::remove;
+    });
     if (last == job.acts.rend() || !proof_complete(job.proof))
         return std::nullopt;
     return ConfirmedRepair{job.ticket.topology, last->block, last->kind, 1};

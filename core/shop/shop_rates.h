@@ -18,7 +18,7 @@ namespace eh {
 // Work of one kind on parts of one kind.
 struct RepairCount {
     std::string part_kind;  // of the knowledge's kinds
-    std::string work;       // act of the catalogue: "replace", "resolder", ...
+    Work work = Work::none;
     double expected = 0.0;  // of so many jobs, by the shipped rates
     int done = 0;           // by the shop, confirmed
     double factor = 1.0;    // of the shipped rates
@@ -35,7 +35,7 @@ struct ShopRates {
 struct ConfirmedRepair {
     std::string topology;
     std::string block;
-    std::string work;
+    Work work = Work::none;
     int count = 1;
     friend bool operator==(const ConfirmedRepair&, const ConfirmedRepair&) = default;
 };

@@ -18,7 +18,7 @@ TEST_CASE("the sheet's two lengths, advice that follows from the work, and a dat
     w.window.session().edit("work", [](Job& job) {
         Act act;
         act.id = "a1";
-        act.kind = "reflow";
+        act.kind = Work::reflow;
         act.block = "pc2";
         act.solder = "sn63";
         act.minutes = 25.0;

@@ -55,19 +55,19 @@ TEST_CASE("the cautions of a work stand beside it", "[app][pages]") {
     REQUIRE(w.import_job(example).ok());
     RepairPage& page = w.window.repair();
     w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = true; });
-    page.propose("rec1", "replace");
+    page.propose("rec1", Work::replace);
     CHECK_THAT(caution_of(page), Catch::Contains("battery is in"));
     CHECK_THAT(caution_of(page), Catch::Contains("bismuth"));
     CHECK_THAT(caution_of(page), Catch::Contains("entilate"));
     w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = false; });
     CHECK_THAT(caution_of(page), !Catch::Contains("battery is in"));
-    page.propose("rec1", "clean");
+    page.propose("rec1", Work::clean);
     CHECK_THAT(caution_of(page), Catch::Contains("Alcohol"));
     CHECK_THAT(caution_of(page), !Catch::Contains("bismuth"));
-    page.propose("mem", "reset");
+    page.propose("mem", Work::reset);
     CHECK_THAT(caution_of(page), Catch::Contains("wipe data"));
     // Whatever the work, local rules come first.
-    for (const char* remedy : {"replace", "clean", "reset", "reseat", "other"}) {
+    for (const Work remedy : {Work::replace, Work::clean, Work::reset, Work::reseat, Work::other}) {
         page.propose("rec1", remedy);
         CHECK_THAT(caution_of(page), Catch::Contains("licensed practice"));
     }
@@ -77,7 +77,7 @@ TEST_CASE("a part is proven cool by the kelvin that were measured, whichever key
           "[app][pages]") {
     Window w;
     REQUIRE(w.import_job(example).ok());
-    w.window.repair().propose("sp2", "replace");
+    w.window.repair().propose("sp2", Work::replace);
     REQUIRE(w.window.repair().record());
     w.window.go(MainWindow::ProofStation);
     ProofPage& page = w.window.proof();
@@ -192,7 +192,7 @@ TEST_CASE("the shop's own repairs stand beside the shipped rates, and count only
     ShopRatesDialog dialog(shipped_knowledge());
     Job job;
     job.ticket.topology = chained;
-    job.acts.push_back({"a1", "replace", "sp1", "", 20.0, 0.0, "", 0, "", ""});
+    job.acts.push_back({"a1", Work::replace, "sp1", "", 20.0, 0.0, "", 0, "", ""});
     ProofStep step;
     step.state = ProofState::passed;
     job.proof.push_back(step);

@@ -350,7 +350,7 @@ TEST_CASE("the repair record refuses numbers that are none, and undo takes an ac
     const Job before = w.job();
     w.window.go(MainWindow::RepairStation);
     RepairPage& page = w.window.repair();
-    page.propose("sp2", "replace");
+    page.propose("sp2", Work::replace);
     // Fields in the order of the form: part from, minutes, cost, note.
     const auto scrolled = page.findChildren<QScrollArea*>();
     REQUIRE_FALSE(scrolled.empty());

@@ -44,8 +44,8 @@ TEST_CASE("a repair brings its steps, they are ticked by key and taken back", "[
     Window w;
     w.window.session().open(rework_job());
     w.window.go(MainWindow::RepairStation);
-    w.window.repair().propose("rec2", "replace");
-    emit w.window.repair().stepsAsked("rec2", "replace");
+    w.window.repair().propose("rec2", Work::replace);
+    emit w.window.repair().stepsAsked("rec2", Work::replace);
     CHECK(w.window.station() == MainWindow::ReworkStation);
     StepsPanel& steps = w.window.rework().steps();
     REQUIRE(steps.model().rowCount() > 15);
@@ -82,7 +82,7 @@ TEST_CASE("what came out is typed, and closing waits for it", "[app][rework]") {
     w.window.session().open(rework_job());
     w.window.go(MainWindow::ReworkStation);
     StepsPanel& steps = w.window.rework().steps();
-    steps.propose("rec2", "replace");
+    steps.propose("rec2", Work::replace);
     type_into_field(steps.openingLine(), "3 screws 4.5 mm left edge");
     type_into_field(steps.openingLine(), "fan cable");
     REQUIRE(w.job().rework.opening.size() == 2);
@@ -113,7 +113,7 @@ TEST_CASE("pictures come in reduced, and what is no picture is refused", "[app][
     w.window.session().open(rework_job());
     w.window.go(MainWindow::ReworkStation);
     StepsPanel& steps = w.window.rework().steps();
-    steps.propose("rec2", "replace");
+    steps.propose("rec2", Work::replace);
     QStringList said;
     QObject::connect(&steps, &StepsPanel::said, [&](const QString& sentence) { said << sentence; });
     QImage large(4000, 3000, QImage::Format_RGB32);
@@ -175,7 +175,7 @@ TEST_CASE("the heat plan follows its sliders and learns from the clock", "[app][
     heat.movedButton().click();
     CHECK(w.window.shopParts().heatLogs().empty());
     StepsPanel& steps = w.window.rework().steps();
-    steps.propose("rec2", "replace");
+    steps.propose("rec2", Work::replace);
     steps.steps().selectRow(row_of_step(steps, "lift"));
     heat.airButton().click();
     QTest::qWait(1200);

@@ -326,7 +326,7 @@ TEST_CASE("work that is logged is asked about anew", "[app][keep]") {
     w.window.session().edit("reflow", [](Job& job) {
         Act act;
         act.id = "a1";
-        act.kind = "reflow";
+        act.kind = Work::reflow;
         act.block = "sp2";
         job.acts.push_back(act);
     });

@@ -213,13 +213,13 @@ TEST_CASE("what was said before the work is kept and judged by what cured", "[ap
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.settle();
-    w.window.repair().propose("sp2", "replace");
+    w.window.repair().propose("sp2", Work::replace);
     REQUIRE(w.window.repair().record());
     REQUIRE_FALSE(w.job().said.repairs.empty());
     CHECK(w.job().said.repairs.front().block == "sp2");
     CHECK(w.job().said.repairs.front().probability == Approx(w.suspicion("sp2")).epsilon(0.3));
     const SaidBefore before = w.job().said;
-    w.window.repair().propose("memory", "replace");
+    w.window.repair().propose("memory", Work::replace);
     REQUIRE(w.window.repair().record());
     CHECK(w.job().said == before);
     w.window.session().undoStack().undo();

@@ -31,7 +31,7 @@ TEST_CASE("a quote follows what is suspected, the limit and what was spent", "[a
     CHECK(*w.job().ticket.estimate > 30.0);
     // The clock of the work runs against the limit.
     w.window.session().edit("limit", [](Job& job) { job.ticket.price_limit = 20.0; });
-    w.window.repair().propose("sp2", "replace");
+    w.window.repair().propose("sp2", Work::replace);
     REQUIRE(w.window.repair().record());
     w.window.session().edit("minutes", [](Job& job) { job.acts.back().minutes = 60.0; });
     CHECK(quote.spent().contains("Stop and ask"));
@@ -55,7 +55,7 @@ TEST_CASE("what comes back is counted from jobs that name an earlier one", "[app
     job.ticket.number = "N-1";
     job.ticket.topology = chained;
     w.window.session().open(job);
-    w.window.repair().propose("rec1", "replace");
+    w.window.repair().propose("rec1", Work::replace);
     w.window.repair().solder().setCurrentIndex(w.window.repair().solder().findData("sac305"));
     w.window.repair().school().setCurrentIndex(w.window.repair().school().findData("original_kept"));
     REQUIRE(w.window.repair().record());

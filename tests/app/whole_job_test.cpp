@@ -87,7 +87,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     w.quick("vbus p2 3r3");
     w.quick("vbus p1 ol");
     w.press(Qt::Key_F4);
-    w.window.repair().propose("sp2", "remove");
+    w.window.repair().propose("sp2", Work::remove);
     REQUIRE(w.window.repair().record());
     CHECK(w.job().bench.removed == std::vector<std::string>{"sp2"});
     w.press(Qt::Key_F3);
@@ -102,7 +102,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     w.press(Qt::Key_1);
     REQUIRE(w.window.station() == MainWindow::RepairStation);
     REQUIRE(w.window.repair().record());
-    CHECK(w.job().acts.back().kind == "replace");
+    CHECK(w.job().acts.back().kind == Work::replace);
     CHECK(w.job().acts.back().block == "sp2");
     CHECK(w.job().bench.replaced == std::vector<std::string>{"sp2"});
     CHECK(w.job().bench.removed.empty());

@@ -130,7 +130,7 @@ TEST_CASE("search finds jobs by the beginnings of words anywhere in them, whatev
     auto store = shop.window();
     Job job = sample_job("one");
     job.ticket.claim = "fell into the bath; no light at all";
-    job.acts.push_back({"a1", "replace", "sp2", "donor board 14", 20.0, 1.0, "pad was torn", 5, "", ""});
+    job.acts.push_back({"a1", Work::replace, "sp2", "donor board 14", 20.0, 1.0, "pad was torn", 5, "", ""});
     REQUIRE(store->save(job).ok());
     REQUIRE(store->save(sample_job("zwei")).ok());
     const auto found = [&](const std::string& words) {
@@ -185,7 +185,7 @@ TEST_CASE("similar jobs are those whose readings were, with what fixed them", "[
     CHECK(store->similar(*store->load("short"), 5)->size() == 1);
     const auto repairs = *store->repairs();
     REQUIRE(repairs.size() == 3);
-    CHECK(repairs[1] == ConfirmedRepair{chained, "memory", "replace", 1});
+    CHECK(repairs[1] == ConfirmedRepair{chained, "memory", Work::replace, 1});
     CHECK(*store->jobs_on(chained) == 3);
     CHECK(*store->jobs_on("barrel-id") == 1);
     CHECK(*store->jobs_on("no-such-kind") == 0);

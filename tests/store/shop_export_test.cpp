@@ -26,7 +26,7 @@ Job shop_job(const std::string& id) {
     job.ticket.customer = "Äusserst \"private\"";
     job.ticket.claim = "my secret words";
     job.readings = {meter_reading("r1", plugged("p1"), MeterPattern::steady, 5.02, 0.1834567890123456)};
-    job.acts.push_back({"a1", "replace", "sp2", "new", 20.0, 1.0, "secret note", 5, "sac305", ""});
+    job.acts.push_back({"a1", Work::replace, "sp2", "new", 20.0, 1.0, "secret note", 5, "sac305", ""});
     job.battery.readings.push_back({1.0, 7.9, true, 40.0});
     return job;
 }

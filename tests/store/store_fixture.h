@@ -67,7 +67,7 @@ inline Job sample_job(const std::string& id) {
 inline Job cured_job(const std::string& id, const std::string& block, double main_ohms) {
     Job job = sample_job(id);
     job.readings.push_back(ohms_reading("r3", for_ohms(), "main", main_ohms));
-    job.acts.push_back({"a1", "replace", block, "new", 20.0, 1.0, "", 0, "", ""});
+    job.acts.push_back({"a1", Work::replace, block, "new", 20.0, 1.0, "", 0, "", ""});
     job.proof.emplace_back();
     job.proof.back().id = "p1";
     job.proof.back().state = ProofState::passed;

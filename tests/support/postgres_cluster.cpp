@@ -36,7 +36,15 @@ PostgresCluster& PostgresCluster::shared() {
     return cluster;
 }
 
-PostgresCluster::PostgresCluster() : port_(free_port()) {
+PostgresCluster::PostgresCluster()
+    : cluster_(qEnvironmentVariable("EH_POSTGRES_CLUSTER", folder_.filePath("cluster"))),
+      port_(free_port()),
+      standing_(qEnvironmentVariableIsSet("EH_POSTGRES_CLUSTER")) {
+    if (standing_) {
+        port_ = qEnvironmentVariableIntValue("EH_POSTGRES_PORT");
+        running_ = true;
+        return;
+    }
     // The server may run as another user, who must get to its own folder in here.
     QFile::setPermissions(folder_.path(), QFile::permissions(folder_.path()) | QFile::ReadOther |
                                               QFile::ExeOther | QFile::ReadGroup | QFile::ExeGroup);
@@ -44,17 +52,17 @@ PostgresCluster::PostgresCluster() : port_(free_port()) {
 }
 
 PostgresCluster::~PostgresCluster() {
-    if (running_)
-        QProcess::execute(EH_SOURCE_DIR "/scripts/postgres-cluster", {"kill", folder_.filePath("cluster")});
+    if (running_ && !standing_)
+        QProcess::execute(EH_SOURCE_DIR "/scripts/postgres-cluster", {"kill", cluster_});
 }
 
 void PostgresCluster::start() {
-    run_script({"start", folder_.filePath("cluster"), QString::number(port_)});
+    run_script({"start", cluster_, QString::number(port_)});
     running_ = true;
 }
 
 void PostgresCluster::kill() {
-    run_script({"kill", folder_.filePath("cluster")});
+    run_script({"kill", cluster_});
     running_ = false;
 }
 
@@ -67,7 +75,7 @@ void PostgresCluster::thaw() {
 }
 
 void PostgresCluster::signal_all(int signal) {
-    std::ifstream first_line((folder_.filePath("cluster") + "/postmaster.pid").toStdString());
+    std::ifstream first_line((cluster_ + "/postmaster.pid").toStdString());
     int parent = 0;
     if (!(first_line >> parent))
         FAIL("the cluster's process is not known");

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A throw-away PostgreSQL cluster of a test program: made at the first use, gone at the end.
+// A throw-away PostgreSQL cluster of a test program: made at the first use, gone at the end. With
+// EH_POSTGRES_CLUSTER (its folder) and EH_POSTGRES_PORT one that stands already is used and left: the thread
+// sanitizer loses track of a process that begins others.
 #pragma once
 
 #include <QTemporaryDir>
@@ -31,7 +33,9 @@ class PostgresCluster {
     void signal_all(int signal);
 
     QTemporaryDir folder_;
+    QString cluster_;
     int port_ = 0;
+    bool standing_ = false;  // before this program
     bool running_ = false;
 };
 

@@ -41,7 +41,7 @@ class BenchPage : public QWidget {
     void warned(const QString& warning);  // for the bench strip
     void said(const QString& sentence);   // for the status line
     void talkAsked();                     // the next act is to record the CC line
-    void repairAsked(const std::string& block, const std::string& remedy);
+    void repairAsked(const std::string& block, Work remedy);
 
   private:
     void takeEntry(const QuickEntry& entry);

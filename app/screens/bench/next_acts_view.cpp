@@ -115,7 +115,7 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
     switch (role) {
         case Qt::DisplayRole:
         case Qt::AccessibleTextRole:
-            return act->repair ? tr("%1: %2").arg(format::actWord(act->remedy),
+            return act->repair ? tr("%1: %2").arg(format::workWord(act->remedy),
                                                   format::blockTitle(engine_->plan, act->fault.block))
                                : format::qt(describe(*act, engine_->plan));
         case MinutesRole:

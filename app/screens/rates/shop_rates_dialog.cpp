@@ -40,7 +40,7 @@ QVariant ShopRatesModel::data(const QModelIndex& index, int role) const {
             return format::qt(kind == nullptr ? count.part_kind : kind->title);
         }
         case WorkColumn:
-            return format::actWord(count.work);
+            return format::workWord(count.work);
         case ExpectedColumn:
             return format::number(count.expected, 1);
         case DoneColumn:

@@ -21,13 +21,13 @@
 namespace eh {
 namespace {
 
-constexpr std::array<const char*, 9> act_kinds{"replace", "resolder", "reflow",         "clean", "reseat",
-                                               "reset",   "remove",   "change_setting", "other"};
+constexpr std::array works{Work::replace, Work::resolder, Work::reflow,         Work::clean, Work::reseat,
+                           Work::reset,   Work::remove,   Work::change_setting, Work::other};
 constexpr double longest_minutes = 6000.0;
 constexpr double highest_cost = 1e5;
 
-bool needs_heat(const std::string& kind) {
-    return kind == "replace" || kind == "resolder" || kind == "reflow" || kind == "remove";
+bool needs_heat(Work kind) {
+    return kind == Work::replace || kind == Work::resolder || kind == Work::reflow || kind == Work::remove;
 }
 
 // An empty field is 0; otherwise a bare number within limits.
@@ -96,10 +96,8 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
 
     connect(record_, &QPushButton::clicked, this, &RepairPage::record);
     connect(to_proof, &QPushButton::clicked, this, &RepairPage::proofAsked);
-    connect(to_steps, &QPushButton::clicked, this, [this] {
-        emit stepsAsked(part_->currentData().toString().toStdString(),
-                        kind_->currentData().toString().toStdString());
-    });
+    connect(to_steps, &QPushButton::clicked, this,
+            [this] { emit stepsAsked(part_->currentData().toString().toStdString(), chosenWork()); });
     connect(kind_, &QComboBox::currentIndexChanged, this, &RepairPage::showCautions);
     connect(finding_, &QLineEdit::returnPressed, this, &RepairPage::addFinding);
     connect(&session_, &JobSession::changed, this, &RepairPage::refresh);
@@ -108,8 +106,8 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
 }
 
 QWidget* RepairPage::makeFields(const AlloyBook& alloys) {
-    for (const char* kind : act_kinds)
-        kind_->addItem(format::actWord(kind), QString::fromLatin1(kind));
+    for (const Work work : works)
+        kind_->addItem(format::workWord(work), static_cast<int>(work));
     solder_->addItem(tr("(not said)"), QString());
     for (const Alloy& alloy : alloys.alloys)
         solder_->addItem(format::qt(alloy.title), format::qt(alloy.id));
@@ -190,9 +188,9 @@ void RepairPage::refresh() {
 
 void RepairPage::showCautions() {
     QStringList lines;
-    const std::string kind = kind_->currentData().toString().toStdString();
+    const Work kind = chosenWork();
     const bool battery_in = session_.hasJob() && session_.job().bench.battery_in;
-    if (battery_in && kind != "change_setting")
+    if (battery_in && kind != Work::change_setting)
         lines << tr(
             "<b>The bench says the battery is in.</b> Disconnect it first, with a plastic tool, before any "
             "heat, probe or "
@@ -204,22 +202,26 @@ void RepairPage::showCautions() {
               << tr("Never mix bismuth and leaded solder: the mixture melts below 100 °C.")
               << tr("Note pin 1 before the part comes off. Measure before the last anchors are soldered and "
                     "before the screws go in.");
-    if (kind == "clean")
+    if (kind == Work::clean)
         lines << tr(
             "Alcohol vapour burns: no hot iron, no spark, windows open. Dry the board completely before "
             "power.");
-    if (kind == "reset" || kind == "change_setting")
+    if (kind == Work::reset || kind == Work::change_setting)
         lines << tr("Some resets wipe data or ask for a key: ask the customer first.");
     lines << tr("Local rules for electrical safety and waste, and licensed practice, come first.");
     form::show_html(cautions_, lines.join("<br/><br/>"));
 }
 
-void RepairPage::propose(const std::string& block, const std::string& remedy) {
+void RepairPage::propose(const std::string& block, Work remedy) {
     fillParts();
     part_->setCurrentIndex(std::max(0, part_->findData(format::qt(block))));
-    const int kind = kind_->findData(format::qt(remedy));
-    kind_->setCurrentIndex(kind >= 0 ? kind : kind_->findData("other"));
+    const int kind = kind_->findData(static_cast<int>(remedy));
+    kind_->setCurrentIndex(kind >= 0 ? kind : kind_->findData(static_cast<int>(Work::other)));
     origin_->setFocus();
+}
+
+Work RepairPage::chosenWork() const {
+    return static_cast<Work>(kind_->currentData().toInt());
 }
 
 bool RepairPage::record() {
@@ -235,7 +237,7 @@ bool RepairPage::record() {
     problem_->clear();
     Act act;
     act.block = part_->currentData().toString().toStdString();
-    act.kind = kind_->currentData().toString().toStdString();
+    act.kind = chosenWork();
     act.part_origin = origin_->text().toStdString();
     act.solder = solder_->currentData().toString().toStdString();
     act.school = school_->currentData().toString().toStdString();
@@ -252,10 +254,10 @@ bool RepairPage::record() {
         if (act.block.empty())
             return;
         erase_block(job.bench.removed, act.block);
-        if (act.kind == "remove")
+        if (act.kind == Work::remove)
             insert_block(job.bench.removed, act.block);
         // A reflow changes no part: what was suspected still is.
-        else if (act.kind != "reflow")
+        else if (act.kind != Work::reflow)
             insert_block(job.bench.replaced, act.block);
     });
     for (QLineEdit* field : {origin_, minutes_, cost_, note_})

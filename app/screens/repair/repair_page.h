@@ -26,7 +26,7 @@ class RepairPage : public QWidget {
                const AlloyBook& alloys, QWidget* parent = nullptr);
 
     // Fills the form in for a part and a remedy of the catalogue; the technician confirms with record().
-    void propose(const std::string& block, const std::string& remedy);
+    void propose(const std::string& block, Work remedy);
     // Records what the form says. Returns false with a sentence on screen when it cannot.
     bool record();
     [[nodiscard]] QComboBox& solder() { return *solder_; }
@@ -37,13 +37,14 @@ class RepairPage : public QWidget {
     void said(const QString& sentence);
     void proofAsked();
     // The steps of the work that the form names.
-    void stepsAsked(const std::string& block, const std::string& remedy);
+    void stepsAsked(const std::string& block, Work remedy);
 
   private:
     QWidget* makeFields(const AlloyBook& alloys);
     void dressTable();
     void refresh();
     void fillParts();
+    [[nodiscard]] Work chosenWork() const;
     void showCautions();
     void addFinding();
     [[nodiscard]] SaidBefore saidBefore(std::int64_t now_ms) const;

@@ -197,7 +197,7 @@ void StepsPanel::begin(const std::string& repair_id, const std::string& block) {
     });
 }
 
-void StepsPanel::propose(const std::string& block, const std::string& remedy) {
+void StepsPanel::propose(const std::string& block, Work remedy) {
     const Topology* topology =
         session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
     const Block* found = topology == nullptr ? nullptr : topology->find_block(block);

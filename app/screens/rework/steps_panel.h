@@ -33,7 +33,7 @@ class StepsPanel : public QWidget {
                QWidget* parent = nullptr);
 
     // Begins the list that is usual for a remedy on a part of the machine.
-    void propose(const std::string& block, const std::string& remedy);
+    void propose(const std::string& block, Work remedy);
     void keepPhotosIn(const QString& folder) { photos_.setBase(folder); }
 
     // Ticks the picked step, or takes the tick back, and goes to the next.

@@ -69,7 +69,7 @@ void SimilarPanel::show(const Job& asked, const std::vector<SimilarJob>& jobs) {
     const Topology* topology = knowledge_.find_topology(asked.ticket.topology);
     const auto cure = [topology](const JobSummary& job) {
         const Block* block = topology == nullptr ? nullptr : topology->find_block(job.cure_block);
-        return format::actWord(job.cure_work) + ", " +
+        return format::workWord(job.cure_work) + ", " +
                format::qt(block == nullptr ? job.cure_block : block->title);
     };
     for (const SimilarJob& similar : jobs) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/json_fields.h"
 #include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/knowledge/read_common.h"
 #include "core/machine/model/knowledge.h"
@@ -127,7 +128,7 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
     for (const JsonReader& item : field.items("effects"))
         fault.effects.push_back(read_effect(item, *kind));
     for (const JsonReader& item : field.items("remedies"))
-        fault.remedies.push_back({item.text("act"), item.number("minutes", 0.0),
+        fault.remedies.push_back({read_word(item.at("act"), &work_from), item.number("minutes", 0.0),
                                   item.number("part_cost", 0.0),
                                   item.has("cures") ? item.number_between("cures", 0.0, 1.0) : 1.0});
     fault.refit = field.boolean("refit", false);

@@ -32,20 +32,4 @@ Result<FaultInstance> parse_fault_instance(const std::string& text) {
     return fault;
 }
 
-bool does_the_work_of(const std::string& act, const std::string& wanted) {
-    constexpr std::array with_a_new_part{"resolder", "reseat", "clean", "bridge"};
-    const auto is_one_of = [&](const auto& acts) {
-        return std::find(acts.begin(), acts.end(), wanted) != acts.end();
-    };
-    return act == wanted || (act == "replace" && is_one_of(with_a_new_part)) ||
-           (act == "repair" && wanted == "reset");
-}
-
-std::string kind_of_work(const std::string& act) {
-    constexpr std::array widest{"replace", "repair"};
-    const auto covers = [&](const char* wide) { return does_the_work_of(wide, act); };
-    const auto wide = std::find_if(widest.begin(), widest.end(), covers);
-    return wide == widest.end() ? act : *wide;
-}
-
 }  // namespace eh

@@ -9,6 +9,7 @@
 
 #include "core/base/result.h"
 #include "core/machine/model/look.h"
+#include "core/machine/model/work.h"
 
 namespace eh {
 
@@ -46,8 +47,8 @@ struct Effect {
 
 // What cures it.
 struct Remedy {
-    std::string act;       // replace, resolder, reflow, reset, reseat, change_setting, explain, wait, repair
-    double minutes = 0.0;  // 0: the kind's replace_minutes
+    Work act = Work::none;
+    double minutes = 0.0;    // 0: the kind's replace_minutes
     double part_cost = 0.0;  // estimate, in the shop's currency
     double cures = 1.0;      // estimate: share of the cases that it puts right
 };
@@ -66,15 +67,6 @@ struct Cause {
     CauseReach reach = CauseReach::net;
     double share = 0.0;  // of the cases, over all blocks within reach
 };
-
-// Whether work of one kind on a part does what another kind would have done on it. Who changes a part cleans,
-// seats and solders it too; who works on a board resets it first; a setting or a pack's state stays as it
-// was.
-bool does_the_work_of(const std::string& act, const std::string& wanted);
-
-// Names the acts of which one can do what the others do, so that one decision is made among them: all that a
-// new part puts right is of one kind, waiting for a pack to warm up is of another.
-std::string kind_of_work(const std::string& act);
 
 struct FaultSpec {
     std::string id;

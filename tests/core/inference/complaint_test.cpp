@@ -117,9 +117,9 @@ TEST_CASE("one school reflows a chip once before it replaces it", "[next]") {
     const NextStep warm = step_of(readings, now, options);
     REQUIRE(warm.repair_due);
     CHECK(warm.acts.front().fault.block == "pc1");
-    CHECK(warm.acts.front().remedy == "reflow");
+    CHECK(warm.acts.front().remedy == Work::reflow);
     CHECK(warm.acts.front().cures < 1.0);
     options.reflowed = {"pc1"};
-    CHECK(step_of(readings, now, options).acts.front().remedy == "replace");
-    CHECK(step_of(readings, now).acts.front().remedy == "replace");
+    CHECK(step_of(readings, now, options).acts.front().remedy == Work::replace);
+    CHECK(step_of(readings, now).acts.front().remedy == Work::replace);
 }

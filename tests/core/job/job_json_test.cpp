@@ -131,8 +131,8 @@ Job random_job(std::uint64_t seed) {
     for (int i = random.below(5); i > 0; --i)
         job.readings.push_back(random_reading(random, i));
     for (int i = random.below(3); i > 0; --i)
-        job.acts.push_back({"a" + std::to_string(i), "replace", "sp2", random_text(random), random.uniform(),
-                            random.uniform(), random_text(random),
+        job.acts.push_back({"a" + std::to_string(i), static_cast<Work>(random.below(work_count)), "sp2",
+                            random_text(random), random.uniform(), random.uniform(), random_text(random),
                             static_cast<std::int64_t>(random.next() >> 12), "", ""});
     for (int i = random.below(3); i > 0; --i)
         job.findings.push_back({"f" + std::to_string(i), random_text(random), 5});
@@ -160,6 +160,19 @@ TEST_CASE("a job that is written and read again is the same job", "[job]") {
         CHECK(*back == job);
         CHECK(job_to_text(*back) == job_to_text(job));
     }
+}
+
+TEST_CASE("work that another program has a word for stays readable in its note", "[job]") {
+    const auto job = parse_job(
+        R"({"format":"eager-hound.job/1","id":"x","ticket":{"topology":"usbc-two-chained"},
+            "acts":[{"id":"a1","kind":"lasered"},{"id":"a2","kind":"lasered","note":"twice"},{"id":"a3","kind":"clean"}]})",
+        "job");
+    REQUIRE(job.ok());
+    CHECK(job->acts[0].kind == Work::other);
+    CHECK(job->acts[0].note == "lasered");
+    CHECK(job->acts[1].note == "lasered: twice");
+    CHECK(job->acts[2].kind == Work::clean);
+    CHECK(job->acts[2].note.empty());
 }
 
 TEST_CASE("the demo jobs read, and every reading in them fits its machine", "[job]") {

@@ -153,7 +153,7 @@ TEST_CASE("when the part is nearly certain its repair is due, and not once it is
     REQUIRE(due.repair_due);
     CHECK(due.acts.front().repair);
     CHECK(due.acts.front().fault.block == "sp1");
-    CHECK(due.acts.front().remedy == "replace");
+    CHECK(due.acts.front().remedy == Work::replace);
     now.replaced = {"sp1"};
     CHECK_FALSE(step_after(readings, now).repair_due);
 }
@@ -253,7 +253,7 @@ TEST_CASE("a pack that is worn out and one that is too cold are two suspects", "
     says.firmware = FirmwareMessage::not_charging;
     says.percent = 3.0;
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), {says});
-    std::vector<std::string> works;
+    std::vector<Work> works;
     double sum = 0.0;
     for (const PartSuspicion& part : ranking.parts) {
         if (part.block != "bat")
@@ -263,17 +263,17 @@ TEST_CASE("a pack that is worn out and one that is too cold are two suspects", "
         CHECK(work_for(fault_to_remedy(ranking, table, "bat", part.work),
                        table.plan().knowledge().catalogue) == part.work);
     }
-    CHECK(std::set<std::string>(works.begin(), works.end()).size() == works.size());
-    CHECK(std::count(works.begin(), works.end(), "replace") == 1);
-    CHECK(std::count(works.begin(), works.end(), "wait") == 1);
+    CHECK(std::set<Work>(works.begin(), works.end()).size() == works.size());
+    CHECK(std::count(works.begin(), works.end(), Work::replace) == 1);
+    CHECK(std::count(works.begin(), works.end(), Work::wait) == 1);
     CHECK(suspicion_of(ranking, "bat") == Approx(std::min(1.0, sum)));
     CHECK(suspicion_of(ranking, "bat") > ranking.parts.front().probability);
 }
 
 TEST_CASE("work of one kind is decided on once", "[next]") {
-    for (const char* by_a_new_part : {"replace", "resolder", "reseat", "clean", "bridge"})
-        CHECK(kind_of_work(by_a_new_part) == "replace");
-    CHECK(kind_of_work("reset") == kind_of_work("repair"));
-    CHECK(kind_of_work("wait") == "wait");
-    CHECK(kind_of_work("change_setting") != kind_of_work("explain"));
+    for (const Work by_a_new_part : {Work::replace, Work::resolder, Work::reseat, Work::clean, Work::bridge})
+        CHECK(kind_of_work(by_a_new_part) == Work::replace);
+    CHECK(kind_of_work(Work::reset) == kind_of_work(Work::repair));
+    CHECK(kind_of_work(Work::wait) == Work::wait);
+    CHECK(kind_of_work(Work::change_setting) != kind_of_work(Work::explain));
 }

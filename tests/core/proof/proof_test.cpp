@@ -19,7 +19,7 @@ Job repaired_job() {
     job.bench.replaced = {"sp2"};
     Act act;
     act.id = "a1";
-    act.kind = "replace";
+    act.kind = Work::replace;
     act.block = "sp2";
     job.acts = {act};
     return job;

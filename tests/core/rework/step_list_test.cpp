@@ -87,12 +87,12 @@ TEST_CASE("bismuth asks for clean pads, and lead is not put in before it", "[rew
 TEST_CASE("the repairs that the trade does are there, with the right one for a part", "[rework][steps]") {
     const RepairBook& book = test::rework().repairs;
     CHECK(book.repairs.size() == 10);
-    CHECK(book.usual_for("usbc_receptacle", "replace")->id == "receptacle_board");
-    CHECK(book.usual_for("port_controller", "reflow")->id == "controller");
-    CHECK(book.usual_for("capacitor", "replace")->id == "small_part");
-    CHECK(book.usual_for("sense_jack", "bridge")->id == "sense_bridge");
-    CHECK(book.usual_for("usbc_receptacle", "reseat")->id == "inlet_mount");
-    CHECK(book.usual_for("battery_pack", "wait") == nullptr);
+    CHECK(book.usual_for("usbc_receptacle", Work::replace)->id == "receptacle_board");
+    CHECK(book.usual_for("port_controller", Work::reflow)->id == "controller");
+    CHECK(book.usual_for("capacitor", Work::replace)->id == "small_part");
+    CHECK(book.usual_for("sense_jack", Work::bridge)->id == "sense_bridge");
+    CHECK(book.usual_for("usbc_receptacle", Work::reseat)->id == "inlet_mount");
+    CHECK(book.usual_for("battery_pack", Work::wait) == nullptr);
     for (const RepairKind& repair : book.repairs)
         CHECK_FALSE(facts_that_matter(book, repair).empty());
 }

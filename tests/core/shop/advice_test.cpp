@@ -21,7 +21,7 @@ bool says(const std::vector<std::string>& lines, const std::string& words) {
     return joined_lines(lines).find(words) != std::string::npos;
 }
 
-Act work(const std::string& kind, const std::string& block, const std::string& school = {},
+Act work(Work kind, const std::string& block, const std::string& school = {},
          const std::string& origin = {}) {
     Act act;
     act.kind = kind;
@@ -42,14 +42,14 @@ TEST_CASE("advice follows the part, the work, the way and the facts", "[advice]"
     CHECK(says(always.customer, "Once a year"));
     CHECK(always.customer.size() == 1);
     CHECK(always.technician.empty());
-    job.acts = {work("replace", "rec1")};
+    job.acts = {work(Work::replace, "rec1")};
     CHECK(says(advise(rules, job, shipped_knowledge()).customer, "lift or carry"));
-    job.acts = {work("replace", "pc1", {}, "Donor board 3")};
+    job.acts = {work(Work::replace, "pc1", {}, "Donor board 3")};
     const Advice chip = advise(rules, job, shipped_knowledge());
     CHECK(says(chip.customer, "Unplug drives"));
     CHECK(says(chip.technician, "donor board"));
     CHECK(chip.follow_up_days == 0.0);
-    job.acts = {work("reflow", "pc1")};
+    job.acts = {work(Work::reflow, "pc1")};
     CHECK(advise(rules, job, shipped_knowledge()).follow_up_days == 60.0);
     // Of several the soonest look again counts, with its own reason.
     job.ticket.facts = {"liquid"};

@@ -19,10 +19,11 @@ namespace {
 Job judged_job(double said, bool right) {
     Job job;
     job.ticket.topology = chained;
-    job.acts.push_back({"a1", "replace", "sp2", "", 1.0, 0.0, "", 0, "", ""});
+    job.acts.push_back({"a1", Work::replace, "sp2", "", 1.0, 0.0, "", 0, "", ""});
     job.proof.emplace_back();
     job.proof.back().state = ProofState::passed;
-    job.said = {1, {{right ? "sp2" : "memory", "replace", said}, {right ? "memory" : "sp2", "replace", 0.1}}};
+    job.said = {
+        1, {{right ? "sp2" : "memory", Work::replace, said}, {right ? "memory" : "sp2", Work::replace, 0.1}}};
     return job;
 }
 
@@ -54,18 +55,18 @@ TEST_CASE("only jobs in which something was said and something is proven are jud
 }
 
 TEST_CASE("waiting said and a new part cured is no hit, one kind of soldering for another is", "[hits]") {
-    const auto hit = [](const std::string& said, const std::string& cured) {
+    const auto hit = [](Work said, Work cured) {
         Job job = judged_job(0.7, true);
         job.said.repairs.front().work = said;
         job.acts.front().kind = cured;
         return judge_job(job)->first;
     };
-    CHECK(hit("replace", "replace"));
-    CHECK(hit("replace", "reflow"));
-    CHECK(hit("change_setting", "change_setting"));
-    CHECK(hit("wait", "other"));
-    CHECK_FALSE(hit("wait", "replace"));
-    CHECK_FALSE(hit("replace", "change_setting"));
+    CHECK(hit(Work::replace, Work::replace));
+    CHECK(hit(Work::replace, Work::reflow));
+    CHECK(hit(Work::change_setting, Work::change_setting));
+    CHECK(hit(Work::wait, Work::other));
+    CHECK_FALSE(hit(Work::wait, Work::replace));
+    CHECK_FALSE(hit(Work::replace, Work::change_setting));
 }
 
 TEST_CASE("the interval of a share equals R's score interval", "[hits][r]") {

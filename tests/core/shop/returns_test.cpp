@@ -26,7 +26,7 @@ Job handed_job(const std::string& number, std::int64_t handed_day, const std::st
     job.handover.handed_ms = handed_day * day_ms;
     Act act;
     act.id = "a1";
-    act.kind = "replace";
+    act.kind = Work::replace;
     act.block = "rec1";
     act.minutes = 40.0;
     act.solder = solder;

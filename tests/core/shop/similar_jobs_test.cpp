@@ -37,7 +37,7 @@ TEST_CASE("a signature holds what was read as the machine came in", "[similar]")
     job.readings[2].set_aside = true;
     CHECK(signature_of(job).size() == 1);
     // What is read after the work shows the repaired machine.
-    job.acts.push_back({"a1", "replace", "sp2", "", 1.0, 0.0, "", 100, "", ""});
+    job.acts.push_back({"a1", Work::replace, "sp2", "", 1.0, 0.0, "", 100, "", ""});
     job.readings.push_back(ohms_reading("r4", for_ohms(), "vin", 9.0));
     job.readings.back().taken_ms = 200;
     CHECK(signature_of(job).size() == 1);
@@ -121,7 +121,7 @@ TEST_CASE("the text of a search holds every word that somebody may remember", "[
     job.technician = "A.";
     job.waiting.note = "asks her brother";
     job.findings.push_back({"f1", "corroded", 0});
-    job.acts.push_back({"a1", "replace", "sp2", "donor", 1.0, 0.0, "torn", 0, "", ""});
+    job.acts.push_back({"a1", Work::replace, "sp2", "donor", 1.0, 0.0, "torn", 0, "", ""});
     Reading reading = ohms_reading("r1", for_ohms(), "main", 1.0);
     reading.note = "drifts";
     job.readings = {reading};

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/model/work.h"
+
+#include <algorithm>
+
+namespace eh {
+namespace {
+
+// In the order of the enumeration; job files keep these words for good.
+constexpr std::array<const char*, work_count> words{
+    "",       "replace", "repair", "resolder",       "reflow",  "clean", "reseat",
+    "bridge", "reset",   "remove", "change_setting", "explain", "wait",  "other"};
+
+}  // namespace
+
+std::string to_text(Work work) {
+    return words[static_cast<std::size_t>(work)];
+}
+
+std::optional<Work> work_from(const std::string& text) {
+    const auto word = std::find(words.begin(), words.end(), text);
+    if (word == words.end())
+        return std::nullopt;
+    return static_cast<Work>(word - words.begin());
+}
+
+bool does_the_work_of(Work done, Work wanted) {
+    const bool with_a_new_part =
+        wanted == Work::resolder || wanted == Work::reseat || wanted == Work::clean || wanted == Work::bridge;
+    return done == wanted || (done == Work::replace && with_a_new_part) ||
+           (done == Work::repair && wanted == Work::reset);
+}
+
+Work kind_of_work(Work work) {
+    for (const Work widest : {Work::replace, Work::repair}) {
+        if (does_the_work_of(widest, work))
+            return widest;
+    }
+    return work;
+}
+
+bool leaves_the_part(Work work) {
+    return work == Work::wait || work == Work::change_setting || work == Work::explain;
+}
+
+}  // namespace eh

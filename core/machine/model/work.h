@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Kinds of work on a part of a machine: what puts a fault right, what a technician has done.
+#pragma once
+
+#include <array>
+#include <optional>
+#include <string>
+
+namespace eh {
+
+enum class Work {
+    none,  // nothing said; also of what no work puts right
+    replace,
+    repair,  // whatever the board needs, found by looking
+    resolder,
+    reflow,
+    clean,
+    reseat,
+    bridge,
+    reset,
+    remove,
+    change_setting,
+    explain,  // to the customer: nothing is wrong
+    wait,     // until a pack is warm, charged or awake
+    other,
+};
+inline constexpr int work_count = 14;
+
+// The word of job files and data files: "replace", "change_setting"; "" for none.
+std::string to_text(Work work);
+// nullopt for words that are none.
+std::optional<Work> work_from(const std::string& text);
+
+// Whether work of one kind on a part does what another kind would have done on it. Who changes a part cleans,
+// seats and solders it too; who works on a board resets it first; a setting or a pack's state stays as it
+// was.
+bool does_the_work_of(Work done, Work wanted);
+
+// Names the kinds of which one can do what the others do, so that one decision is made among them: all that a
+// new part puts right is of one kind, waiting for a pack to warm up is of another.
+Work kind_of_work(Work work);
+
+// Whether the part itself stays as it was, and so whether the machine need not be opened for it.
+bool leaves_the_part(Work work);
+
+}  // namespace eh
