@@ -7,6 +7,7 @@
 
 #include "core/base/text.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/net_index.h"
 
 namespace eh {
 namespace {
@@ -19,12 +20,6 @@ PartDraw drawn_machine(std::uint64_t seed, double tolerance_factor) {
     draw.severity = random.uniform();
     draw.tolerance_factor = tolerance_factor;
     return draw;
-}
-
-int net_of(const Topology& topology, const std::string& id) {
-    const auto found = std::find_if(topology.nets.begin(), topology.nets.end(),
-                                    [&](const Net& net) { return net.id == id; });
-    return static_cast<int>(found - topology.nets.begin());
 }
 
 }  // namespace
@@ -58,7 +53,7 @@ void SimulatedBench::measure_unpowered(const NextAct& act, Reading& reading) {
     const AccuracyOptions accuracy;
     const MachinePlan& plan = model_.plan();
     model_.configure(electrical_part(unpowered(act.configuration)));
-    const int net = net_of(plan.topology(), act.place);
+    const int net = net_index(plan.topology(), act.place);
     if (act.reading == ReadingKind::diode) {
         const double volts = model_.diode_drop(net, solver_);
         reading.over_limit = !std::isfinite(volts);
@@ -117,7 +112,7 @@ Reading SimulatedBench::take(const NextAct& act) {
             break;
         case ReadingKind::net_volts:
             reading.value =
-                noisy(view.net_volts[static_cast<std::size_t>(net_of(plan.topology(), act.place))],
+                noisy(view.net_volts[static_cast<std::size_t>(net_index(plan.topology(), act.place))],
                       accuracy.dmm_volts_share, accuracy.dmm_volts_digit);
             break;
         case ReadingKind::injection:

@@ -7,19 +7,11 @@
 
 #include "core/base/quantile.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/net_index.h"
+#include "core/prediction/median_of_views.h"
 
 namespace eh {
 namespace {
-
-template <typename Get>
-double median_of(const std::vector<PoweredView>& views, Get get) {
-    std::vector<double> values;
-    for (const PoweredView& view : views) {
-        if (view.valid)
-            values.push_back(get(view));
-    }
-    return median(std::move(values));
-}
 
 // The most frequent pattern, with median volts and amps of the samples that show it.
 MeterSummary typical_meter(const std::vector<PoweredView>& views) {
@@ -45,12 +37,6 @@ std::size_t index_of(const std::vector<Hypothesis>& hypotheses, HypothesisKind k
     return static_cast<std::size_t>(std::find_if(hypotheses.begin(), hypotheses.end(),
                                                  [&](const Hypothesis& h) { return h.kind == kind; }) -
                                     hypotheses.begin());
-}
-
-std::size_t net_index(const Topology& topology, const std::string& id) {
-    return static_cast<std::size_t>(std::find_if(topology.nets.begin(), topology.nets.end(),
-                                                 [&](const Net& net) { return net.id == id; }) -
-                                    topology.nets.begin());
 }
 
 }  // namespace
@@ -135,7 +121,7 @@ Reading expected_powered(const MachinePlan& plan, const Views& views, const Read
             expected.meter = typical_meter(views);
             break;
         case ReadingKind::net_volts: {
-            const std::size_t net = net_index(plan.topology(), reading.place);
+            const auto net = static_cast<std::size_t>(net_index(plan.topology(), reading.place));
             expected.value = median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; });
             break;
         }

@@ -16,17 +16,10 @@
 #include "core/inference/repeats.h"
 #include "core/inference/unknown_effect.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/net_index.h"
 
 namespace eh {
 namespace {
-
-int net_index(const Topology& topology, const std::string& id) {
-    for (std::size_t i = 0; i < topology.nets.size(); ++i) {
-        if (topology.nets[i].id == id)
-            return static_cast<int>(i);
-    }
-    return -1;
-}
 
 // One reading against every sample: by hypothesis, then by sample; nothing for "none of these". Hypotheses
 // that show the same share what was worked out.

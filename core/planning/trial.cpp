@@ -5,15 +5,16 @@
 #include <set>
 #include <utility>
 
+#include "core/machine/model/net_index.h"
+
 namespace eh {
 namespace {
 
 bool has_pin_on(const MachinePlan& plan, int block, const std::string& net) {
-    const auto& nets = plan.topology().nets;
-    const auto found = std::find_if(nets.begin(), nets.end(), [&](const Net& n) { return n.id == net; });
-    if (found == nets.end())
+    const int index = net_index(plan.topology(), net);
+    if (index < 0)
         return false;
-    const int node = plan.net_nodes[static_cast<std::size_t>(found - nets.begin())];
+    const int node = plan.net_nodes[static_cast<std::size_t>(index)];
     const auto& pins = plan.blocks[static_cast<std::size_t>(block)].pin_nodes;
     return std::any_of(pins.begin(), pins.end(), [&](const auto& pin) { return pin.second == node; });
 }

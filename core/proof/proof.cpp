@@ -8,6 +8,7 @@
 #include "core/base/text.h"
 #include "core/electrics/engineering.h"
 #include "core/inference/ranking.h"
+#include "core/prediction/median_of_views.h"
 
 namespace eh {
 namespace {
@@ -20,16 +21,6 @@ bool customers_gear_was_at_fault(const Job& job, const std::string& family) {
     return std::any_of(job.acts.begin(), job.acts.end(), [&](const Act& act) {
         return act.block == charger_block_id(family) || act.block == lead_block_id(family);
     });
-}
-
-// Median of a number over the sound machine's samples.
-template <typename Get>
-double median_of(const std::vector<PoweredView>& views, Get get) {
-    std::vector<double> values;
-    values.reserve(views.size());
-    for (const PoweredView& view : views)
-        values.push_back(get(view));
-    return median(std::move(values));
 }
 
 ProofVerdict judge_meter(PredictionStore& store, const Reading& reading) {

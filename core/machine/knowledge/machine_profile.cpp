@@ -12,6 +12,7 @@
 #include "core/base/text.h"
 #include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/model/bench_configuration.h"
+#include "core/machine/model/net_index.h"
 #include "core/machine/simulation/known_ohms.h"
 #include "core/machine/simulation/observation.h"
 
@@ -356,14 +357,13 @@ SoundMachine sound_machine(const Topology& topology, const Knowledge& knowledge)
     MachineModel model(plan, {}, {});
     DcSolver solver;
     SoundMachine sound;
-    const auto rail = std::find_if(topology.nets.begin(), topology.nets.end(),
-                                   [&](const Net& net) { return net.id == topology.system_rail; });
+    const auto rail = static_cast<std::size_t>(net_index(topology, topology.system_rail));
     for (const Port& port : topology.ports) {
         BenchConfiguration configuration;
         configuration.port = port.id;
         const PoweredView view = look_at(model, configuration, solver);
         sound.ports.push_back({port.title, view.meter.volts, view.meter.amps});
-        sound.rail_volts = view.net_volts[static_cast<std::size_t>(rail - topology.nets.begin())];
+        sound.rail_volts = view.net_volts[rail];
     }
     model.configure(electrical_part(unpowered({})));
     for (std::size_t n = 0; n < topology.nets.size(); ++n)

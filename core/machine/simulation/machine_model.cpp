@@ -7,6 +7,7 @@
 
 #include "core/base/random.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/net_index.h"
 
 namespace eh {
 namespace {
@@ -154,11 +155,9 @@ void MachineModel::set_supply() {
     LimitedSource supply{{1}, ground, 0.0, supply_ohms, 1.0, 1.0};
     supply_node_ = ground;
     if (injection) {
-        const auto& nets = plan_->topology().nets;
-        const auto net =
-            std::find_if(nets.begin(), nets.end(), [&](const Net& n) { return n.id == injection->net; });
-        assert(net != nets.end() && "no such net");
-        supply_node_ = {plan_->net_nodes[static_cast<std::size_t>(net - nets.begin())]};
+        const int net = net_index(plan_->topology(), injection->net);
+        assert(net >= 0 && "no such net");
+        supply_node_ = {plan_->net_nodes[static_cast<std::size_t>(net)]};
         supply.plus = supply_node_;
         supply.volts = injection->volts;
         supply.limit_amps = injection->limit_amps;
