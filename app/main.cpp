@@ -7,6 +7,7 @@
 #include <cstdio>
 
 #include "app/demo/demo_shop.h"
+#include "app/find_page.h"
 #include "app/guarded_application.h"
 #include "app/main_window.h"
 #include "app/screens/board/board_page.h"
@@ -71,8 +72,8 @@ struct DemoBench {
         // The demo's machine comes with its board.
         const QString board = QString::fromStdString((data / "boards" / "demo-board.json").string());
         eh::Preferences().setBoardOf("usbc-two-chained", board);
-        window.repository().open(eh::demo_shop_opener(data),
-                                 [&window](const eh::Outcome& opened) { window.sayProblem(opened); });
+        window.workbench().repository.open(
+            eh::demo_shop_opener(data), [&window](const eh::Outcome& opened) { window.sayProblem(opened); });
         bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
         camera.start({"--board", board, "--part", "DP2", "--kelvin", "0.4"}, "thermal");
     }
@@ -92,11 +93,11 @@ void open_what_was_asked(eh::MainWindow& window, DemoBench& demo, const Options&
         demo.start(window, data);
         opened(eh::Done{});
     } else if (options.shop_file.empty()) {
-        eh::open_usual_shop(window.repository(), eh::Preferences().shopServer(), own_folder(),
+        eh::open_usual_shop(window.workbench().repository, eh::Preferences().shopServer(), own_folder(),
                             eh::offer_copy_in_dialog, eh::wait_in_dialog, opened);
     } else {
-        eh::open_shop(window.repository(), options.shop_file, eh::offer_copy_in_dialog, eh::wait_in_dialog,
-                      opened);
+        eh::open_shop(window.workbench().repository, options.shop_file, eh::offer_copy_in_dialog,
+                      eh::wait_in_dialog, opened);
     }
 }
 
@@ -138,11 +139,13 @@ int run(int argc, char** argv) {
         },
         [](bool) {});
     eh::MachineLibrary machines(knowledge, own_folder() + "/machines");
-    eh::MainWindow window(knowledge, *costs, *rework);
-    window.useMachines(machines);
-    window.board().bench().keepReadingsIn(QString::fromStdString(own_folder()) + "/boards");
-    window.diagnosis().keepPredictionsIn(
+    eh::Workbench workbench(knowledge, *costs, *rework);
+    workbench.diagnosis.keepPredictionsIn(
         QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString() + "/predictions");
+    eh::MainWindow window(workbench);
+    window.useMachines(machines);
+    eh::find_page<eh::BoardPage>(window).bench().keepReadingsIn(QString::fromStdString(own_folder()) +
+                                                                "/boards");
     DemoBench demo(window);
     QObject::connect(&window, &eh::MainWindow::demoAsked, &window, [&] { demo.start(window, data); });
     if (!options.meter_address.empty())
@@ -150,7 +153,7 @@ int run(int argc, char** argv) {
     for (const eh::Error& refused : knowledge.refused_files)
         window.say(QString::fromStdString(refused.text()));
     application.setReport([&window](const QString& what) {
-        window.repository().saveAgain([](bool) {});
+        window.workbench().repository.saveAgain([](bool) {});
         window.say(QApplication::translate(
                        "eh::MainWindow",
                        "Something went wrong inside the program (%1). What was recorded is kept; "

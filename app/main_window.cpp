@@ -2,7 +2,6 @@
 #include "app/main_window.h"
 
 #include <QCloseEvent>
-#include <QDateTime>
 #include <QDragEnterEvent>
 #include <QFile>
 #include <QFileDialog>
@@ -50,47 +49,47 @@ constexpr int said_for_ms = 12000;
 
 }  // namespace
 
-MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, const ReworkBook& rework,
-                       QWidget* parent)
+MainWindow::MainWindow(Workbench& workbench, QWidget* parent)
     : QMainWindow(parent),
-      knowledge_(knowledge),
-      shop_parts_(rework, session_.undoStack()),
-      diagnosis_(knowledge, costs),
-      meter_capture_(session_, recording_, feed_),
-      talk_recording_(feed_),
-      steering_(session_, feed_),
-      trace_watch_(recording_, feed_),
+      workbench_(workbench),
       stations_(new QButtonGroup(this)),
       pages_(new QStackedWidget(this)),
-      strip_(new BenchStrip(session_, knowledge, this)),
-      shelf_(new ShelfPage(repository_, session_, knowledge, this)),
-      intake_(new IntakePage(session_, knowledge, this)),
-      bench_(new BenchPage(session_, diagnosis_, recording_, feed_, trace_watch_, meter_capture_, knowledge,
-                           this)),
-      repair_(new RepairPage(session_, diagnosis_, knowledge, rework.alloys, this)),
-      proof_(new ProofPage(session_, diagnosis_, meter_capture_, knowledge, this)),
-      battery_(new BatteryPanel(session_, knowledge, feed_, multimeter_, this)),
+      strip_(new BenchStrip(workbench.session, workbench.knowledge, this)),
+      shelf_(new ShelfPage(workbench.repository, workbench.session, workbench.knowledge, this)),
+      intake_(new IntakePage(workbench.session, workbench.knowledge, this)),
+      bench_(new BenchPage(workbench.session, workbench.diagnosis, workbench.recording, workbench.feed,
+                           workbench.trace_watch, workbench.meter_capture, workbench.knowledge, this)),
+      repair_(new RepairPage(workbench.session, workbench.diagnosis, workbench.knowledge,
+                             workbench.rework.alloys, this)),
+      proof_(new ProofPage(workbench.session, workbench.diagnosis, workbench.meter_capture,
+                           workbench.knowledge, this)),
+      battery_(new BatteryPanel(workbench.session, workbench.knowledge, workbench.feed, workbench.multimeter,
+                                this)),
       proof_tabs_(new QTabWidget(this)),
-      handover_(new HandoverPage(session_, preferences_, knowledge, rework.advice, this)),
-      quote_(new QuotePanel(session_, diagnosis_, preferences_, costs, this)),
+      handover_(new HandoverPage(workbench.session, workbench.preferences, workbench.knowledge,
+                                 workbench.rework.advice, this)),
+      quote_(new QuotePanel(workbench.session, workbench.diagnosis, workbench.preferences, workbench.costs,
+                            this)),
       handover_tabs_(new QTabWidget(this)),
-      returns_(new ReturnsPanel(knowledge, rework, this)),
-      own_hits_(new OwnHitsPanel(knowledge, this)),
+      returns_(new ReturnsPanel(workbench.knowledge, workbench.rework, this)),
+      own_hits_(new OwnHitsPanel(workbench.knowledge, this)),
       shelf_tabs_(new QTabWidget(this)),
       unsaved_(new QLabel(this)),
       store_state_(new QLabel(this)),
-      talk_(new TalkPage(session_, talk_recording_, knowledge, this)),
-      check_(new CheckPage(session_, knowledge, this)),
+      talk_(new TalkPage(workbench.session, workbench.talk_recording, workbench.knowledge, this)),
+      check_(new CheckPage(workbench.session, workbench.knowledge, this)),
       cc_tabs_(new QTabWidget(this)),
-      trace_(new TracePage(session_, recording_, feed_, meter_capture_, multimeter_, knowledge, this)),
-      instruments_(new InstrumentsPage(session_, feed_, multimeter_, supply_, preferences_, knowledge, this)),
-      board_(
-          new BoardPage(session_, diagnosis_, supply_, camera_, trace_watch_, preferences_, knowledge, this)),
-      rework_(new ReworkPage(session_, knowledge, shop_parts_, this)),
-      parts_page_(new PartsPage(session_, shop_parts_, this)) {
+      trace_(new TracePage(workbench.session, workbench.recording, workbench.feed, workbench.meter_capture,
+                           workbench.multimeter, workbench.knowledge, this)),
+      instruments_(new InstrumentsPage(workbench.session, workbench.feed, workbench.multimeter,
+                                       workbench.supply, workbench.preferences, workbench.knowledge, this)),
+      board_(new BoardPage(workbench.session, workbench.diagnosis, workbench.supply, workbench.camera,
+                           workbench.trace_watch, workbench.preferences, workbench.knowledge, this)),
+      rework_(new ReworkPage(workbench.session, workbench.knowledge, workbench.shop_parts, this)),
+      parts_page_(new PartsPage(workbench.session, workbench.shop_parts, this)) {
     setWindowTitle(tr("Eager Hound"));
     setAcceptDrops(true);
-    import_.setAsk([this](const Job& known, const std::vector<std::string>& differences) {
+    workbench_.import.setAsk([this](const Job& known, const std::vector<std::string>& differences) {
         return ask_import_in_dialog(this, known, differences);
     });
     addPages();
@@ -113,18 +112,18 @@ MainWindow::MainWindow(const Knowledge& knowledge, const BenchCosts& costs, cons
     auto* centre = new QWidget(this);
     centre->setLayout(row);
     setCentralWidget(centre);
-    feed_.setColumns(preferences_.meterColumns());
     makeMenus();
     wire();
     resize(1280, 800);
-    if (!preferences_.geometry().isEmpty())
-        restoreGeometry(preferences_.geometry());
+    if (!workbench_.preferences.geometry().isEmpty())
+        restoreGeometry(workbench_.preferences.geometry());
     fitOnScreen();
     go(ShelfStation);
 }
 
 void MainWindow::sayUnknownFacts() {
-    const std::string remark = unknown_facts_remark(knowledge_.catalogue, session_.job().ticket.facts);
+    const std::string remark =
+        unknown_facts_remark(workbench_.knowledge.catalogue, workbench_.session.job().ticket.facts);
     if (!remark.empty())
         say(QString::fromStdString(remark));
 }
@@ -133,7 +132,7 @@ void MainWindow::sayUnknownFacts() {
 void MainWindow::fitOnScreen() {
     constexpr int title_bar = 32;  // of the desktop, which is not there yet to be asked
     // What was remembered had its title bar on the screen, or the desktop has none.
-    const int above = preferences_.geometry().isEmpty() ? title_bar : 0;
+    const int above = workbench_.preferences.geometry().isEmpty() ? title_bar : 0;
     const QRect room = screen()->availableGeometry().adjusted(0, above, 0, 0);
     const QSize fitting = size().boundedTo(room.size());
     if (fitting != size() && !isMaximized() && !isFullScreen()) {
@@ -142,17 +141,16 @@ void MainWindow::fitOnScreen() {
     }
 }
 
+// Before the rest of the window: pages have their last word with its tabs.
 MainWindow::~MainWindow() {
-    // Pages listen to the session and the feed; both go before the pages would otherwise.
-    all_jobs_.forget();
-    session_.disconnect();
-    feed_.disconnect();
-    diagnosis_.disconnect();
-    diagnosis_.cancel();
     delete takeCentralWidget();
 }
 
 void MainWindow::addPages() {
+    shelf_tabs_->setObjectName("shelf tabs");
+    proof_tabs_->setObjectName("proof tabs");
+    handover_tabs_->setObjectName("handover tabs");
+    cc_tabs_->setObjectName("cc tabs");
     cc_tabs_->addTab(talk_, tr("&Conversation"));
     cc_tabs_->addTab(check_, tr("Charger, cable, &machine"));
     cc_tabs_->setDocumentMode(true);
@@ -257,11 +255,12 @@ void MainWindow::useMachines(MachineLibrary& machines) {
         machines,
         [this](const std::vector<std::string>& topologies,
                std::function<void(const OwnMachinesDialog::Counts&)> answer) {
-            countJobs(topologies, std::move(answer));
+            workbench_.countJobs(topologies, std::move(answer));
         },
         this);
     const auto describe = [this] {
-        machine_dialog_->startFrom(session_.hasJob() ? session_.job().ticket.topology : std::string());
+        machine_dialog_->startFrom(workbench_.session.hasJob() ? workbench_.session.job().ticket.topology
+                                                               : std::string());
         machine_dialog_->open();
     };
     intake_->offerMachines();
@@ -285,15 +284,10 @@ void MainWindow::useMachines(MachineLibrary& machines) {
             intake_->listMachines();
     });
     connect(&machines, &MachineLibrary::removed, intake_, &IntakePage::listMachines);
-    connect(&machines, &MachineLibrary::changed, this, &MainWindow::machineChanged);
-}
-
-void MainWindow::machineChanged(const QString& id) {
-    intake_->listMachines();
-    diagnosis_.forget(id.toStdString());
-    asked_ = false;
-    if (session_.hasJob())
-        session_.reconsider();
+    connect(&machines, &MachineLibrary::changed, this, [this](const QString& id) {
+        intake_->listMachines();
+        workbench_.machineChanged(id.toStdString());
+    });
 }
 
 namespace {
@@ -320,12 +314,12 @@ MainWindow::Station station_of(JobStage stage) {
 
 void MainWindow::openJob(const std::string& id) {
     // What the disk did not take yet is newer than what stands there.
-    if (const Job* waiting = repository_.waiting(id)) {
+    if (const Job* waiting = workbench_.repository.waiting(id)) {
         opening_.drop();
         showJob(*waiting, station_of(waiting->stage));
         return;
     }
-    repository_.ask<Result<Job>>(
+    workbench_.repository.ask<Result<Job>>(
         opening_, [id](JobStore& store) { return store.load(id); },
         [this](const Result<Job>& job) {
             if (job)
@@ -336,8 +330,7 @@ void MainWindow::openJob(const std::string& id) {
 }
 
 void MainWindow::showJob(const Job& job, Station station) {
-    recording_.openJob(job.id, feed_.now_s());
-    session_.open(job);
+    workbench_.open(job);
     sayUnknownFacts();
     go(station);
 }
@@ -353,58 +346,31 @@ void MainWindow::openFile(const QString& file) {
     } else {
         go(TalkStation);
         cc_tabs_->setCurrentWidget(talk_);
-        talk_recording_.load(file);
+        workbench_.talk_recording.load(file);
     }
 }
 
 void MainWindow::newTicket() {
     opening_.drop();
-    Job job;
-    job.id = JobImport::freshId();
-    const QDateTime now = QDateTime::currentDateTime();
-    job.created_ms = now.toMSecsSinceEpoch();
-    job.ticket.number = now.toString("yyMMdd-HHmm").toStdString();
-    job.technician = preferences_.technician().toStdString();
-    // The survey starts with what the customer brought.
-    job.bench.charger = Owner::customer;
-    job.bench.lead = Owner::customer;
-    recording_.openJob(job.id, feed_.now_s());
-    session_.open(job);
+    workbench_.open(workbench_.freshTicket());
     go(IntakeStation);
 }
 
-void MainWindow::jobChanged() {
-    const Job& job = session_.job();
-    setWindowTitle(job.ticket.number.empty() ? tr("Eager Hound")
-                                             : tr("%1 – Eager Hound").arg(format::qt(job.ticket.number)));
-    // Typing a name must not set the reasoning to work.
-    const bool same = asked_ && job.readings == asked_readings_ && job.bench == asked_bench_ &&
-                      job.ticket.topology == asked_ticket_.topology &&
-                      job.ticket.facts == asked_ticket_.facts && job.acts == asked_acts_;
-    if (job.ticket.topology.empty() && asked_) {
-        asked_ = false;
-        diagnosis_.clear();
-    }
-    if (same || job.ticket.topology.empty())
-        return;
-    asked_ = true;
-    asked_readings_ = job.readings;
-    asked_ticket_ = job.ticket;
-    asked_bench_ = job.bench;
-    asked_acts_ = job.acts;
-    diagnosis_.ask(job);
+void MainWindow::showNumber() {
+    const std::string& number = workbench_.session.job().ticket.number;
+    setWindowTitle(number.empty() ? tr("Eager Hound") : tr("%1 – Eager Hound").arg(format::qt(number)));
 }
 
 void MainWindow::connectMeter(const QString& address) {
-    preferences_.setMeterAddress(address);
+    workbench_.preferences.setMeterAddress(address);
     instruments_->meterCard().address().setText(address);
-    feed_.open(address);
+    workbench_.feed.open(address);
 }
 
 void MainWindow::connectMultimeter(const QString& address) {
-    preferences_.setMultimeterAddress(address);
+    workbench_.preferences.setMultimeterAddress(address);
     instruments_->multimeterCard().address().setText(address);
-    multimeter_.line().open(address);
+    workbench_.multimeter.line().open(address);
 }
 
 void MainWindow::connectCamera(const QString& address) {
@@ -412,23 +378,24 @@ void MainWindow::connectCamera(const QString& address) {
 }
 
 void MainWindow::connectSupply(const QString& address) {
-    preferences_.setSupplyAddress(address);
+    workbench_.preferences.setSupplyAddress(address);
     instruments_->supplyCard().address().setText(address);
-    supply_.line().open(address);
+    workbench_.supply.line().open(address);
 }
 
 void MainWindow::askMeterAddress() {
     bool accepted = false;
-    const QString address = QInputDialog::getText(this, tr("Connect a meter"),
-                                                  tr("Where does the meter send its lines? host:port"),
-                                                  QLineEdit::Normal, preferences_.meterAddress(), &accepted);
+    const QString address = QInputDialog::getText(
+        this, tr("Connect a meter"), tr("Where does the meter send its lines? host:port"), QLineEdit::Normal,
+        workbench_.preferences.meterAddress(), &accepted);
     if (accepted)
         connectMeter(address);
 }
 
 void MainWindow::importAsked() {
-    const QString file = QFileDialog::getOpenFileName(
-        this, tr("Import a job file"), preferences_.exportFolder(), tr("Job files (*.hound.json *.json)"));
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Import a job file"), workbench_.preferences.exportFolder(),
+                                     tr("Job files (*.hound.json *.json)"));
     if (file.isEmpty())
         return;
     importJob(file, [this](const Outcome& done) { sayProblem(done); });
@@ -439,11 +406,8 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         event->ignore();
         return;
     }
-    preferences_.setGeometry(saveGeometry());
-    diagnosis_.cancel();
-    feed_.close();
-    // A supply that feeds a net is not left on by a window that goes.
-    supply_.close();
+    workbench_.preferences.setGeometry(saveGeometry());
+    workbench_.close();
     event->accept();
 }
 

@@ -11,23 +11,8 @@
 #include <optional>
 
 #include "app/dialogs/data_questions.h"
-#include "app/services/bench_steering.h"
-#include "app/services/diagnosis_service.h"
-#include "app/services/job_import.h"
-#include "app/services/job_session.h"
-#include "app/services/latest_task.h"
-#include "app/services/meter_capture.h"
-#include "app/services/meter_recording.h"
-#include "app/services/shop_parts.h"
-#include "app/services/shop_watch.h"
-#include "app/services/talk_recording.h"
-#include "app/services/trace_watch.h"
-#include "app/settings/preferences.h"
 #include "app/widgets/bench_strip.h"
-#include "instruments/bench_supply.h"
-#include "instruments/meter_feed.h"
-#include "instruments/multimeter.h"
-#include "instruments/thermal_camera.h"
+#include "app/workbench/workbench.h"
 
 namespace eh {
 
@@ -73,14 +58,12 @@ class MainWindow : public QMainWindow {
         StationCount
     };
 
-    MainWindow(const Knowledge& knowledge, const BenchCosts& costs, const ReworkBook& rework,
-               QWidget* parent = nullptr);
+    // Shows what is on the workbench, which must outlive it. Tests and tools find its pages by their type,
+    // tabs by their object's name.
+    explicit MainWindow(Workbench& workbench, QWidget* parent = nullptr);
     ~MainWindow() override;
 
-    // The shop whose jobs are shown; opening another is asked of it.
-    [[nodiscard]] JobRepository& repository() { return repository_; }
-    [[nodiscard]] Preferences& preferences() { return preferences_; }
-    [[nodiscard]] ShopMenu& shopMenu() { return *shop_menu_; }
+    [[nodiscard]] Workbench& workbench() { return workbench_; }
     // Connects the live meter, the multimeter and the bench supply.
     void connectMeter(const QString& address);
     void connectMultimeter(const QString& address);
@@ -99,46 +82,11 @@ class MainWindow : public QMainWindow {
     void say(const QString& sentence);
     void sayProblem(const Outcome& outcome);
 
-    // Answers in the place of the dialogs.
-    void setAskImport(JobImport::Ask ask) { import_.setAsk(std::move(ask)); }
+    // Answers in the place of the dialog.
     void setAskUnsaved(AskUnsaved ask) { ask_unsaved_ = std::move(ask); }
 
-    [[nodiscard]] JobSession& session() { return session_; }
     // The shop's own kinds of machine; the library must outlive the window.
     void useMachines(MachineLibrary& machines);
-    [[nodiscard]] MachineDialog* machineDialog() { return machine_dialog_; }
-    [[nodiscard]] OwnMachinesDialog* ownMachines() { return own_machines_; }
-    [[nodiscard]] DiagnosisService& diagnosis() { return diagnosis_; }
-    [[nodiscard]] MeterFeed& feed() { return feed_; }
-    [[nodiscard]] BenchPage& bench() { return *bench_; }
-    [[nodiscard]] IntakePage& intake() { return *intake_; }
-    [[nodiscard]] RepairPage& repair() { return *repair_; }
-    [[nodiscard]] ProofPage& proof() { return *proof_; }
-    [[nodiscard]] BatteryPanel& battery() { return *battery_; }
-    [[nodiscard]] QuotePanel& quote() { return *quote_; }
-    [[nodiscard]] QTabWidget& handoverTabs() { return *handover_tabs_; }
-    [[nodiscard]] ReturnsPanel& returns() { return *returns_; }
-    [[nodiscard]] OwnHitsPanel& ownHits() { return *own_hits_; }
-    [[nodiscard]] ShopWatch& watch() { return watch_; }
-    [[nodiscard]] QTabWidget& shelfTabs() { return *shelf_tabs_; }
-    [[nodiscard]] QTabWidget& proofTabs() { return *proof_tabs_; }
-    [[nodiscard]] HandoverPage& handover() { return *handover_; }
-    [[nodiscard]] TalkPage& talk() { return *talk_; }
-    [[nodiscard]] CheckPage& check() { return *check_; }
-    [[nodiscard]] QTabWidget& ccTabs() { return *cc_tabs_; }
-    [[nodiscard]] TracePage& trace() { return *trace_; }
-    [[nodiscard]] InstrumentsPage& instruments() { return *instruments_; }
-    [[nodiscard]] BoardPage& board() { return *board_; }
-    [[nodiscard]] ReworkPage& rework() { return *rework_; }
-    [[nodiscard]] PartsPage& parts() { return *parts_page_; }
-    [[nodiscard]] ShopParts& shopParts() { return shop_parts_; }
-    [[nodiscard]] Multimeter& multimeter() { return multimeter_; }
-    [[nodiscard]] BenchSupply& supply() { return supply_; }
-    [[nodiscard]] ThermalCamera& camera() { return camera_; }
-    [[nodiscard]] MeterRecording& recording() { return recording_; }
-    [[nodiscard]] TalkRecording& talkRecording() { return talk_recording_; }
-    [[nodiscard]] ShelfPage& shelf() { return *shelf_; }
-    [[nodiscard]] BenchStrip& strip() { return *strip_; }
 
   signals:
     void demoAsked();
@@ -155,61 +103,30 @@ class MainWindow : public QMainWindow {
     void sayUnknownFacts();
     void makeMenus();
     void wire();
-    void wireServices();
     void wireShop();
     void wirePages();
-    void jobChanged();
-    void machineChanged(const QString& id);
+    void showNumber();
     // What all the shop's jobs together tell.
     void showStatistics();
-    void countOver(const JobStore::Opener& open);
     void takeStatistics(const Result<std::vector<Job>>& jobs);
-    // Counts the proven repairs of the shop, then does what follows.
-    void countRepairs(std::function<void()> then = {});
-    void countJobs(const std::vector<std::string>& topologies,
-                   std::function<void(const std::vector<Result<int>>&)> answer);
     void showRates();
     void openRates();
     void shopChanged();
     void showJob(const Job& job, Station station);
     void showUnsaved();
-    // Tries once more to bring everything to disk, for a moment.
-    bool allSaved();
     // Whether the window may close: everything is on disk, or the user has said what becomes of it.
     bool mayLeave();
     Outcome saveElsewhere();
-    void mendRights(const std::filesystem::path& shop);
     void askMeterAddress();
     void importAsked();
 
-    const Knowledge& knowledge_;
-    Preferences preferences_;
-    JobRepository repository_;
-    ShopRates repairs_;
+    Workbench& workbench_;
     ShopRatesDialog* rates_ = nullptr;
     ShopMenu* shop_menu_ = nullptr;
     QAction* own_machines_action_ = nullptr;
     MachineDialog* machine_dialog_ = nullptr;
     OwnMachinesDialog* own_machines_ = nullptr;
-    JobSession session_{&repository_};
-    ShopWatch watch_{repository_, session_};
-    JobImport import_{repository_};
     Asking opening_;
-    Asking repairs_asked_;
-    Asking view_asked_;                              // for the statistics
-    LatestTask<Result<std::vector<Job>>> all_jobs_;  // being read for the statistics
-    LatestTask<bool> mending_;                       // rights of folders beside the shop file
-    ShopParts shop_parts_;
-    DiagnosisService diagnosis_;
-    MeterRecording recording_;
-    MeterFeed feed_;
-    MeterCapture meter_capture_;
-    TalkRecording talk_recording_;
-    BenchSteering steering_;
-    TraceWatch trace_watch_;
-    Multimeter multimeter_;
-    BenchSupply supply_;
-    ThermalCamera camera_;
     QButtonGroup* stations_;
     QStackedWidget* pages_;
     BenchStrip* strip_;
@@ -236,11 +153,6 @@ class MainWindow : public QMainWindow {
     BoardPage* board_;
     ReworkPage* rework_;
     PartsPage* parts_page_;
-    std::vector<Reading> asked_readings_;
-    Ticket asked_ticket_;
-    BenchConfiguration asked_bench_;
-    std::vector<Act> asked_acts_;
-    bool asked_ = false;
     AskUnsaved ask_unsaved_ = [this](const QString& what) { return ask_unsaved_in_dialog(this, what); };
 };
 

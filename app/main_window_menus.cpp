@@ -32,9 +32,9 @@ void MainWindow::makeMenus() {
     job->addSeparator();
     add(job, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
     QMenu* edit = menuBar()->addMenu(tr("&Edit"));
-    QAction* undo = session_.undoStack().createUndoAction(this, tr("&Undo"));
+    QAction* undo = workbench_.session.undoStack().createUndoAction(this, tr("&Undo"));
     undo->setShortcut(QKeySequence::Undo);
-    QAction* redo = session_.undoStack().createRedoAction(this, tr("&Redo"));
+    QAction* redo = workbench_.session.undoStack().createRedoAction(this, tr("&Redo"));
     redo->setShortcut(QKeySequence::Redo);
     edit->addAction(undo);
     edit->addAction(redo);
@@ -78,14 +78,14 @@ void MainWindow::makeMenus() {
     add(bench, tr("Roll: the whole job"), QKeySequence(Qt::CTRL | Qt::Key_Home),
         [this] { bench_->roll().showAll(); });
     bench->addSeparator();
-    auto* style = new WorkingStyleMenu(preferences_.nextOptions(), bench);
+    auto* style = new WorkingStyleMenu(workbench_.preferences.nextOptions(), bench);
     bench->addMenu(style);
-    diagnosis_.setNextOptions(style->options());
+    workbench_.diagnosis.setNextOptions(style->options());
     connect(style, &WorkingStyleMenu::changed, this, [this](const NextOptions& options) {
-        preferences_.setNextOptions(options);
-        diagnosis_.setNextOptions(options);
-        if (session_.hasJob())
-            diagnosis_.ask(session_.job());
+        workbench_.preferences.setNextOptions(options);
+        workbench_.diagnosis.setNextOptions(options);
+        if (workbench_.session.hasJob())
+            workbench_.diagnosis.ask(workbench_.session.job());
     });
     add(bench, tr("Connect a &meter …"), QKeySequence("Ctrl+M"), [this] { askMeterAddress(); });
 }

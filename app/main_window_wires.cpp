@@ -32,53 +32,28 @@
 namespace eh {
 
 void MainWindow::wire() {
-    wireServices();
     wireShop();
     wirePages();
-}
-
-void MainWindow::wireServices() {
-    // The pages have been cleared, so that the same job opened again is asked again.
-    connect(&session_, &JobSession::opened, this, [this] {
-        asked_ = false;
-        // The suspects of the job before are none of this one's.
-        diagnosis_.clear();
-    });
-    connect(&session_, &JobSession::changed, this, &MainWindow::jobChanged);
-    connect(&repository_, &JobRepository::trouble, this, &MainWindow::say);
-    if (preferences_.supplyMayBeOn()) {
-        supply_.assumeLeftOn();
-        say(supply_.why_off());
-    }
-    connect(&supply_, &BenchSupply::changed, this, [this] {
-        const bool may_be_on = supply_.output() != BenchSupply::Output::off;
-        if (may_be_on != preferences_.supplyMayBeOn())
-            preferences_.setSupplyMayBeOn(may_be_on);
-    });
-    connect(&repository_, &JobRepository::unsavedChanged, this, &MainWindow::showUnsaved);
-    connect(&shop_parts_, &ShopParts::unsavedChanged, this, &MainWindow::showUnsaved);
-    connect(&feed_, &MeterFeed::samplesArrived, &recording_, &MeterRecording::append);
-    connect(&feed_, &MeterFeed::gapStarted, &recording_, &MeterRecording::markGap);
-    connect(&recording_, &MeterRecording::trouble, this, &MainWindow::say);
-    connect(&shop_parts_, &ShopParts::trouble, this, &MainWindow::say);
-    connect(&diagnosis_, &DiagnosisService::refused, this, &MainWindow::say);
+    if (workbench_.preferences.supplyMayBeOn())
+        say(workbench_.supply.why_off());
 }
 
 void MainWindow::wireShop() {
-    connect(&repository_, &JobRepository::shopGoes, &session_, &JobSession::close);
-    connect(&repository_, &JobRepository::shopChanged, this, &MainWindow::shopChanged);
+    connect(&workbench_, &Workbench::said, this, &MainWindow::say);
+    connect(&workbench_, &Workbench::unsavedChanged, this, &MainWindow::showUnsaved);
+    connect(&workbench_.session, &JobSession::changed, this, &MainWindow::showNumber);
+    connect(&workbench_.repository, &JobRepository::shopChanged, this, &MainWindow::shopChanged);
+    connect(&workbench_.watch, &ShopWatch::stateChanged, store_state_, &QLabel::setText);
+    connect(&workbench_.watch, &ShopWatch::shelfChanged, this, [this] {
+        if (station() == ShelfStation)
+            shelf_->refresh();
+    });
     connect(shelf_, &ShelfPage::jobChosen, this, &MainWindow::openJob);
     connect(shelf_, &ShelfPage::newTicketAsked, this, &MainWindow::newTicket);
     connect(shelf_, &ShelfPage::importAsked, this, &MainWindow::importAsked);
     connect(shelf_, &ShelfPage::demoAsked, this, &MainWindow::demoAsked);
     connect(shelf_, &ShelfPage::said, this, &MainWindow::say);
     connect(shelf_tabs_, &QTabWidget::currentChanged, this, &MainWindow::showStatistics);
-    connect(&watch_, &ShopWatch::said, this, &MainWindow::say);
-    connect(&watch_, &ShopWatch::stateChanged, store_state_, &QLabel::setText);
-    connect(&watch_, &ShopWatch::shelfChanged, this, [this] {
-        if (station() == ShelfStation)
-            shelf_->refresh();
-    });
 }
 
 void MainWindow::wirePages() {
@@ -100,7 +75,7 @@ void MainWindow::wirePages() {
         say(tr("Add the hottest part and its rise, or none."));
     });
     connect(intake_, &IntakePage::technicianNamed, this,
-            [this](const QString& name) { preferences_.setTechnician(name); });
+            [this](const QString& name) { workbench_.preferences.setTechnician(name); });
     connect(intake_, &IntakePage::benchAsked, this, [this] { go(BenchStation); });
     connect(bench_, &BenchPage::warned, strip_, &BenchStrip::setWarning);
     connect(bench_, &BenchPage::said, this, &MainWindow::say);

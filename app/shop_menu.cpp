@@ -91,12 +91,12 @@ ShopMenu::Told ShopMenu::teller() {
 }
 
 void ShopMenu::exportShop(const QString& file, bool personal_data, Told done) {
-    JobRepository& repository = window_.repository();
+    JobRepository& repository = window_.workbench().repository;
     if (!repository.hasShop()) {
         done(no_shop());
         return;
     }
-    window_.shopParts().flush();
+    window_.workbench().shop_parts.flush();
     window_.say(tr("Exporting the shop …"));
     ShopExportOptions options;
     options.personal_data = personal_data;
@@ -118,16 +118,16 @@ void ShopMenu::exportShop(const QString& file, bool personal_data, Told done) {
 }
 
 void ShopMenu::importShop(const QString& file, Told done) {
-    if (!window_.repository().hasShop()) {
+    if (!window_.workbench().repository.hasShop()) {
         done(no_shop());
         return;
     }
-    window_.shopParts().flush();
+    window_.workbench().shop_parts.flush();
     window_.say(tr("Reading the export …"));
-    const std::filesystem::path parts = beside(window_.repository().shop().file, ".parts");
+    const std::filesystem::path parts = beside(window_.workbench().repository.shop().file, ".parts");
     const auto taken = [this, parts, done](const Result<ShopImport>& import) {
         if (import) {
-            window_.shopParts().openFolder(parts);
+            window_.workbench().shop_parts.openFolder(parts);
             window_.go(MainWindow::ShelfStation);
             window_.say(tr("%1 jobs taken over, %2 were here already.").arg(import->jobs).arg(import->known));
         }
@@ -139,7 +139,7 @@ void ShopMenu::importShop(const QString& file, Told done) {
                            done(text.error());
                            return;
                        }
-                       window_.repository().ask<Result<ShopImport>>(
+                       window_.workbench().repository.ask<Result<ShopImport>>(
                            import_,
                            [text = *text, name = QFileInfo(file).fileName().toStdString(),
                             parts](JobStore& store) { return import_shop(text, name, store, parts); },
@@ -148,9 +148,9 @@ void ShopMenu::importShop(const QString& file, Told done) {
 }
 
 void ShopMenu::whenAllKept(const Told& done, std::function<void()> then) {
-    window_.shopParts().flush();
-    window_.repository().saveAgain([this, done, then = std::move(then)](bool all) {
-        if (all && window_.shopParts().unsaved().isEmpty())
+    window_.workbench().shop_parts.flush();
+    window_.workbench().repository.saveAgain([this, done, then = std::move(then)](bool all) {
+        if (all && window_.workbench().shop_parts.unsaved().isEmpty())
             then();
         else
             done(Error{ErrorKind::unavailable,
@@ -160,21 +160,21 @@ void ShopMenu::whenAllKept(const Told& done, std::function<void()> then) {
 }
 
 void ShopMenu::restore(const std::filesystem::path& copy, Told done) {
-    if (!window_.repository().hasShop()) {
+    if (!window_.workbench().repository.hasShop()) {
         done(no_shop());
         return;
     }
-    const OpenShop shop = window_.repository().shop();
+    const OpenShop shop = window_.workbench().repository.shop();
     if (shop.on_server) {
         done(Error{ErrorKind::unavailable, "this shop is on a server; its copies are put back there",
                    shop.place});
         return;
     }
     whenAllKept(done, [this, copy, file = shop.file, done] {
-        window_.session().close();
+        window_.workbench().session.close();
         // Where the copy cannot be put back, the shop is opened as it was, and that is said.
         auto restored = std::make_shared<Outcome>(Done{});
-        window_.repository().open(
+        window_.workbench().repository.open(
             [copy, file, restored] {
                 *restored = restore_backup(copy, file);
                 return JobStore::open(file);
@@ -192,11 +192,13 @@ void ShopMenu::restore(const std::filesystem::path& copy, Told done) {
 void ShopMenu::useServer(const QString& address, const std::filesystem::path& folder, Told done) {
     whenAllKept(done, [this, address, folder, done] {
         open_usual_shop(
-            window_.repository(), address, folder, {}, {}, [this, address, done](const Outcome& opened) {
+            window_.workbench().repository, address, folder, {}, {},
+            [this, address, done](const Outcome& opened) {
                 if (opened) {
-                    window_.preferences().setShopServer(address.trimmed());
+                    window_.workbench().preferences.setShopServer(address.trimmed());
                     window_.go(MainWindow::ShelfStation);
-                    window_.say(tr("The shop is now %1.").arg(format::qt(window_.repository().shop().place)));
+                    window_.say(tr("The shop is now %1.")
+                                    .arg(format::qt(window_.workbench().repository.shop().place)));
                 }
                 done(opened);
             });
@@ -204,14 +206,14 @@ void ShopMenu::useServer(const QString& address, const std::filesystem::path& fo
 }
 
 void ShopMenu::forgetCustomer(Told done) {
-    if (!window_.session().hasJob()) {
+    if (!window_.workbench().session.hasJob()) {
         done(Error{ErrorKind::not_found, "open the job whose customer is to be forgotten first", {}});
         return;
     }
-    const std::string customer = window_.session().job().ticket.customer;
-    const JobId open_id = window_.session().job().id;
-    window_.session().edit(tr("Customer forgotten"), remove_personal_data);
-    window_.session().undoStack().clear();
+    const std::string customer = window_.workbench().session.job().ticket.customer;
+    const JobId open_id = window_.workbench().session.job().id;
+    window_.workbench().session.edit(tr("Customer forgotten"), remove_personal_data);
+    window_.workbench().session.undoStack().clear();
     const auto forgotten = [this, done](const Result<int>& others) {
         if (others)
             window_.say(tr("The customer's data is out of this job and of %1 others under the same name, "
@@ -220,11 +222,11 @@ void ShopMenu::forgetCustomer(Told done) {
                             .arg(*others));
         done(others ? Outcome(Done{}) : Outcome(others.error()));
     };
-    if (!window_.repository().hasShop()) {
+    if (!window_.workbench().repository.hasShop()) {
         forgotten(0);
         return;
     }
-    window_.repository().ask<Result<int>>(
+    window_.workbench().repository.ask<Result<int>>(
         forgetting_,
         [open_id, customer](JobStore& store) { return forget_in_shop(store, open_id, customer); }, forgotten);
 }
@@ -243,10 +245,11 @@ void ShopMenu::askImport() {
 }
 
 void ShopMenu::askRestore() {
-    if (!window_.repository().hasShop())
+    if (!window_.workbench().repository.hasShop())
         return;
-    copies_.start([file = window_.repository().shop().file](const TaskControl&) { return backups_of(file); },
-                  [this](const std::vector<std::filesystem::path>& copies) { chooseCopy(copies); });
+    copies_.start(
+        [file = window_.workbench().repository.shop().file](const TaskControl&) { return backups_of(file); },
+        [this](const std::vector<std::filesystem::path>& copies) { chooseCopy(copies); });
 }
 
 void ShopMenu::chooseCopy(const std::vector<std::filesystem::path>& copies) {
@@ -275,7 +278,7 @@ void ShopMenu::askServer() {
                                  "The password is read from the password file of PostgreSQL's own programs.\n"
                                  "Left empty, the shop is the file on this machine. Jobs are taken along by "
                                  "exporting and importing."),
-                              QLineEdit::Normal, window_.preferences().shopServer(), &accepted);
+                              QLineEdit::Normal, window_.workbench().preferences.shopServer(), &accepted);
     if (accepted)
         useServer(address, QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).toStdString(),
                   teller());

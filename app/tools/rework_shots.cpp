@@ -66,11 +66,11 @@ QString drawn_picture(const QTemporaryDir& folder) {
 bool shoot_rework(eh::MainWindow& window, const QString& folder) {
     open_job(window, "demo-2");
     window.go(eh::MainWindow::ReworkStation);
-    eh::ReworkPage& page = window.rework();
+    eh::ReworkPage& page = find_page<eh::ReworkPage>(window);
     eh::StepsPanel& steps = page.steps();
     page.setCurrentWidget(&steps);
     steps.propose("rec2", eh::Work::replace);
-    window.session().edit("strip", [](eh::Job& job) { job.bench.battery_in = false; });
+    window.workbench().session.edit("strip", [](eh::Job& job) { job.bench.battery_in = false; });
     for (const char* line : {"8 screws 3 mm bottom edge", "2 screws 5.5 mm under the feet", "battery cable",
                              "fan cable", "display cable"})
         type_line(steps.openingLine(), line);
@@ -96,7 +96,7 @@ bool shoot_rework(eh::MainWindow& window, const QString& folder) {
 }
 
 void choose_job(eh::MainWindow& window, const char* id) {
-    QTableView& table = window.shelf().table();
+    QTableView& table = find_page<eh::ShelfPage>(window).table();
     for (int row = 0; row < table.model()->rowCount(); ++row) {
         if (table.model()->index(row, 0).data(eh::ShelfModel::IdRole).toString() == id)
             table.setCurrentIndex(table.model()->index(row, 0));
@@ -106,8 +106,8 @@ void choose_job(eh::MainWindow& window, const char* id) {
 bool shoot_shop(eh::MainWindow& window, const QString& folder) {
     open_job(window, "demo-5");
     window.go(eh::MainWindow::ProofStation);
-    window.proofTabs().setCurrentIndex(1);
-    window.session().edit("battery", [](eh::Job& job) {
+    find_tabs(window, "proof tabs").setCurrentIndex(1);
+    window.workbench().session.edit("battery", [](eh::Job& job) {
         job.battery.cells = "li_hv_380";
         job.battery.in_series = 2;
         job.battery.capacity_wh = 46.0;
@@ -116,50 +116,50 @@ bool shoot_shop(eh::MainWindow& window, const QString& folder) {
             job.battery.readings.push_back({1.0e9 + 12.0 * i, 7.93 + 0.01 * std::floor(i / 3.0), true, 41.0});
         job.battery.readings.push_back({1.0e9 + 200.0, 7.86, false, std::nullopt});
     });
-    window.battery().report().setPlainText(
+    find_page<eh::BatteryPanel>(window).report().setPlainText(
         "POWER_SUPPLY_STATUS=Charging\nPOWER_SUPPLY_CYCLE_COUNT=412\nPOWER_SUPPLY_VOLTAGE_MIN_DESIGN="
         "7600000\n"
         "POWER_SUPPLY_ENERGY_FULL_DESIGN=56000000\nPOWER_SUPPLY_ENERGY_FULL=46000000\nPOWER_SUPPLY_POWER_NOW="
         "28400000\n"
         "POWER_SUPPLY_CAPACITY=61\nPOWER_SUPPLY_CHARGE_CONTROL_END_THRESHOLD=80\n");
-    window.battery().takeReportButton().click();
+    find_page<eh::BatteryPanel>(window).takeReportButton().click();
     bool good = shoot(window, folder, "battery");
-    window.proofTabs().setCurrentIndex(0);
+    find_tabs(window, "proof tabs").setCurrentIndex(0);
     open_job(window, "demo-3");
     QElapsedTimer clock;
     clock.start();
     constexpr int longest_ms = 60000;
     QTest::qWait(settle_ms);
-    while (window.diagnosis().busy() && clock.elapsed() < longest_ms)
+    while (window.workbench().diagnosis.busy() && clock.elapsed() < longest_ms)
         QTest::qWait(50);
     window.go(eh::MainWindow::HandoverStation);
-    window.handoverTabs().setCurrentIndex(1);
-    window.quote().worth().setValue(260);
+    find_tabs(window, "handover tabs").setCurrentIndex(1);
+    find_page<eh::QuotePanel>(window).worth().setValue(260);
     good &= shoot(window, folder, "quote");
-    window.handoverTabs().setCurrentIndex(0);
+    find_tabs(window, "handover tabs").setCurrentIndex(0);
     open_job(window, "demo-6");
     good &= shoot(window, folder, "handover");
-    window.handover().reader().setCurrentIndex(1);
+    find_page<eh::HandoverPage>(window).reader().setCurrentIndex(1);
     good &= shoot(window, folder, "handover-technician");
-    window.handover().reader().setCurrentIndex(0);
+    find_page<eh::HandoverPage>(window).reader().setCurrentIndex(0);
     open_job(window, "demo-3");
     window.go(eh::MainWindow::IntakeStation);
     good &= shoot(window, folder, "intake");
     window.go(eh::MainWindow::ShelfStation);
     choose_job(window, "demo-2");
     good &= shoot(window, folder, "shelf");
-    window.shelfTabs().setCurrentIndex(2);
+    find_tabs(window, "shelf tabs").setCurrentIndex(2);
     good &= shoot(window, folder, "own-record");
-    window.shelfTabs().setCurrentIndex(1);
-    window.returns().grouping().setCurrentIndex(2);
+    find_tabs(window, "shelf tabs").setCurrentIndex(1);
+    find_page<eh::ReturnsPanel>(window).grouping().setCurrentIndex(2);
     good &= shoot(window, folder, "returns");
-    window.shelfTabs().setCurrentIndex(0);
+    find_tabs(window, "shelf tabs").setCurrentIndex(0);
     return good;
 }
 
 bool shoot_parts(eh::MainWindow& window, const QString& folder) {
     window.go(eh::MainWindow::PartsStation);
-    eh::PartsPage& page = window.parts();
+    eh::PartsPage& page = find_page<eh::PartsPage>(window);
     page.setCurrentWidget(&page.stock());
     page.stock().search().setText("25V");
     bool good = shoot(window, folder, "stock");

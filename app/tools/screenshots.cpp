@@ -50,7 +50,7 @@ void wait_for_reasoning(eh::MainWindow& window) {
     QElapsedTimer clock;
     clock.start();
     QTest::qWait(200);
-    while (window.diagnosis().busy() && clock.elapsed() < longest_wait_ms)
+    while (window.workbench().diagnosis.busy() && clock.elapsed() < longest_wait_ms)
         QTest::qWait(50);
     QTest::qWait(300);
 }
@@ -63,7 +63,7 @@ bool take(eh::MainWindow& window, const QString& folder, const char* name) {
 }
 
 void click_on_board(eh::MainWindow& window, const eh::Point& place) {
-    auto& view = window.board().view();
+    auto& view = find_page<eh::BoardPage>(window).view();
     QTest::mouseClick(&view, Qt::LeftButton, Qt::NoModifier, view.at(place).toPoint());
 }
 
@@ -81,7 +81,7 @@ int pad_on(const eh::BoardMap& map, const char* part, int net) {
 
 // Millivolts as copper like the hull would show them with the protector of port 2 shorted.
 void read_millivolts(eh::MainWindow& window) {
-    eh::BoardPage& page = window.board();
+    eh::BoardPage& page = find_page<eh::BoardPage>(window);
     const eh::BoardMap& map = *page.map();
     const int net = map.find_net("vbus2");
     std::vector<eh::Point> places;
@@ -113,7 +113,7 @@ void read_millivolts(eh::MainWindow& window) {
 
 // Four points of the picture, where the simulated camera sees them.
 void mark_points(eh::MainWindow& window) {
-    eh::BoardPage& page = window.board();
+    eh::BoardPage& page = find_page<eh::BoardPage>(window);
     const eh::BoardMap& map = *page.map();
     const auto body = *eh::body_of(map, map.find_part("DP2"));
     constexpr double wide_mm = 64.0;
@@ -129,7 +129,7 @@ void mark_points(eh::MainWindow& window) {
 
 // A made-up photo of the board: its own picture, dyed, tied to the map by four of its pads.
 void show_photo(eh::MainWindow& window, const QString& folder, bool& good) {
-    eh::BoardPage& page = window.board();
+    eh::BoardPage& page = find_page<eh::BoardPage>(window);
     const eh::BoardMap& map = *page.map();
     page.tabs().setCurrentIndex(0);
     page.clearPick();
@@ -159,7 +159,7 @@ void show_photo(eh::MainWindow& window, const QString& folder, bool& good) {
 
 // The searches for a short: what the net should read, how to feed it, millivolts along its copper, heat.
 void show_board(eh::MainWindow& window, const QString& folder, bool& good) {
-    eh::BoardPage& page = window.board();
+    eh::BoardPage& page = find_page<eh::BoardPage>(window);
     page.search().setText("vbus2");
     const eh::BoardMap& map = *page.map();
     page.pickNet(map.find_net("vbus1"));
@@ -195,28 +195,29 @@ void show_intake(eh::MainWindow& window, eh::MachineLibrary& machines, const eh:
     open_job(window, "demo-3");
     window.go(eh::MainWindow::IntakeStation);
     good &= take(window, folder, "intake");
-    window.intake().describe().click();
-    window.machineDialog()->name().setText("Grey 14-inch, 45 W");
-    window.machineDialog()->watts().setValue(45);
-    window.machineDialog()->cells().setValue(3);
+    find_page<eh::IntakePage>(window).describe().click();
+    find_page<eh::MachineDialog>(window).name().setText("Grey 14-inch, 45 W");
+    find_page<eh::MachineDialog>(window).watts().setValue(45);
+    find_page<eh::MachineDialog>(window).cells().setValue(3);
     QTest::qWait(400);
-    good &= window.machineDialog()->grab().save(folder + "/machine.png");
-    window.machineDialog()->reject();
-    window.ownMachines()->show();  // what is added from here is not the open job's
+    good &= find_page<eh::MachineDialog>(window).grab().save(folder + "/machine.png");
+    find_page<eh::MachineDialog>(window).reject();
+    find_page<eh::OwnMachinesDialog>(window).show();  // what is added from here is not the open job's
     for (const char* title : {"Grey 14-inch, 45 W", "Black 15-inch"}) {
         eh::MachineProfile profile = eh::profile_like(*known.find_topology("usbc-two-chained"), known);
         profile.title = title;
         good &= machines.add(profile).ok();
     }
     QTest::qWait(short_stream_ms / 10);
-    good &= window.ownMachines()->grab().save(folder + "/own-machines.png");
-    window.ownMachines()->hide();
+    good &= find_page<eh::OwnMachinesDialog>(window).grab().save(folder + "/own-machines.png");
+    find_page<eh::OwnMachinesDialog>(window).hide();
 }
 
 void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString& folder, bool& good) {
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
-    window.bench().suspects().openPart(window.diagnosis().answer().ranking.parts.front().block);
+    find_page<eh::BenchPage>(window).suspects().openPart(
+        window.workbench().diagnosis.answer().ranking.parts.front().block);
     good &= take(window, folder, "evidence");
     open_job(window, "demo-4");
     window.go(eh::MainWindow::BenchStation);
@@ -225,11 +226,11 @@ void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString
     QTest::qWait(short_stream_ms);
     good &= take(window, folder, "bench-barrel");
     open_job(window, "demo-4");
-    window.repair().propose("jack", eh::Work::replace);
+    find_page<eh::RepairPage>(window).propose("jack", eh::Work::replace);
     good &= take(window, folder, "repair");
     open_job(window, "demo-5");
-    window.proof().makePlan();
-    window.proof().table().selectRow(1);
+    find_page<eh::ProofPage>(window).makePlan();
+    find_page<eh::ProofPage>(window).table().selectRow(1);
     good &= take(window, folder, "proof");
     open_job(window, "demo-6");
     good &= take(window, folder, "handover");
@@ -240,49 +241,52 @@ void show_instruments(eh::MainWindow& window, eh::BenchSimulator& bench, const Q
     bench.start({"--topology", "usbc-two-chained", "--fault", "memory_unreadable@mem"});
     window.go(eh::MainWindow::TalkStation);
     QTest::qWait(short_stream_ms / 4);
-    window.talk().recordButton().click();
+    find_page<eh::TalkPage>(window).recordButton().click();
     QTest::qWait(short_stream_ms / 4);
-    window.talk().ladder().setCurrentIndex(window.talk().ladder().model()->index(1, 0));
+    find_page<eh::TalkPage>(window).ladder().setCurrentIndex(
+        find_page<eh::TalkPage>(window).ladder().model()->index(1, 0));
     good &= take(window, folder, "talk");
-    window.ccTabs().setCurrentIndex(1);
-    window.check().label().setPlainText("5V 3A, 9V 3A, 15V 3A, 20V 5A");
-    window.check().length().setValue(2.0);
-    window.check().cc1().setValue(4.7);
+    find_tabs(window, "cc tabs").setCurrentIndex(1);
+    find_page<eh::CheckPage>(window).label().setPlainText("5V 3A, 9V 3A, 15V 3A, 20V 5A");
+    find_page<eh::CheckPage>(window).length().setValue(2.0);
+    find_page<eh::CheckPage>(window).cc1().setValue(4.7);
     good &= take(window, folder, "check");
-    window.ccTabs().setCurrentIndex(0);
+    find_tabs(window, "cc tabs").setCurrentIndex(0);
     open_job(window, "demo-2");
     bench.start({"--topology", "usbc-two-chained", "--fault", "protector_shorted@sp2=3.3/3"});
     QTest::qWait(short_stream_ms / 4);
-    window.session().edit("strip", [](eh::Job& job) {
+    window.workbench().session.edit("strip", [](eh::Job& job) {
         job.bench.battery_in = false;
         job.bench.charger_connected = false;
     });
     window.go(eh::MainWindow::InstrumentsStation);
-    window.instruments().probeNet().setCurrentIndex(window.instruments().probeNet().findData("vbus2"));
-    auto& supply = window.instruments().supplyPanel();
+    find_page<eh::InstrumentsPage>(window).probeNet().setCurrentIndex(
+        find_page<eh::InstrumentsPage>(window).probeNet().findData("vbus2"));
+    auto& supply = find_page<eh::InstrumentsPage>(window).supplyPanel();
     supply.net().setCurrentIndex(supply.net().findData("vbus2"));
     QTest::qWait(short_stream_ms / 12);
     supply.onButton().click();
     QTest::qWait(short_stream_ms / 6);
     good &= take(window, folder, "instruments");
     supply.offButton().click();
-    window.session().undoStack().undo();
+    window.workbench().session.undoStack().undo();
 }
 
 void show_board_and_trace(eh::MainWindow& window, const std::filesystem::path& data, const QString& folder,
                           bool& good) {
     window.go(eh::MainWindow::BoardStation);
-    (void)window.board().openFile(QString::fromStdString((data / "boards" / "demo-board.json").string()));
+    (void)find_page<eh::BoardPage>(window).openFile(
+        QString::fromStdString((data / "boards" / "demo-board.json").string()));
     show_board(window, folder, good);
     window.go(eh::MainWindow::TraceStation);
     QTest::qWait(stream_ms);
     good &= take(window, folder, "trace");
-    window.trace().tabs().setCurrentIndex(1);
+    find_page<eh::TracePage>(window).tabs().setCurrentIndex(1);
     good &= take(window, folder, "ports");
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
     QTest::qWait(stream_ms);
-    window.bench().quickLine().start("p2 vbus 3r3");
+    find_page<eh::BenchPage>(window).quickLine().start("p2 vbus 3r3");
     good &= take(window, folder, "bench");
 }
 
@@ -307,11 +311,12 @@ int main(int argc, char** argv) {
     eh::Knowledge known = std::move(knowledge).value();
     const QTemporaryDir machines_folder;
     eh::MachineLibrary machines(known, machines_folder.path().toStdString());
-    eh::MainWindow window(known, *costs, *rework);
+    eh::Workbench workbench(known, *costs, *rework);
+    eh::MainWindow window(workbench);
     window.useMachines(machines);
-    window.repository().open(eh::demo_shop_opener(data), [](const eh::Outcome&) {});
+    window.workbench().repository.open(eh::demo_shop_opener(data), [](const eh::Outcome&) {});
     wait_for_shop(window);
-    if (!window.repository().hasShop())
+    if (!window.workbench().repository.hasShop())
         return 1;
     window.resize(1280, 800);
     window.show();

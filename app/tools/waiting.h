@@ -4,11 +4,11 @@
 
 #include <QTest>
 
-#include "app/main_window.h"
+#include "app/find_page.h"
 
 inline void wait_for_shop(eh::MainWindow& window) {
     constexpr int patience_ms = 20000;
-    (void)QTest::qWaitFor([&] { return window.repository().idle(); }, patience_ms);
+    (void)QTest::qWaitFor([&] { return window.workbench().repository.idle(); }, patience_ms);
 }
 
 inline void open_job(eh::MainWindow& window, const std::string& id) {

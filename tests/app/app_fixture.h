@@ -8,7 +8,7 @@
 #include <QTest>
 #include <catch2/catch.hpp>
 
-#include "app/main_window.h"
+#include "app/find_page.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/shop_file.h"
 #include "app/style/theme.h"
@@ -62,13 +62,15 @@ struct Window {
         return true;
     }();
     QTemporaryDir folder;
-    MainWindow window{shipped_knowledge(), shipped_costs(), rework()};
+    Workbench workbench{shipped_knowledge(), shipped_costs(), rework()};
+    MainWindow window{workbench};
     int keys = 0;
 
     Window() {
-        window.repository().open([file = shopFile()] { return JobStore::open(file); }, [](const Outcome&) {});
+        workbench.repository.open([file = shopFile()] { return JobStore::open(file); },
+                                  [](const Outcome&) {});
         wait_for_store();
-        REQUIRE(window.repository().hasShop());
+        REQUIRE(workbench.repository.hasShop());
         window.show();
         REQUIRE(QTest::qWaitForWindowExposed(&window));
         window.activateWindow();
@@ -82,7 +84,7 @@ struct Window {
 
     // Waits until everything that was entered is written or refused, and everything asked is answered.
     void wait_for_store() {
-        REQUIRE(eventually([&] { return window.repository().idle(); }, 60000));
+        REQUIRE(eventually([&] { return workbench.repository.idle(); }, 60000));
     }
     // Does something with the window's own store, where it lives, after all that was entered before.
     template <typename Work>
@@ -90,7 +92,7 @@ struct Window {
         using T = decltype(work(std::declval<JobStore&>()));
         Asking asking;
         std::optional<T> given;
-        window.repository().ask<T>(asking, work, [&](T answer) { given.emplace(std::move(answer)); });
+        workbench.repository.ask<T>(asking, work, [&](T answer) { given.emplace(std::move(answer)); });
         REQUIRE(eventually([&] { return !asking.open(); }, 60000));
         return std::move(given).value();
     }
@@ -141,14 +143,14 @@ struct Window {
         press(Qt::Key_Return);
         press(Qt::Key_Escape);
     }
-    [[nodiscard]] const Job& job() { return window.session().job(); }
+    [[nodiscard]] const Job& job() { return workbench.session.job(); }
 
     // Waits until the reasoning has answered everything asked so far.
     void settle() {
-        REQUIRE(eventually([&] { return !window.diagnosis().busy(); }, 120000));
+        REQUIRE(eventually([&] { return !workbench.diagnosis.busy(); }, 120000));
     }
     [[nodiscard]] double suspicion(const std::string& block) {
-        for (const PartSuspicion& part : window.diagnosis().answer().ranking.parts) {
+        for (const PartSuspicion& part : workbench.diagnosis.answer().ranking.parts) {
             if (part.block == block && part.kind == HypothesisKind::fault)
                 return part.probability;
         }

@@ -19,7 +19,7 @@ QString demo_board() {
 void with_machine(Window& w) {
     w.press(Qt::Key_N, Qt::ControlModifier);
     w.press(Qt::Key_Return);
-    w.window.session().edit("machine", [](Job& job) { job.ticket.topology = chained; });
+    w.workbench.session.edit("machine", [](Job& job) { job.ticket.topology = chained; });
     w.press(Qt::Key_F11);
     REQUIRE(w.window.station() == MainWindow::BoardStation);
 }
@@ -31,7 +31,7 @@ TEST_CASE("a net is found by its name, with what hangs on it, where it goes on, 
     Preferences().setBoardOf(chained, {});
     Window w;
     with_machine(w);
-    BoardPage& page = w.window.board();
+    BoardPage& page = find_page<BoardPage>(w.window);
     CHECK(page.map() == nullptr);
     REQUIRE(page.openFile(demo_board()).ok());
     CHECK(page.map()->parts().size() > 350);
@@ -54,7 +54,7 @@ TEST_CASE("a net is found by its name, with what hangs on it, where it goes on, 
 TEST_CASE("a pad is picked where it is clicked, on either side", "[app][board]") {
     Window w;
     with_machine(w);
-    BoardPage& page = w.window.board();
+    BoardPage& page = find_page<BoardPage>(w.window);
     REQUIRE(page.openFile(demo_board()).ok());
     BoardView& view = page.view();
     for (const BoardSide side : {BoardSide::top, BoardSide::bottom}) {
@@ -83,16 +83,16 @@ TEST_CASE("a board is remembered for its kind of machine, a file that is none le
     {
         Window w;
         with_machine(w);
-        REQUIRE(w.window.board().openFile(demo_board()).ok());
+        REQUIRE(find_page<BoardPage>(w.window).openFile(demo_board()).ok());
         const QString bad = w.folder.filePath("bad.ipc");
         std::ofstream(bad.toStdString()) << "C nothing\n999\n";
-        CHECK_FALSE(w.window.board().openFile(bad).ok());
-        CHECK(w.window.board().map() != nullptr);
+        CHECK_FALSE(find_page<BoardPage>(w.window).openFile(bad).ok());
+        CHECK(find_page<BoardPage>(w.window).map() != nullptr);
     }
     Window again;
     with_machine(again);
-    CHECK(again.window.board().map() != nullptr);
-    again.window.session().edit("machine", [](Job& job) { job.ticket.topology = barrel; });
-    CHECK(again.window.board().map() == nullptr);
+    CHECK(find_page<BoardPage>(again.window).map() != nullptr);
+    again.window.workbench().session.edit("machine", [](Job& job) { job.ticket.topology = barrel; });
+    CHECK(find_page<BoardPage>(again.window).map() == nullptr);
     Preferences().setBoardOf(chained, {});
 }

@@ -15,7 +15,7 @@ TEST_CASE("the sheet's two lengths, advice that follows from the work, and a dat
           "[app][handover]") {
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
-    w.window.session().edit("work", [](Job& job) {
+    w.workbench.session.edit("work", [](Job& job) {
         Act act;
         act.id = "a1";
         act.kind = Work::reflow;
@@ -24,7 +24,7 @@ TEST_CASE("the sheet's two lengths, advice that follows from the work, and a dat
         act.minutes = 25.0;
         job.acts.push_back(act);
     });
-    HandoverPage& page = w.window.handover();
+    HandoverPage& page = find_page<HandoverPage>(w.window);
     w.window.go(MainWindow::HandoverStation);
     CHECK(page.preview().toPlainText().contains("re-soldered in place"));
     CHECK_FALSE(page.preview().toPlainText().contains("replace the chip"));
@@ -39,14 +39,14 @@ TEST_CASE("the sheet's two lengths, advice that follows from the work, and a dat
     CHECK(page.preview().toPlainText().contains("looked at again"));
     page.followUp().setDate(page.followUp().minimumDate());
     CHECK(w.job().handover.follow_up_ms == 0);
-    w.window.session().undoStack().undo();
+    w.workbench.session.undoStack().undo();
     CHECK(w.job().handover.follow_up_ms != 0);
 }
 
 TEST_CASE("a logo is taken from a picture, anything else is refused", "[app][handover]") {
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
-    HandoverPage& page = w.window.handover();
+    HandoverPage& page = find_page<HandoverPage>(w.window);
     const QString file = w.folder.filePath("logo.png");
     QImage picture(900, 300, QImage::Format_RGB32);
     picture.fill(Qt::darkCyan);
@@ -55,7 +55,7 @@ TEST_CASE("a logo is taken from a picture, anything else is refused", "[app][han
     REQUIRE(page.setLogo(file).ok());
     CHECK(page.preview().toHtml().contains("data:image"));
     CHECK_FALSE(page.setLogo(EH_SOURCE_DIR "/README.md").ok());
-    CHECK(w.window.preferences().shopLogo() == file);
+    CHECK(w.workbench.preferences.shopLogo() == file);
     REQUIRE(page.setLogo({}).ok());
     CHECK_FALSE(page.preview().toHtml().contains("data:image"));
 }
@@ -65,7 +65,7 @@ TEST_CASE("who works on it is written at intake, and the next ticket begins with
     Window w;
     w.window.newTicket();
     QLineEdit* field = nullptr;
-    for (QLineEdit* edit : w.window.intake().findChildren<QLineEdit*>()) {
+    for (QLineEdit* edit : find_page<IntakePage>(w.window).findChildren<QLineEdit*>()) {
         if (edit->placeholderText().contains("kept for the next"))
             field = edit;
     }
@@ -75,5 +75,5 @@ TEST_CASE("who works on it is written at intake, and the next ticket begins with
     CHECK(w.job().technician == "Bench two");
     w.window.newTicket();
     CHECK(w.job().technician == "Bench two");
-    w.window.preferences().setTechnician({});
+    w.workbench.preferences.setTechnician({});
 }

@@ -4,6 +4,7 @@
 #include <QTcpServer>
 #include <QTcpSocket>
 
+#include "app/screens/bench/bench_page.h"
 #include "app/screens/instruments/columns_form.h"
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/instruments/supply_panel.h"
@@ -24,7 +25,8 @@ struct WithBench : Window {
     BenchProcess bench;
     InstrumentsPage& page;
 
-    explicit WithBench(const QStringList& arguments) : bench(arguments), page(window.instruments()) {
+    explicit WithBench(const QStringList& arguments)
+        : bench(arguments), page(find_page<InstrumentsPage>(window)) {
         press(Qt::Key_N, Qt::ControlModifier);
         press(Qt::Key_Return);
         press(Qt::Key_F10);
@@ -32,16 +34,17 @@ struct WithBench : Window {
         window.connectMeter(bench.address());
         window.connectMultimeter(bench.multimeter());
         window.connectSupply(bench.supply());
-        REQUIRE(
-            eventually([&] { return window.multimeter().line().ready() && window.supply().line().ready(); }));
+        REQUIRE(eventually([&] {
+            return window.workbench().multimeter.line().ready() && window.workbench().supply.line().ready();
+        }));
         // The machine of the intake is the first kind of the list; the bench is of two ports on a chain.
-        window.session().edit("machine", [](Job& job) {
+        window.workbench().session.edit("machine", [](Job& job) {
             job.ticket.topology = chained;
             job.bench.port = "p1";
         });
     }
     void unplugged() {
-        window.session().edit("strip", [](Job& job) {
+        window.workbench().session.edit("strip", [](Job& job) {
             job.bench.battery_in = false;
             job.bench.charger_connected = false;
         });
@@ -57,7 +60,7 @@ TEST_CASE("ohms and volts of the multimeter become readings of the net under the
     pick(w.page.probeNet(), "main");
     w.page.function().setCurrentIndex(1);
     REQUIRE(eventually([&] {
-        const auto value = w.window.multimeter().value();
+        const auto value = w.workbench.multimeter.value();
         return value && *value > 1.0 && *value < 2.0;
     }));
     const std::size_t before = w.job().readings.size();
@@ -68,8 +71,8 @@ TEST_CASE("ohms and volts of the multimeter become readings of the net under the
     CHECK(reading.place == "main");
     CHECK(reading.value == Approx(1.5).margin(0.2));
     // With the battery in, ohms are refused.
-    w.window.session().edit("strip", [](Job& job) { job.bench.battery_in = true; });
-    REQUIRE(eventually([&] { return w.window.multimeter().value().has_value(); }));
+    w.workbench.session.edit("strip", [](Job& job) { job.bench.battery_in = true; });
+    REQUIRE(eventually([&] { return w.workbench.multimeter.value().has_value(); }));
     QTest::mouseClick(&w.page.readingButton(), Qt::LeftButton);
     CHECK(w.job().readings.size() == before + 1);
 }
@@ -78,7 +81,7 @@ TEST_CASE("the supply goes on only when the strip allows it, and off when the st
           "[app][instruments]") {
     WithBench w({"--topology", chained, "--fault", "capacitor_shorted@cm=1.5"});
     SupplyPanel& panel = w.page.supplyPanel();
-    BenchSupply& supply = w.window.supply();
+    BenchSupply& supply = w.workbench.supply;
     pick(panel.net(), "main");
     REQUIRE(eventually([&] { return supply.line().waiting() == 0; }));
     QTest::mouseClick(&panel.onButton(), Qt::LeftButton);
@@ -96,13 +99,13 @@ TEST_CASE("the supply goes on only when the strip allows it, and off when the st
     // Clip and probe see the same.
     pick(w.page.probeNet(), "main");
     w.page.function().setCurrentIndex(0);
-    REQUIRE(eventually([&] { return w.window.multimeter().value().value_or(0.0) > 0.5; }));
-    CHECK(*w.window.multimeter().value() == Approx(*supply.volts()).margin(0.15));
+    REQUIRE(eventually([&] { return w.workbench.multimeter.value().value_or(0.0) > 0.5; }));
+    CHECK(*w.workbench.multimeter.value() == Approx(*supply.volts()).margin(0.15));
     // As a quick line that waits for the hottest part.
     QTest::mouseClick(&panel.readingButton(), Qt::LeftButton);
     CHECK(w.window.station() == MainWindow::BenchStation);
-    CHECK(w.window.bench().quickLine().field().text().startsWith("inject main 1v 2a"));
-    w.window.session().edit("strip", [](Job& job) { job.bench.battery_in = true; });
+    CHECK(find_page<BenchPage>(w.window).quickLine().field().text().startsWith("inject main 1v 2a"));
+    w.workbench.session.edit("strip", [](Job& job) { job.bench.battery_in = true; });
     REQUIRE(eventually([&] { return supply.output() == BenchSupply::Output::off; }));
     CHECK(supply.why_off().contains("battery"));
 }
@@ -115,16 +118,16 @@ TEST_CASE("closing the window switches the supply off", "[app][instruments]") {
         w.press(Qt::Key_N, Qt::ControlModifier);
         w.press(Qt::Key_Return);
         w.window.connectSupply(bench.supply());
-        w.window.session().edit("strip", [](Job& job) {
+        w.workbench.session.edit("strip", [](Job& job) {
             job.ticket.topology = chained;
             job.bench.battery_in = false;
             job.bench.charger_connected = false;
         });
-        REQUIRE(eventually([&] { return w.window.supply().line().ready(); }));
-        QTest::mouseClick(&w.window.instruments().supplyPanel().onButton(), Qt::LeftButton);
-        REQUIRE(eventually([&] { return w.window.supply().output() == BenchSupply::Output::on; }));
+        REQUIRE(eventually([&] { return w.workbench.supply.line().ready(); }));
+        QTest::mouseClick(&find_page<InstrumentsPage>(w.window).supplyPanel().onButton(), Qt::LeftButton);
+        REQUIRE(eventually([&] { return w.workbench.supply.output() == BenchSupply::Output::on; }));
         w.window.close();
-        CHECK(w.window.supply().output() == BenchSupply::Output::off);
+        CHECK(w.workbench.supply.output() == BenchSupply::Output::off);
     }
     ScpiLine line;
     QByteArray output;
@@ -144,11 +147,11 @@ TEST_CASE("a meter with other columns is read once its columns are set, and they
     {
         Window w;
         w.press(Qt::Key_F10);
-        InstrumentsPage& page = w.window.instruments();
+        InstrumentsPage& page = find_page<InstrumentsPage>(w.window);
         w.window.connectMeter(QStringLiteral("127.0.0.1:%1").arg(server.serverPort()));
         REQUIRE(eventually([&] { return client != nullptr; }));
         client->write("20.01;x;1.5\n");
-        REQUIRE(eventually([&] { return w.window.feed().nonsense_lines() == 1; }));
+        REQUIRE(eventually([&] { return w.workbench.feed.nonsense_lines() == 1; }));
         QTest::qWait(300);
         const auto labels = page.findChildren<QLabel*>();
         CHECK(std::any_of(labels.begin(), labels.end(),
@@ -162,8 +165,8 @@ TEST_CASE("a meter with other columns is read once its columns are set, and they
                 box->setCurrentIndex(semicolon);
         }
         client->write("20.01;x;1.5\n");
-        REQUIRE(eventually([&] { return w.window.feed().last().volts == 20.01; }));
-        CHECK(w.window.feed().last().amps == 1.5);
+        REQUIRE(eventually([&] { return w.workbench.feed.last().volts == 20.01; }));
+        CHECK(w.workbench.feed.last().amps == 1.5);
         w.window.close();
     }
     CHECK(Preferences().meterColumns().amps == 2);
@@ -173,7 +176,7 @@ TEST_CASE("a meter with other columns is read once its columns are set, and they
 TEST_CASE("why an instrument does not answer stands on its card", "[app][instruments]") {
     Window w;
     w.press(Qt::Key_F10);
-    InstrumentsPage& page = w.window.instruments();
+    InstrumentsPage& page = find_page<InstrumentsPage>(w.window);
     page.multimeterCard().address().setText("nonsense");
     QTest::mouseClick(&page.multimeterCard().connectButton(), Qt::LeftButton);
     REQUIRE(eventually([&] { return page.multimeterCard().problem().contains("host:port"); }));

@@ -301,7 +301,8 @@ TEST_CASE("a server that stands still stops neither the window nor its closing, 
     Window w;
     const fs::path beside = w.folder.path().toStdString();
     REQUIRE(w.told([&](auto done) {
-                 w.window.shopMenu().useServer(QString::fromStdString(address.text()), beside, done);
+                 find_page<ShopMenu>(w.window).useServer(QString::fromStdString(address.text()), beside,
+                                                         done);
              }).ok());
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.settle();
@@ -316,14 +317,14 @@ TEST_CASE("a server that stands still stops neither the window nor its closing, 
             clock.start();
             int n = 0;
             while (clock.elapsed() < ms) {
-                w.window.session().edit(
+                w.workbench.session.edit(
                     "typed", [&](Job& job) { job.ticket.customer = "Typed " + std::to_string(++n); },
                     "customer");
                 QTest::qWait(20);
             }
         };
         work(500);
-        w.window.session().addReading(ohms_reading("", for_ohms(), "vin", 7.0));
+        w.workbench.session.addReading(ohms_reading("", for_ohms(), "vin", 7.0));
         w.window.openJob(w.job().id);
         work(2500);
         w.window.go(MainWindow::ShelfStation);
@@ -331,7 +332,7 @@ TEST_CASE("a server that stands still stops neither the window nor its closing, 
         // A statement on the window's thread would take 17 s, or for ever; a busy machine alone some tenths.
         CAPTURE(heart.longest_ms());
         CHECK(heart.longest_ms() < 1500);
-        CHECK_FALSE(w.window.repository().unsaved().isEmpty());
+        CHECK_FALSE(w.workbench.repository.unsaved().isEmpty());
         // Closing asks nothing: what the server would have got is kept on this bench.
         w.window.setAskUnsaved([](const QString&) {
             CHECK(false);

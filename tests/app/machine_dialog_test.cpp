@@ -90,10 +90,9 @@ TEST_CASE("a machine described at intake is the job's at once, and there after t
         Window w;
         w.window.useMachines(shelf.machines);
         w.window.newTicket();
-        REQUIRE(w.window.intake().describe().isVisibleTo(&w.window));
-        w.window.intake().describe().click();
-        MachineDialog* dialog = w.window.machineDialog();
-        REQUIRE(dialog != nullptr);
+        REQUIRE(find_page<IntakePage>(w.window).describe().isVisibleTo(&w.window));
+        find_page<IntakePage>(w.window).describe().click();
+        MachineDialog* dialog = &find_page<MachineDialog>(w.window);
         dialog->startFrom(chained);
         dialog->name().setText("Grey 14-inch");
         dialog->cells().setValue(3);
@@ -149,12 +148,12 @@ TEST_CASE("a described machine is changed, and what builds on it and the open jo
     like_it.title = "Grey 15-inch";
     REQUIRE(shelf.machines.add(like_it).ok());
 
-    OwnMachinesDialog& own = *w.window.ownMachines();
+    OwnMachinesDialog& own = find_page<OwnMachinesDialog>(w.window);
     own.refresh();
     REQUIRE(own.table().model()->rowCount() == 2);
     own.table().selectRow(0);
     own.change().click();
-    MachineDialog& dialog = *w.window.machineDialog();
+    MachineDialog& dialog = find_page<MachineDialog>(w.window);
     CHECK(dialog.name().text() == "Grey 14-inch");
     CHECK_FALSE(dialog.like().isEnabled());
     type_ohms(dialog, "Processor core rail", "0R35");

@@ -6,6 +6,7 @@
 #include <QTableView>
 #include <fstream>
 
+#include "app/screens/bench/bench_page.h"
 #include "app/screens/bench/next_acts_view.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/intake/intake_page.h"
@@ -38,7 +39,7 @@ TEST_CASE("a fact ticked at intake enters the job, is undone, and changes what i
     REQUIRE(w.import_job(example).ok());
     w.settle();
     const auto before = w.job().ticket.facts;
-    const auto boxes = w.window.intake().findChildren<QCheckBox*>();
+    const auto boxes = find_page<IntakePage>(w.window).findChildren<QCheckBox*>();
     REQUIRE(static_cast<std::size_t>(boxes.size()) == shipped_knowledge().catalogue.facts.size() + 1);
     for (QCheckBox* box : boxes) {
         const Job held = w.job();
@@ -53,13 +54,13 @@ TEST_CASE("a fact ticked at intake enters the job, is undone, and changes what i
 TEST_CASE("the cautions of a work stand beside it", "[app][pages]") {
     Window w;
     REQUIRE(w.import_job(example).ok());
-    RepairPage& page = w.window.repair();
-    w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = true; });
+    RepairPage& page = find_page<RepairPage>(w.window);
+    w.workbench.session.edit("battery", [](Job& job) { job.bench.battery_in = true; });
     page.propose("rec1", Work::replace);
     CHECK_THAT(caution_of(page), Catch::Contains("battery is in"));
     CHECK_THAT(caution_of(page), Catch::Contains("bismuth"));
     CHECK_THAT(caution_of(page), Catch::Contains("entilate"));
-    w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = false; });
+    w.workbench.session.edit("battery", [](Job& job) { job.bench.battery_in = false; });
     CHECK_THAT(caution_of(page), !Catch::Contains("battery is in"));
     page.propose("rec1", Work::clean);
     CHECK_THAT(caution_of(page), Catch::Contains("Alcohol"));
@@ -77,10 +78,10 @@ TEST_CASE("a part is proven cool by the kelvin that were measured, whichever key
           "[app][pages]") {
     Window w;
     REQUIRE(w.import_job(example).ok());
-    w.window.repair().propose("sp2", Work::replace);
-    REQUIRE(w.window.repair().record());
+    find_page<RepairPage>(w.window).propose("sp2", Work::replace);
+    REQUIRE(find_page<RepairPage>(w.window).record());
     w.window.go(MainWindow::ProofStation);
-    ProofPage& page = w.window.proof();
+    ProofPage& page = find_page<ProofPage>(w.window);
     page.makePlan();
     const auto& steps = w.job().proof;
     const auto hot = std::find_if(steps.begin(), steps.end(), [](const ProofStep& step) {
@@ -118,8 +119,8 @@ TEST_CASE("an act says its minutes and what each outcome would mean", "[app][pag
     REQUIRE(w.import_job(example).ok());
     w.window.go(MainWindow::BenchStation);
     w.settle();
-    REQUIRE(eventually([&] { return w.window.diagnosis().answer().next_complete; }));
-    const NextActsModel& acts = w.window.bench().nextActs().acts();
+    REQUIRE(eventually([&] { return w.workbench.diagnosis.answer().next_complete; }));
+    const NextActsModel& acts = find_page<BenchPage>(w.window).nextActs().acts();
     REQUIRE(acts.rowCount() >= 1);
     for (int row = 0; row < acts.rowCount(); ++row) {
         const QModelIndex index = acts.index(row, 0);
@@ -144,27 +145,27 @@ TEST_CASE("an act says its minutes and what each outcome would mean", "[app][pag
 TEST_CASE("the sheet is written as HTML and as a job file that opens again", "[app][pages]") {
     Window w;
     REQUIRE(w.import_job(example).ok());
-    w.window.session().edit("words", [](Job& job) {
+    w.workbench.session.edit("words", [](Job& job) {
         job.handover.found = "The protector of the left port was shorted.";
         job.handover.price = 89.5;
     });
     const QString html = w.folder.filePath("sheet.html");
-    REQUIRE(w.window.handover().write(HandoverPage::Format::html, html).ok());
+    REQUIRE(find_page<HandoverPage>(w.window).write(HandoverPage::Format::html, html).ok());
     std::ifstream file(html.toStdString());
     const std::string text{std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
     CHECK_THAT(text, Catch::Contains("protector of the left port"));
     CHECK_THAT(text, Catch::Contains("89.50"));
-    CHECK_THAT(w.window.handover().preview().toPlainText().toStdString(),
+    CHECK_THAT(find_page<HandoverPage>(w.window).preview().toPlainText().toStdString(),
                Catch::Contains("protector of the left port"));
     const QString job_file = w.folder.filePath("job.hound.json");
-    REQUIRE(w.window.handover().write(HandoverPage::Format::json, job_file).ok());
+    REQUIRE(find_page<HandoverPage>(w.window).write(HandoverPage::Format::json, job_file).ok());
     std::ifstream written(job_file.toStdString());
     const std::string document{std::istreambuf_iterator<char>(written), std::istreambuf_iterator<char>()};
     const auto read = parse_job(document, "job");
     REQUIRE(read.ok());
     CHECK(*read == w.job());
-    const auto refusal =
-        w.window.handover().write(HandoverPage::Format::html, w.folder.filePath("no/such/folder/x.html"));
+    const auto refusal = find_page<HandoverPage>(w.window).write(HandoverPage::Format::html,
+                                                                 w.folder.filePath("no/such/folder/x.html"));
     REQUIRE_FALSE(refusal.ok());
     CHECK_THAT(refusal.error().text(), Catch::Contains("another folder"));
 }
@@ -174,7 +175,7 @@ TEST_CASE("findings are kept apart from the customer's claim", "[app][pages]") {
     REQUIRE(w.import_job(example).ok());
     const std::string claim = w.job().ticket.claim;
     w.window.go(MainWindow::RepairStation);
-    for (QLineEdit* field : w.window.repair().findChildren<QLineEdit*>()) {
+    for (QLineEdit* field : find_page<RepairPage>(w.window).findChildren<QLineEdit*>()) {
         if (field->accessibleName() == "Finding") {
             field->setFocus();
             w.type("dust under the left port");
@@ -219,11 +220,11 @@ TEST_CASE("the shop's own repairs stand beside the shipped rates, and count only
     REQUIRE(w.import_job(example).ok());
     w.settle();
     const double shipped = w.suspicion("sp2");
-    w.window.diagnosis().setShopRates(rates);
-    w.window.diagnosis().ask(w.job());
+    w.workbench.diagnosis.setShopRates(rates);
+    w.workbench.diagnosis.ask(w.job());
     w.settle();
     CHECK(w.suspicion("sp2") > shipped);
-    const auto& leading = w.window.diagnosis().answer();
+    const auto& leading = w.workbench.diagnosis.answer();
     CHECK(leading.rate_factors.at("protector_shorted") > 2.0);
 }
 

@@ -29,10 +29,10 @@ struct StockedWindow : Window {
         for (const char* name : {"stock.json", "donor-results.json"})
             std::filesystem::copy(std::filesystem::path(EH_SOURCE_DIR) / "data/demo-shop" / name,
                                   parts / name);
-        window.shopParts().openFolder(parts);
+        window.workbench().shop_parts.openFolder(parts);
         window.go(MainWindow::PartsStation);
     }
-    PartsPage& page() { return window.parts(); }
+    PartsPage& page() { return find_page<PartsPage>(window); }
 };
 
 void enter_line(QLineEdit& field, const QString& text) {
@@ -57,16 +57,16 @@ TEST_CASE("the stock is searched, changed in place, ordered and used up", "[app]
     REQUIRE(count > 0);
     stock.table().selectRow(0);
     stock.takeButton().click();
-    CHECK(w.window.shopParts().stock().find(id)->count == count - 1);
-    w.window.session().undoStack().undo();
-    CHECK(w.window.shopParts().stock().find(id)->count == count);
+    CHECK(w.workbench.shop_parts.stock().find(id)->count == count - 1);
+    w.workbench.session.undoStack().undo();
+    CHECK(w.workbench.shop_parts.stock().find(id)->count == count);
     const auto set = [&](int column, const QString& text) {
         return stock.model().setData(stock.model().index(0, column), text, Qt::EditRole);
     };
     QStringList refused;
     QObject::connect(&stock, &StockPanel::said, [&](const QString& sentence) { refused << sentence; });
     CHECK(set(StockModel::RatingColumn, "63 V"));
-    CHECK(*w.window.shopParts().stock().find(id)->volts == 63.0);
+    CHECK(*w.workbench.shop_parts.stock().find(id)->volts == 63.0);
     CHECK_FALSE(set(StockModel::CountColumn, "-2"));
     CHECK_FALSE(set(StockModel::ValueColumn, "ten"));
     CHECK(refused.size() == 2);
@@ -75,21 +75,21 @@ TEST_CASE("the stock is searched, changed in place, ordered and used up", "[app]
     job.id = "p1";
     job.ticket.number = "P-77";
     job.ticket.topology = barrel;
-    w.window.session().open(job);
+    w.workbench.session.open(job);
     w.window.go(MainWindow::PartsStation);
     stock.search().setText("10u 50V");
     stock.table().selectRow(0);
-    const std::size_t orders = w.window.shopParts().stock().orders.size();
+    const std::size_t orders = w.workbench.shop_parts.stock().orders.size();
     stock.orderButton().click();
-    REQUIRE(w.window.shopParts().stock().orders.size() == orders + 1);
+    REQUIRE(w.workbench.shop_parts.stock().orders.size() == orders + 1);
     CHECK(stock.parked().contains("P-77"));
-    w.window.shopParts().flush();
+    w.workbench.shop_parts.flush();
     const auto kept = parse_stock(
         *read_text_file(w.folder.filePath("stocked.parts/stock.json").toStdString()), "stock.json");
     REQUIRE(kept.ok());
-    CHECK(*kept == w.window.shopParts().stock());
+    CHECK(*kept == w.workbench.shop_parts.stock());
     stock.addButton().click();
-    CHECK(w.window.shopParts().stock().parts.size() == static_cast<std::size_t>(all) + 1);
+    CHECK(w.workbench.shop_parts.stock().parts.size() == static_cast<std::size_t>(all) + 1);
     stock.newKind().setCurrentIndex(stock.newKind().count() - 1);
     stock.search().setText("Osier 15 main, box 9");
     stock.addButton().click();
@@ -106,13 +106,13 @@ TEST_CASE("a stock file that cannot be read is told and never written over", "[a
     broken.write("{\"format\": \"eager-hound.stock/1\", \"parts\": [{\"id\": 7}]}");
     broken.close();
     QStringList said;
-    QObject::connect(&w.window.shopParts(), &ShopParts::trouble,
+    QObject::connect(&w.workbench.shop_parts, &ShopParts::trouble,
                      [&](const QString& sentence) { said << sentence; });
-    w.window.shopParts().openFolder(folder);
+    w.workbench.shop_parts.openFolder(folder);
     REQUIRE(said.size() == 1);
     CHECK(said.front().contains("stock.json"));
-    w.window.shopParts().editStock("x", [](Stock& stock) { stock.parts.push_back({}); });
-    w.window.shopParts().flush();
+    w.workbench.shop_parts.editStock("x", [](Stock& stock) { stock.parts.push_back({}); });
+    w.workbench.shop_parts.flush();
     REQUIRE(broken.open(QIODevice::ReadOnly));
     CHECK(broken.readAll().contains("\"id\": 7"));
 }
@@ -186,10 +186,10 @@ TEST_CASE("donor chips and regulators are judged, and results are written down",
     chip.outcome().setText("left 20 V; right 20 V");
     chip.recordButton().click();
     CHECK(chip.verdict() == "Proven");
-    const std::size_t results = w.window.shopParts().donorResults().size();
+    const std::size_t results = w.workbench.shop_parts.donorResults().size();
     chip.outcome().setText("left maybe");
     chip.recordButton().click();
-    CHECK(w.window.shopParts().donorResults().size() == results);
+    CHECK(w.workbench.shop_parts.donorResults().size() == results);
     CHECK(chip.regulatorVerdict() == "Fit Linear 3.3 V, 0.3 A");
     chip.inVolts().setText("40V");
     CHECK(chip.regulatorVerdict() == "None in stock is sound");
@@ -223,7 +223,7 @@ TEST_CASE("the models of rework and parts keep Qt's rules", "[app][parts]") {
     using Mode = QAbstractItemModelTester::FailureReportingMode;
     QAbstractItemModelTester stock(&w.page().stock().model(), Mode::Fatal);
     w.page().stock().search().setText("25V");
-    w.window.shopParts().editStock("x", [](Stock& changed) { changed.parts.pop_back(); });
+    w.workbench.shop_parts.editStock("x", [](Stock& changed) { changed.parts.pop_back(); });
     StepsModel steps;
     QAbstractItemModelTester steps_tester(&steps, Mode::Fatal);
     steps.show(make_steps(rework().repairs, rework().repairs.repairs.front(), {}), {"open_case"});

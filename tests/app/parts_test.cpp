@@ -13,6 +13,7 @@
 
 #include "app/demo/demo_shop.h"
 #include "app/format/text.h"
+#include "app/screens/bench/bench_page.h"
 #include "app/screens/bench/live_readout.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
@@ -231,10 +232,11 @@ TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say h
           "[app][path]") {
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
-    REQUIRE(eventually([&] { return w.window.bench().suspects().model()->rowCount() > 0; }, 60000));
+    REQUIRE(
+        eventually([&] { return find_page<BenchPage>(w.window).suspects().model()->rowCount() > 0; }, 60000));
     w.window.resize(1280, 820);  // lower, the path folds what is least suspected
     QCoreApplication::processEvents();
-    ChargePathView& path = w.window.bench().path();
+    ChargePathView& path = find_page<BenchPage>(w.window).path();
     std::set<std::string> parts;
     QPoint where;
     for (int y = 0; y < path.height(); y += 4) {
@@ -251,24 +253,24 @@ TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say h
     QSignalSpy picked(&path, &ChargePathView::partPicked);
     QTest::mouseClick(&path, Qt::LeftButton, Qt::NoModifier, where);
     CHECK(picked.count() == 1);
-    const QModelIndex open = w.window.bench().suspects().currentIndex();
+    const QModelIndex open = find_page<BenchPage>(w.window).suspects().currentIndex();
     CHECK(open.data(SuspectsModel::BlockRole).toString() == "sp2");
-    CHECK(w.window.bench().suspects().isExpanded(open));
+    CHECK(find_page<BenchPage>(w.window).suspects().isExpanded(open));
     path.setFocus();
     QTest::keyClick(&path, Qt::Key_Down);
     CHECK(picked.count() == 2);
     // The evidence names each reading that counts, and the rate before them.
-    CHECK(w.window.bench().suspects().model()->rowCount(open) ==
+    CHECK(find_page<BenchPage>(w.window).suspects().model()->rowCount(open) ==
           1 + static_cast<int>(w.job().readings.size()));
 }
 
 TEST_CASE("with four ports every part shown can be read, and the suspected ones are shown", "[app][path]") {
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
-    w.window.session().edit("kind", [](Job& job) { job.ticket.topology = "usbc-four-chained"; });
+    w.workbench.session.edit("kind", [](Job& job) { job.ticket.topology = "usbc-four-chained"; });
     w.window.go(MainWindow::BenchStation);
     w.settle();
-    ChargePathView& path = w.window.bench().path();
+    ChargePathView& path = find_page<BenchPage>(w.window).path();
     std::map<std::string, std::pair<int, int>> reach;  // first and last row of each part
     for (int x = 4; x < path.width(); x += 8) {
         for (int y = 0; y < path.height(); ++y) {
@@ -310,7 +312,7 @@ TEST_CASE("the intake fits a screen of 1280 pixels", "[app][pages]") {
 
 TEST_CASE("the roll follows, scrolls back, and comes back", "[app][roll]") {
     Window w;
-    RollView& roll = w.window.bench().roll();
+    RollView& roll = find_page<BenchPage>(w.window).roll();
     CHECK(roll.following());
     QTest::qWait(1500);
     const double span = roll.span();
@@ -323,14 +325,14 @@ TEST_CASE("the roll follows, scrolls back, and comes back", "[app][roll]") {
     roll.setSpan(span);
     roll.follow();
     CHECK(roll.following());
-    roll.mark(w.window.feed().now_s() - 0.5, "captured");
+    roll.mark(w.workbench.feed.now_s() - 0.5, "captured");
     // The whole of a recording that began two hours ago, then back in time and forward again.
     w.press(Qt::Key_N, Qt::ControlModifier);
-    const double now_s = w.window.feed().now_s();
+    const double now_s = w.workbench.feed.now_s();
     std::vector<MeterSample> two_hours;
     for (int i = 0; i < 7200; ++i)
         two_hours.push_back({now_s - 7200.0 + i, 20.0, 1.0});
-    w.window.recording().append(two_hours);
+    w.workbench.recording.append(two_hours);
     roll.showAll();
     CHECK(roll.span() == Approx(7200.0).margin(10.0));
     roll.setSpan(60.0);
@@ -349,7 +351,7 @@ TEST_CASE("the repair record refuses numbers that are none, and undo takes an ac
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     const Job before = w.job();
     w.window.go(MainWindow::RepairStation);
-    RepairPage& page = w.window.repair();
+    RepairPage& page = find_page<RepairPage>(w.window);
     page.propose("sp2", Work::replace);
     // Fields in the order of the form: part from, minutes, cost, note.
     const auto scrolled = page.findChildren<QScrollArea*>();
@@ -369,7 +371,7 @@ TEST_CASE("the repair record refuses numbers that are none, and undo takes an ac
     CHECK(w.job().acts.back().part_origin == "new");
     CHECK(w.job().bench.replaced == std::vector<std::string>{"sp2"});
     CHECK(w.job().stage == JobStage::repair);
-    w.window.session().undoStack().undo();
+    w.workbench.session.undoStack().undo();
     CHECK(w.job() == before);
 }
 
@@ -378,14 +380,14 @@ TEST_CASE("a proof step is not decided on a bench that stands otherwise, nor wai
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.window.go(MainWindow::ProofStation);
-    ProofPage& page = w.window.proof();
+    ProofPage& page = find_page<ProofPage>(w.window);
     page.makePlan();
     REQUIRE(w.job().proof.size() > 4);
     const auto wiggle = std::find_if(w.job().proof.begin(), w.job().proof.end(),
                                      [](const ProofStep& step) { return step.kind == ReadingKind::wiggle; });
     const auto row = static_cast<int>(wiggle - w.job().proof.begin());
     page.table().selectRow(row);
-    w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = false; });
+    w.workbench.session.edit("battery", [](Job& job) { job.bench.battery_in = false; });
     page.decide(true);
     CHECK(w.job().proof[static_cast<std::size_t>(row)].state == ProofState::open);
     page.setBenchUp();
@@ -411,12 +413,12 @@ TEST_CASE("a meter that floods, lies and vanishes leaves the window alive", "[ap
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.window.connectMeter("no such place");
-    CHECK(w.window.feed().state() == MeterFeed::State::idle);
+    CHECK(w.workbench.feed.state() == MeterFeed::State::idle);
     w.press(Qt::Key_Space);
     CHECK(w.job().readings.size() == 5);
     w.window.connectMeter("127.0.0.1:1");
-    REQUIRE(eventually([&] { return !w.window.feed().problem().isEmpty(); }));
-    CHECK(w.window.feed().state() == MeterFeed::State::connecting);
+    REQUIRE(eventually([&] { return !w.workbench.feed.problem().isEmpty(); }));
+    CHECK(w.workbench.feed.state() == MeterFeed::State::connecting);
     w.quick("p1 5.0 0.1");
     CHECK(w.job().readings.size() == 6);
 }

@@ -42,12 +42,12 @@ int row_of_step(StepsPanel& steps, const std::string& id) {
 
 TEST_CASE("a repair brings its steps, they are ticked by key and taken back", "[app][rework]") {
     Window w;
-    w.window.session().open(rework_job());
+    w.workbench.session.open(rework_job());
     w.window.go(MainWindow::RepairStation);
-    w.window.repair().propose("rec2", Work::replace);
-    emit w.window.repair().stepsAsked("rec2", Work::replace);
+    find_page<RepairPage>(w.window).propose("rec2", Work::replace);
+    emit find_page<RepairPage>(w.window).stepsAsked("rec2", Work::replace);
     CHECK(w.window.station() == MainWindow::ReworkStation);
-    StepsPanel& steps = w.window.rework().steps();
+    StepsPanel& steps = find_page<ReworkPage>(w.window).steps();
     REQUIRE(steps.model().rowCount() > 15);
     CHECK(w.job().rework.runs.back().repair == "receptacle_board");
     CHECK(w.job().rework.runs.back().block == "rec2");
@@ -59,7 +59,7 @@ TEST_CASE("a repair brings its steps, they are ticked by key and taken back", "[
     CHECK(w.job().rework.runs.back().done.size() == 1);
     CHECK(steps.model().isDone(first));
     CHECK(steps.steps().currentIndex().row() == steps.model().nextRow());
-    w.window.session().undoStack().undo();
+    w.workbench.session.undoStack().undo();
     CHECK(w.job().rework.runs.back().done.empty());
     // What is so here changes the list.
     const int rows = steps.model().rowCount();
@@ -71,7 +71,7 @@ TEST_CASE("a repair brings its steps, they are ticked by key and taken back", "[
     steps.steps().selectRow(row_of_step(steps, "lift"));
     CHECK(steps.about().contains("floats"));
     CHECK(steps.cautions().contains("battery is in"));
-    w.window.session().edit("battery", [](Job& job) { job.bench.battery_in = false; });
+    w.workbench.session.edit("battery", [](Job& job) { job.bench.battery_in = false; });
     steps.steps().selectRow(row_of_step(steps, "lift"));
     CHECK_FALSE(steps.cautions().contains("battery is in"));
     CHECK(steps.cautions().contains("burn"));
@@ -79,9 +79,9 @@ TEST_CASE("a repair brings its steps, they are ticked by key and taken back", "[
 
 TEST_CASE("what came out is typed, and closing waits for it", "[app][rework]") {
     Window w;
-    w.window.session().open(rework_job());
+    w.workbench.session.open(rework_job());
     w.window.go(MainWindow::ReworkStation);
-    StepsPanel& steps = w.window.rework().steps();
+    StepsPanel& steps = find_page<ReworkPage>(w.window).steps();
     steps.propose("rec2", Work::replace);
     type_into_field(steps.openingLine(), "3 screws 4.5 mm left edge");
     type_into_field(steps.openingLine(), "fan cable");
@@ -110,9 +110,9 @@ TEST_CASE("what came out is typed, and closing waits for it", "[app][rework]") {
 
 TEST_CASE("pictures come in reduced, and what is no picture is refused", "[app][rework]") {
     Window w;
-    w.window.session().open(rework_job());
+    w.workbench.session.open(rework_job());
     w.window.go(MainWindow::ReworkStation);
-    StepsPanel& steps = w.window.rework().steps();
+    StepsPanel& steps = find_page<ReworkPage>(w.window).steps();
     steps.propose("rec2", Work::replace);
     QStringList said;
     QObject::connect(&steps, &StepsPanel::said, [&](const QString& sentence) { said << sentence; });
@@ -127,7 +127,7 @@ TEST_CASE("pictures come in reduced, and what is no picture is refused", "[app][
     const QImage reduced(kept);
     CHECK(std::max(reduced.width(), reduced.height()) == 1600);
     CHECK_FALSE(photo.step.empty());
-    w.window.session().undoStack().undo();
+    w.workbench.session.undoStack().undo();
     CHECK(w.job().rework.photos.empty());
     QFile text(w.folder.filePath("text.png"));
     REQUIRE(text.open(QIODevice::WriteOnly));
@@ -150,10 +150,10 @@ TEST_CASE("pictures come in reduced, and what is no picture is refused", "[app][
 
 TEST_CASE("the heat plan follows its sliders and learns from the clock", "[app][rework]") {
     Window w;
-    w.window.session().open(rework_job());
+    w.workbench.session.open(rework_job());
     w.window.go(MainWindow::ReworkStation);
-    HeatPlanPanel& heat = w.window.rework().heat();
-    w.window.rework().setCurrentWidget(&heat);
+    HeatPlanPanel& heat = find_page<ReworkPage>(w.window).heat();
+    find_page<ReworkPage>(w.window).setCurrentWidget(&heat);
     REQUIRE(heat.plan());
     const double before = heat.plan()->lift_s.value_or(1e9);
     heat.airSlider().setValue(400);
@@ -173,8 +173,8 @@ TEST_CASE("the heat plan follows its sliders and learns from the clock", "[app][
     // Too soon is no log; a real one moves the factors, is on disk, and is taken back.
     heat.airButton().click();
     heat.movedButton().click();
-    CHECK(w.window.shopParts().heatLogs().empty());
-    StepsPanel& steps = w.window.rework().steps();
+    CHECK(w.workbench.shop_parts.heatLogs().empty());
+    StepsPanel& steps = find_page<ReworkPage>(w.window).steps();
     steps.propose("rec2", Work::replace);
     steps.steps().selectRow(row_of_step(steps, "lift"));
     heat.airButton().click();
@@ -183,25 +183,25 @@ TEST_CASE("the heat plan follows its sliders and learns from the clock", "[app][
     // The step that was waiting for it is done, with its time.
     CHECK(steps.model().isDone(row_of_step(steps, "lift")));
     CHECK(w.job().rework.runs.back().done.back().seconds > 1.0);
-    REQUIRE(w.window.shopParts().heatLogs().size() == 1);
-    CHECK(w.window.shopParts().heatLogs().front().job == "R-1");
-    CHECK(w.window.shopParts().calibration().logs == 1);
-    CHECK(w.window.shopParts().calibration().air > 1.0);
-    w.window.shopParts().flush();
+    REQUIRE(w.workbench.shop_parts.heatLogs().size() == 1);
+    CHECK(w.workbench.shop_parts.heatLogs().front().job == "R-1");
+    CHECK(w.workbench.shop_parts.calibration().logs == 1);
+    CHECK(w.workbench.shop_parts.calibration().air > 1.0);
+    w.workbench.shop_parts.flush();
     CHECK(QFile::exists(w.folder.filePath("shop.sqlite.parts/heat-logs.json")));
-    w.window.session().undoStack().undo();
-    w.window.session().undoStack().undo();
-    CHECK(w.window.shopParts().calibration().logs == 0);
+    w.workbench.session.undoStack().undo();
+    w.workbench.session.undoStack().undo();
+    CHECK(w.workbench.shop_parts.calibration().logs == 0);
     heat.air().setValue(0.0);
     CHECK_FALSE(heat.plan()->possible);
 }
 
 TEST_CASE("a conversion is judged as its fields change, and stopgaps come back", "[app][rework]") {
     Window w;
-    w.window.session().open(rework_job(barrel));
+    w.workbench.session.open(rework_job(barrel));
     w.window.go(MainWindow::ReworkStation);
-    ConversionPanel& conversion = w.window.rework().conversion();
-    w.window.rework().setCurrentWidget(&conversion);
+    ConversionPanel& conversion = find_page<ReworkPage>(w.window).conversion();
+    find_page<ReworkPage>(w.window).setCurrentWidget(&conversion);
     // The adapter of the kit is 90 W with an ID: a 65 W source must not promise that.
     CHECK(conversion.verdict() == "Does not work");
     CHECK(conversion.notes().contains("Fake no more"));
@@ -225,24 +225,24 @@ TEST_CASE("a conversion is judged as its fields change, and stopgaps come back",
     conversion.source().setText("all the volts");
     CHECK(conversion.verdict() == "Not like this");
     conversion.stopgapButton().click();
-    REQUIRE(w.window.shopParts().stopgaps().size() == 1);
-    CHECK(w.window.shopParts().stopgaps().front().job == "R-1");
-    CHECK(open_stopgaps(w.window.shopParts().stopgaps()).size() == 1);
+    REQUIRE(w.workbench.shop_parts.stopgaps().size() == 1);
+    CHECK(w.workbench.shop_parts.stopgaps().front().job == "R-1");
+    CHECK(open_stopgaps(w.workbench.shop_parts.stopgaps()).size() == 1);
 }
 
 TEST_CASE("the battery's volts are typed, proven, and its report is taken over", "[app][battery]") {
     Window w;
-    w.window.session().open(rework_job());
+    w.workbench.session.open(rework_job());
     w.window.go(MainWindow::ProofStation);
-    w.window.proofTabs().setCurrentIndex(1);
-    BatteryPanel& battery = w.window.battery();
+    find_tabs(w.window, "proof tabs").setCurrentIndex(1);
+    BatteryPanel& battery = find_page<BatteryPanel>(w.window);
     CHECK(battery.verdict() == "Too early to tell");
     type_into_field(battery.entry(), "11.40");
     type_into_field(battery.entry(), "many");
     REQUIRE(w.job().battery.readings.size() == 1);
     battery.machineWatts().setValue(12.0);
     CHECK(*w.job().battery.machine_watts == 12.0);
-    w.window.session().edit("later", [](Job& job) {
+    w.workbench.session.edit("later", [](Job& job) {
         for (int i = 1; i < 14; ++i)
             job.battery.readings.push_back(
                 {job.battery.readings.front().t_s + 10.0 * i, 11.40 + 0.01 * (i / 2), true, 42.0});
@@ -266,6 +266,6 @@ TEST_CASE("the battery's volts are typed, proven, and its report is taken over",
     CHECK(w.job().battery.cells == "li_hv_380");
     CHECK(w.job().battery.in_series == 2);
     CHECK(w.job().battery.capacity_wh == 37.5);
-    w.window.session().undoStack().undo();
+    w.workbench.session.undoStack().undo();
     CHECK(w.job().battery.capacity_wh == 50.0);
 }

@@ -49,14 +49,14 @@ QLabel& unsaved_label(Window& w) {
 
 // Readings with long notes, until the pages that are there are used up.
 void add_readings_until_unsaved(Window& w) {
-    for (int n = 0; n < 200 && w.window.repository().unsaved().isEmpty(); ++n) {
+    for (int n = 0; n < 200 && w.workbench.repository.unsaved().isEmpty(); ++n) {
         Reading reading = ohms_reading("", for_ohms(), "main", 1.0 + n);
         for (int i = 0; i < 400; ++i)
             reading.note += std::to_string(n * 1000003 + i * 7919) + " ";
-        w.window.session().addReading(reading);
+        w.workbench.session.addReading(reading);
         w.wait_for_store();
     }
-    REQUIRE_FALSE(w.window.repository().unsaved().isEmpty());
+    REQUIRE_FALSE(w.workbench.repository.unsaved().isEmpty());
 }
 
 }  // namespace
@@ -91,7 +91,7 @@ TEST_CASE("what a full disk does not take stays on the screen, is tried again an
     CHECK_FALSE(w.import_job(example).ok());
     // Room again: the next try brings it to disk, and closing asks nothing.
     fill_disk(w, false);
-    w.window.repository().saveAgain([](bool all) { CHECK(all); });
+    w.workbench.repository.saveAgain([](bool all) { CHECK(all); });
     w.wait_for_store();
     CHECK_FALSE(unsaved_label(w).isVisible());
     CHECK(w.stored(id).readings.size() == readings);
@@ -102,7 +102,7 @@ TEST_CASE("what a full disk does not take stays on the screen, is tried again an
 TEST_CASE("a full disk and the shop's lists: nothing counts as saved before it is", "[app][keep]") {
     Window w;
     const auto add = [&] {
-        w.window.shopParts().editStock("x", [](Stock& stock) {
+        w.workbench.shop_parts.editStock("x", [](Stock& stock) {
             stock.parts.emplace_back();
             stock.parts.back().id = "s" + std::to_string(stock.parts.size());
             stock.parts.back().note = std::string(20000, 'x');
@@ -111,12 +111,12 @@ TEST_CASE("a full disk and the shop's lists: nothing counts as saved before it i
     {
         const FilesEndAt limit(8000);
         add();
-        w.window.shopParts().flush();
-        CHECK(w.window.shopParts().unsaved() == QStringList{"stock.json"});
+        w.workbench.shop_parts.flush();
+        CHECK(w.workbench.shop_parts.unsaved() == QStringList{"stock.json"});
         CHECK(unsaved_label(w).isVisible());
     }
-    w.window.shopParts().flush();
-    CHECK(w.window.shopParts().unsaved().isEmpty());
+    w.workbench.shop_parts.flush();
+    CHECK(w.workbench.shop_parts.unsaved().isEmpty());
     CHECK_FALSE(unsaved_label(w).isVisible());
     CHECK(QFileInfo(w.folder.filePath("shop.sqlite.parts/stock.json")).size() > 20000);
 }
@@ -171,11 +171,11 @@ TEST_CASE("an older job file over a newer job: said, chosen, and no reading of e
     REQUIRE(w.import_job(example).ok());
     const JobId id = w.job().id;
     const std::size_t in_file = w.job().readings.size();
-    w.window.session().addReading(ohms_reading("", for_ohms(), "main", 0.5));
-    w.window.session().edit("customer", [](Job& job) { job.ticket.customer = "Kept"; });
+    w.workbench.session.addReading(ohms_reading("", for_ohms(), "main", 0.5));
+    w.workbench.session.edit("customer", [](Job& job) { job.ticket.customer = "Kept"; });
     std::vector<std::string> told;
     auto answer = ImportChoice::keep;
-    w.window.setAskImport([&](const Job&, const std::vector<std::string>& differences) {
+    w.workbench.import.setAsk([&](const Job&, const std::vector<std::string>& differences) {
         told = differences;
         return answer;
     });
@@ -225,7 +225,7 @@ TEST_CASE("a job file whose id is a path deletes and writes nothing outside the 
     const auto imported = w.import_job(path);
     REQUIRE_FALSE(imported.ok());
     CHECK_THAT(imported.error().text(), Catch::Contains("id"));
-    CHECK_FALSE(w.told([&](auto done) { w.window.shopMenu().forgetCustomer(done); }).ok());
+    CHECK_FALSE(w.told([&](auto done) { find_page<ShopMenu>(w.window).forgetCustomer(done); }).ok());
     CHECK(QFileInfo(precious).isDir());
 }
 
@@ -233,7 +233,7 @@ TEST_CASE("two pictures dropped at once are two pictures", "[app][keep]") {
     Window w;
     REQUIRE(w.import_job(example).ok());
     w.window.go(MainWindow::ReworkStation);
-    StepsPanel& steps = w.window.rework().steps();
+    StepsPanel& steps = find_page<ReworkPage>(w.window).steps();
     for (const char* name : {"red.png", "blue.png"}) {
         QImage image(64, 64, QImage::Format_RGB32);
         image.fill(name[0] == 'r' ? Qt::red : Qt::blue);
@@ -274,7 +274,7 @@ TEST_CASE("HTML in what comes from outside is shown as it stands", "[app][keep][
     }
     SECTION("a job made of it, on every page") {
         REQUIRE(w.import_job(example).ok());
-        w.window.session().edit("hostile", [&](Job& job) {
+        w.workbench.session.edit("hostile", [&](Job& job) {
             const std::string text = html.toStdString();
             job.ticket.number = job.ticket.customer = job.ticket.machine = job.ticket.claim = text;
             job.findings.push_back({"f1", text, 1});
@@ -313,24 +313,24 @@ TEST_CASE("a new ticket shows nothing of the job before, whatever was still bein
     }
     SECTION("it was on its way") {}
     w.window.newTicket();
-    CHECK(w.window.diagnosis().answer().engine == nullptr);
+    CHECK(w.workbench.diagnosis.answer().engine == nullptr);
     // What is answered from now on is of this job, which has no readings.
     QTest::qWait(500);
-    CHECK(w.window.diagnosis().answer().readings.empty());
+    CHECK(w.workbench.diagnosis.answer().readings.empty());
 }
 
 TEST_CASE("work that is logged is asked about anew", "[app][keep]") {
     Window w;
     REQUIRE(w.import_job(example).ok());
     w.settle();
-    w.window.session().edit("reflow", [](Job& job) {
+    w.workbench.session.edit("reflow", [](Job& job) {
         Act act;
         act.id = "a1";
         act.kind = Work::reflow;
         act.block = "sp2";
         job.acts.push_back(act);
     });
-    CHECK(w.window.diagnosis().busy());
+    CHECK(w.workbench.diagnosis.busy());
     w.settle();
 }
 
@@ -366,7 +366,7 @@ TEST_CASE("a window that closes waits for what still looks at its board", "[app]
     bool map_was_there = false;
     {
         Window w;
-        BoardBench& bench = w.window.board().bench();
+        BoardBench& bench = find_page<BoardPage>(w.window).bench();
         auto board = read_board(EH_SOURCE_DIR "/data/boards/demo-board.json");
         REQUIRE(board.ok());
         bench.open(std::move(board).value());
@@ -392,7 +392,7 @@ TEST_CASE("the window closes while a job of thousands of readings is reasoned ov
     const QString file = w->folder.filePath("huge.hound.json");
     REQUIRE(write_text_file(file.toStdString(), job_to_text(job)).ok());
     REQUIRE(w->import_job(file).ok());
-    REQUIRE(eventually([&] { return w->window.diagnosis().busy(); }));
+    REQUIRE(eventually([&] { return w->workbench.diagnosis.busy(); }));
     // Left to itself the reasoning goes on for minutes; the test would run into ctest's limit.
     w.reset();
     SUCCEED("closed");

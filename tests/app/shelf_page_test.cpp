@@ -23,13 +23,13 @@ void put(JobStore& store, const Job& job) {
 
 // Reads the shelf anew, as it is then.
 void refresh(Window& w) {
-    w.window.shelf().refresh();
+    find_page<ShelfPage>(w.window).refresh();
     w.wait_for_store();
 }
 
 // What another side has written is looked for now, and taken over.
 void look(Window& w) {
-    w.window.watch().look();
+    w.workbench.watch.look();
     w.wait_for_store();
 }
 
@@ -47,7 +47,7 @@ QString cell(ShelfPage& page, int row, int column) {
 
 TEST_CASE("each shelf shows the jobs that wait for it, with how many there are", "[app][shelf]") {
     Window w;
-    ShelfPage& page = w.window.shelf();
+    ShelfPage& page = find_page<ShelfPage>(w.window);
     CHECK(page.table().isHidden() == false);
     w.put(waiting_job("one", WaitsFor::part, 1'000));
     w.put(waiting_job("two", WaitsFor::part));
@@ -76,7 +76,7 @@ TEST_CASE("each shelf shows the jobs that wait for it, with how many there are",
 
 TEST_CASE("what a job waits for is written under the shelf, of the open job and of others", "[app][shelf]") {
     Window w;
-    ShelfPage& page = w.window.shelf();
+    ShelfPage& page = find_page<ShelfPage>(w.window);
     w.put(sample_job("one"));
     refresh(w);
     REQUIRE(eventually([&] { return page.waiting().isEnabled(); }));
@@ -101,13 +101,13 @@ TEST_CASE("what a job waits for is written under the shelf, of the open job and 
     REQUIRE(eventually([&] { return form.note().text() == "jack ordered"; }));
     choose(WaitsFor::customer);
     CHECK(w.job().waiting.on == WaitsFor::customer);
-    w.window.session().undoStack().undo();
+    w.workbench.session.undoStack().undo();
     CHECK(w.job().waiting.on == WaitsFor::part);
 }
 
 TEST_CASE("search looks into every job, closed ones too", "[app][shelf][search]") {
     Window w;
-    ShelfPage& page = w.window.shelf();
+    ShelfPage& page = find_page<ShelfPage>(w.window);
     Job closed = cured_job("old", "sp2", 0.4);
     closed.acts.front().note = "pad torn off, wire to the via";
     w.put(closed);
@@ -125,7 +125,7 @@ TEST_CASE("search looks into every job, closed ones too", "[app][shelf][search]"
 
 TEST_CASE("earlier jobs like the chosen one stand below it, with what fixed them", "[app][shelf][similar]") {
     Window w;
-    ShelfPage& page = w.window.shelf();
+    ShelfPage& page = find_page<ShelfPage>(w.window);
     w.put(cured_job("a", "sp2", 0.4));
     w.put(cured_job("b", "sp2", 0.45));
     w.put(cured_job("c", "memory", 4000.0));
@@ -153,12 +153,12 @@ TEST_CASE("two windows on one shop: each sees what the other writes", "[app][she
     look(w);
     CHECK(w.job().ticket.customer == "Theirs");
     CHECK(w.job().readings.size() == 3);
-    CHECK_FALSE(w.window.session().undoStack().canUndo());
+    CHECK_FALSE(w.workbench.session.undoStack().canUndo());
     // Both write before either looks: said, theirs stands, no reading is lost.
     theirs = *(*other)->load("one");
     theirs.ticket.customer = "Theirs again";
     put(**other, theirs);
-    w.window.session().addReading(ohms_reading("", for_ohms(), "vin", 7.0));
+    w.workbench.session.addReading(ohms_reading("", for_ohms(), "vin", 7.0));
     look(w);
     CHECK(w.job().ticket.customer == "Theirs again");
     CHECK(std::any_of(w.job().readings.begin(), w.job().readings.end(),
@@ -167,7 +167,7 @@ TEST_CASE("two windows on one shop: each sees what the other writes", "[app][she
     put(**other, sample_job("two"));
     look(w);
     w.wait_for_store();
-    CHECK(w.window.shelf().table().model()->rowCount() == 2);
+    CHECK(find_page<ShelfPage>(w.window).table().model()->rowCount() == 2);
 }
 
 TEST_CASE("the window on a server: gone, work goes on and is said, back, it is sent",
@@ -175,9 +175,11 @@ TEST_CASE("the window on a server: gone, work goes on and is said, back, it is s
     Window w;
     const ServerAddress address = PostgresCluster::shared().fresh_database("window");
     const std::filesystem::path beside = w.folder.path().toStdString();
-    REQUIRE_FALSE(w.told([&](auto done) { w.window.shopMenu().useServer("no address", beside, done); }).ok());
+    REQUIRE_FALSE(
+        w.told([&](auto done) { find_page<ShopMenu>(w.window).useServer("no address", beside, done); }).ok());
     REQUIRE(w.told([&](auto done) {
-                 w.window.shopMenu().useServer(QString::fromStdString(address.text()), beside, done);
+                 find_page<ShopMenu>(w.window).useServer(QString::fromStdString(address.text()), beside,
+                                                         done);
              }).ok());
     REQUIRE(w.on_store([](JobStore& store) {
         auto* server = dynamic_cast<ServerStore*>(&store);
@@ -188,7 +190,7 @@ TEST_CASE("the window on a server: gone, work goes on and is said, back, it is s
     w.put(sample_job("one"));
     w.open_job("one");
     PostgresCluster::shared().kill();
-    w.window.session().addReading(ohms_reading("", for_ohms(), "vin", 7.0));
+    w.workbench.session.addReading(ohms_reading("", for_ohms(), "vin", 7.0));
     look(w);
     const auto said = [&](const QString& words) {
         for (const QLabel* label : w.window.findChildren<QLabel*>()) {
@@ -204,31 +206,32 @@ TEST_CASE("the window on a server: gone, work goes on and is said, back, it is s
     auto other = ServerStore::open_server(address, beside / "other.sqlite");
     REQUIRE(other.ok());
     CHECK((*other)->load("one")->readings.size() == 3);
-    CHECK_FALSE(w.told([&](auto done) { w.window.shopMenu().restore(beside / "copy", done); }).ok());
-    REQUIRE(w.told([&](auto done) { w.window.shopMenu().useServer("", beside, done); }).ok());
-    CHECK(w.window.preferences().shopServer().isEmpty());
+    CHECK_FALSE(
+        w.told([&](auto done) { find_page<ShopMenu>(w.window).restore(beside / "copy", done); }).ok());
+    REQUIRE(w.told([&](auto done) { find_page<ShopMenu>(w.window).useServer("", beside, done); }).ok());
+    CHECK(w.workbench.preferences.shopServer().isEmpty());
 }
 
 TEST_CASE("what was said before the work is kept and judged by what cured", "[app][hits]") {
     Window w;
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     w.settle();
-    w.window.repair().propose("sp2", Work::replace);
-    REQUIRE(w.window.repair().record());
+    find_page<RepairPage>(w.window).propose("sp2", Work::replace);
+    REQUIRE(find_page<RepairPage>(w.window).record());
     REQUIRE_FALSE(w.job().said.repairs.empty());
     CHECK(w.job().said.repairs.front().block == "sp2");
     CHECK(w.job().said.repairs.front().probability == Approx(w.suspicion("sp2")).epsilon(0.3));
     const SaidBefore before = w.job().said;
-    w.window.repair().propose("memory", Work::replace);
-    REQUIRE(w.window.repair().record());
+    find_page<RepairPage>(w.window).propose("memory", Work::replace);
+    REQUIRE(find_page<RepairPage>(w.window).record());
     CHECK(w.job().said == before);
-    w.window.session().undoStack().undo();
-    w.window.session().edit("proven", [](Job& job) {
+    w.workbench.session.undoStack().undo();
+    w.workbench.session.edit("proven", [](Job& job) {
         job.proof.emplace_back();
         job.proof.back().state = ProofState::passed;
     });
     w.window.go(MainWindow::ShelfStation);
-    w.window.shelfTabs().setCurrentWidget(&w.window.ownHits());
-    REQUIRE(eventually([&] { return w.window.ownHits().says().contains("100 % of 1 job"); }));
-    CHECK(w.window.ownHits().says().contains("Too few"));
+    find_tabs(w.window, "shelf tabs").setCurrentWidget(&find_page<OwnHitsPanel>(w.window));
+    REQUIRE(eventually([&] { return find_page<OwnHitsPanel>(w.window).says().contains("100 % of 1 job"); }));
+    CHECK(find_page<OwnHitsPanel>(w.window).says().contains("Too few"));
 }

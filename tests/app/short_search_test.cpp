@@ -26,13 +26,13 @@ namespace {
 struct OpenBoard {
     QTemporaryDir folder;
     Window w;
-    BoardPage& page = w.window.board();
+    BoardPage& page = find_page<BoardPage>(w.window);
 
     OpenBoard() {
         page.bench().keepReadingsIn(folder.path());
         w.press(Qt::Key_N, Qt::ControlModifier);
         w.press(Qt::Key_Return);
-        w.window.session().edit("machine", [](Job& job) { job.ticket.topology = chained; });
+        w.workbench.session.edit("machine", [](Job& job) { job.ticket.topology = chained; });
         w.press(Qt::Key_F11);
         const auto file = default_data_directory() / "boards" / "demo-board.json";
         REQUIRE(page.openFile(QString::fromStdString(file.string())).ok());
@@ -47,7 +47,7 @@ struct OpenBoard {
         field.setText(text);
         QTest::keyClick(&field, Qt::Key_Return);
     }
-    [[nodiscard]] const Job& job() { return w.window.session().job(); }
+    [[nodiscard]] const Job& job() { return w.workbench.session.job(); }
 };
 
 }  // namespace
@@ -77,7 +77,7 @@ TEST_CASE("a reading is judged by its twin, goes into the job, and serves the ne
     CHECK(panel.soundButton().text().contains("take back"));
     b.w.press(Qt::Key_N, Qt::ControlModifier);
     b.w.press(Qt::Key_Return);
-    b.w.window.session().edit("machine", [](Job& job) { job.ticket.topology = chained; });
+    b.w.workbench.session.edit("machine", [](Job& job) { job.ticket.topology = chained; });
     b.w.press(Qt::Key_F11);
     b.pick("gfx");
     CHECK(panel.evidence().contains("one sound board like this: 800 m"));
@@ -95,12 +95,12 @@ TEST_CASE("undoing a reading taken on the board takes the board's copy, too, and
     OpenBoard::type(panel.entry(), "8");
     b.pick("vbus2");
     CHECK(panel.evidence().contains("twin net vbus1"));
-    b.w.window.session().undoStack().undo();
+    b.w.workbench.session.undoStack().undo();
     CHECK(b.job().readings.empty());
     b.pick("vbus1");
     b.pick("vbus2");
     CHECK_FALSE(panel.evidence().contains("twin net vbus1"));
-    b.w.window.session().undoStack().redo();
+    b.w.workbench.session.undoStack().redo();
     b.pick("vbus1");
     b.pick("vbus2");
     CHECK(panel.evidence().contains("twin net vbus1"));
@@ -151,7 +151,7 @@ TEST_CASE("the plan for feeding a net follows its ohms and goes to the supply as
     panel.steps().selectRow(1);
     panel.supplyButton().click();
     CHECK(b.w.window.station() == MainWindow::InstrumentsStation);
-    SupplyPanel& supply = b.w.window.instruments().supplyPanel();
+    SupplyPanel& supply = find_page<InstrumentsPage>(b.w.window).supplyPanel();
     CHECK(supply.net().currentData().toString() == "vin");
     CHECK(supply.limit().value() > 1.0);
 }
@@ -225,7 +225,7 @@ TEST_CASE("the copper can be drawn by its corners", "[app][board]") {
 
 TEST_CASE("a camera's frames are laid over the board by four points and name the part", "[app][board]") {
     OpenBoard b;
-    b.w.window.session().edit("plugged", [](Job& job) { job.bench.charger_connected = true; });
+    b.w.workbench.session.edit("plugged", [](Job& job) { job.bench.charger_connected = true; });
     HeatPanel& panel = b.page.heat();
     b.page.tabs().setCurrentWidget(&panel);
     b.pick("vbus2");
@@ -266,7 +266,7 @@ TEST_CASE("a camera's frames are laid over the board by four points and name the
     PgmStream stream;
     REQUIRE(stream.feed(bytes.constData(), static_cast<std::size_t>(bytes.size())).ok());
     for (const ThermalFrame& frame : stream.frames())
-        emit b.w.window.camera().frameArrived(frame);
+        emit b.w.workbench.camera.frameArrived(frame);
     REQUIRE(eventually([&] { return panel.answer().has_value(); }));
     REQUIRE_FALSE(panel.answer()->candidates.empty());
     CHECK(b.map().part(panel.answer()->candidates.front().part).name == "DP2");
@@ -339,7 +339,7 @@ TEST_CASE("a map is made of a photo: four points, pads by click, undo, saved and
     w.press(Qt::Key_N, Qt::ControlModifier);
     w.press(Qt::Key_Return);
     w.press(Qt::Key_F11);
-    BoardPage& page = w.window.board();
+    BoardPage& page = find_page<BoardPage>(w.window);
     CHECK(page.map() == nullptr);
     const QString photo = folder.path() + "/front.png";
     QImage image(400, 200, QImage::Format_RGB32);

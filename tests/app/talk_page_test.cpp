@@ -43,11 +43,11 @@ TEST_CASE("a capture that is opened becomes a ladder, a verdict and, by one key,
     const QString file = w.folder.filePath("talk.json");
     std::ofstream(file.toStdString()) << pd::write_messages(unheard_offers(20));
     w.press(Qt::Key_F7);
-    TalkPage& page = w.window.talk();
+    TalkPage& page = find_page<TalkPage>(w.window);
     REQUIRE(w.window.station() == MainWindow::TalkStation);
     CHECK_FALSE(page.readingButton().isEnabled());
     w.window.openFile(file);
-    REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
+    REQUIRE(eventually([&] { return w.workbench.talk_recording.known(); }));
     CHECK(page.verdict().contains("nobody acknowledged"));
     const QStringList rows = rows_of(page);
     REQUIRE(rows.size() == 1);
@@ -75,16 +75,16 @@ TEST_CASE("a file that is no capture is refused in words, and what stood stays",
     std::ofstream(good.toStdString()) << pd::write_messages(unheard_offers(3));
     const QString bad = w.folder.filePath("bad.vcd");
     std::ofstream(bad.toStdString()) << "$timescale 1 parsec $end\n";
-    QSignalSpy refused(&w.window.talkRecording(), &TalkRecording::refused);
+    QSignalSpy refused(&w.workbench.talk_recording, &TalkRecording::refused);
     w.window.openFile(good);
-    REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
+    REQUIRE(eventually([&] { return w.workbench.talk_recording.known(); }));
     w.window.openFile(bad);
     REQUIRE(eventually([&] { return refused.count() == 1; }));
     CHECK_THAT(refused.front().front().toString().toStdString(), Catch::Contains("time scale"));
-    CHECK(rows_of(w.window.talk()).size() == 1);
+    CHECK(rows_of(find_page<TalkPage>(w.window)).size() == 1);
     w.window.openFile(w.folder.filePath("nothing.vcd"));
     REQUIRE(eventually([&] { return refused.count() == 2; }));
-    CHECK(rows_of(w.window.talk()).size() == 1);
+    CHECK(rows_of(find_page<TalkPage>(w.window)).size() == 1);
 }
 
 TEST_CASE("a capture that does not say how it is to be read asks in a small form", "[app][talk]") {
@@ -109,7 +109,7 @@ TEST_CASE("a capture that does not say how it is to be read asks in a small form
         }
     }
     w.window.openFile(file);
-    TalkPage& page = w.window.talk();
+    TalkPage& page = find_page<TalkPage>(w.window);
     REQUIRE(w.window.station() == MainWindow::TalkStation);
     REQUIRE(eventually([&] { return page.form().isVisible(); }));
     CHECK_FALSE(page.verdict().contains("Nothing was said"));
@@ -157,15 +157,15 @@ TEST_CASE("a long capture is read beside the window and can be stopped", "[app][
         for (int i = 0; i < 4'000'000; ++i)
             stream << 1e-6 * i << ",0.0\n";
     }
-    QSignalSpy refused(&w.window.talkRecording(), &TalkRecording::refused);
+    QSignalSpy refused(&w.workbench.talk_recording, &TalkRecording::refused);
     w.press(Qt::Key_F7);
-    w.window.talkRecording().load(file);
-    CHECK(w.window.talkRecording().loading());
+    w.workbench.talk_recording.load(file);
+    CHECK(w.workbench.talk_recording.loading());
     QTest::qWait(20);
-    w.window.talkRecording().cancel();
-    REQUIRE(eventually([&] { return !w.window.talkRecording().loading(); }));
+    w.workbench.talk_recording.cancel();
+    REQUIRE(eventually([&] { return !w.workbench.talk_recording.loading(); }));
     REQUIRE(eventually([&] { return refused.count() == 1; }));
-    CHECK_FALSE(w.window.talkRecording().known());
+    CHECK_FALSE(w.workbench.talk_recording.known());
 }
 
 TEST_CASE("charger, cable and machine are checked as they are entered, and CC volts are explained",
@@ -174,8 +174,8 @@ TEST_CASE("charger, cable and machine are checked as they are entered, and CC vo
     w.press(Qt::Key_N, Qt::ControlModifier);
     w.press(Qt::Key_Return);
     w.press(Qt::Key_F7);
-    w.window.ccTabs().setCurrentIndex(1);
-    CheckPage& page = w.window.check();
+    find_tabs(w.window, "cc tabs").setCurrentIndex(1);
+    CheckPage& page = find_page<CheckPage>(w.window);
     page.label().setPlainText("5V 3A, 20V 5A");
     page.watts().setValue(90.0);
     CHECK(page.contract().startsWith("20 V 3 A"));
@@ -201,15 +201,15 @@ TEST_CASE("the recorder of the simulated bench is asked, and the port on the str
     w.press(Qt::Key_Return);
     const BenchProcess meter({"--topology", chained, "--fault", "controller_stuck@pc2"});
     w.window.connectMeter(meter.address());
-    TalkPage& page = w.window.talk();
+    TalkPage& page = find_page<TalkPage>(w.window);
     w.press(Qt::Key_F7);
     REQUIRE(eventually([&] { return page.recordButton().isVisible(); }));
     const auto recorded = [&](const char* port) {
-        w.window.session().edit("port", [&](Job& job) { job.bench.port = port; });
+        w.workbench.session.edit("port", [&](Job& job) { job.bench.port = port; });
         QTest::qWait(300);
-        w.window.talkRecording().clear();
+        w.workbench.talk_recording.clear();
         QTest::mouseClick(&page.recordButton(), Qt::LeftButton);
-        REQUIRE(eventually([&] { return w.window.talkRecording().known(); }));
+        REQUIRE(eventually([&] { return w.workbench.talk_recording.known(); }));
         return page.verdict();
     };
     CHECK(recorded("p2").contains("nobody acknowledged"));

@@ -49,17 +49,17 @@ int row_of(EventsPanel& panel, const QString& words) {
 TEST_CASE("what the recording shows is listed, and each event becomes a reading", "[app][trace]") {
     Window w;
     new_job(w);
-    TracePage& page = w.window.trace();
+    TracePage& page = find_page<TracePage>(w.window);
     w.press(Qt::Key_F8);
     REQUIRE(w.window.station() == MainWindow::TraceStation);
     // Ten seconds of a charger that retries, since the job was opened.
-    const double start_s = w.window.feed().now_s();
+    const double start_s = w.workbench.feed.now_s();
     std::vector<MeterSample> retries;
     for (int i = 0; i < 500; ++i) {
         if (std::fmod(0.02 * i, 1.25) < 0.5)
             retries.push_back({start_s + 0.02 * i, 5.0, 2.0});
     }
-    w.window.recording().append(retries);
+    w.workbench.recording.append(retries);
     QTest::qWait(10000);
     page.showAll();
     REQUIRE(eventually([&] { return row_of(page.events(), "every") >= 0; }));
@@ -81,9 +81,9 @@ TEST_CASE("an event from before the job was opened is no reading: nobody knows h
           "[app][trace]") {
     Window w;
     new_job(w);
-    TracePage& page = w.window.trace();
+    TracePage& page = find_page<TracePage>(w.window);
     QSignalSpy said(&page, &TracePage::said);
-    w.window.recording().append(retries_then_charges(w.window.feed().now_s() - 100.0));
+    w.workbench.recording.append(retries_then_charges(w.workbench.feed.now_s() - 100.0));
     w.press(Qt::Key_F8);
     page.showAll();
     REQUIRE(eventually([&] { return row_of(page.events(), "every") >= 0; }));
@@ -98,10 +98,10 @@ TEST_CASE("an event from before the job was opened is no reading: nobody knows h
 TEST_CASE("a recording goes out as CSV and comes back the same, beside the job's own", "[app][trace]") {
     Window w;
     new_job(w);
-    TracePage& page = w.window.trace();
-    const double start_s = w.window.feed().now_s() - 100.0;
+    TracePage& page = find_page<TracePage>(w.window);
+    const double start_s = w.workbench.feed.now_s() - 100.0;
     const auto samples = retries_then_charges(start_s);
-    w.window.recording().append(samples);
+    w.workbench.recording.append(samples);
     w.press(Qt::Key_F8);
     const QString file = w.folder.filePath("out.csv");
     REQUIRE(page.exportTo(file).ok());
@@ -118,7 +118,7 @@ TEST_CASE("a recording goes out as CSV and comes back the same, beside the job's
     CHECK(w.window.station() == MainWindow::TraceStation);
     REQUIRE(eventually([&] { return page.showsFile(); }));
     REQUIRE(eventually([&] { return page.events().table().rowCount() > 0; }));
-    CHECK(w.window.recording().record().samples() == samples.size());  // the job's own is untouched
+    CHECK(w.workbench.recording.record().samples() == samples.size());  // the job's own is untouched
     page.showJob();
     CHECK_FALSE(page.showsFile());
     // A file that is none leaves everything as it was.
@@ -133,7 +133,7 @@ TEST_CASE("a recording goes out as CSV and comes back the same, beside the job's
 TEST_CASE("a long file can be stopped while it is read, and the window lives meanwhile", "[app][trace]") {
     Window w;
     new_job(w);
-    TracePage& page = w.window.trace();
+    TracePage& page = find_page<TracePage>(w.window);
     const QString file = w.folder.filePath("long.csv");
     {
         std::ofstream stream(file.toStdString());
@@ -170,7 +170,7 @@ TEST_CASE("the port table says whether the ports are alike", "[app][trace]") {
     w.quick("p1 5.02 0.13");
     w.quick("p2 5.01 0.45");
     w.press(Qt::Key_F8);
-    TracePage& page = w.window.trace();
+    TracePage& page = find_page<TracePage>(w.window);
     page.tabs().setCurrentIndex(1);
     CHECK(page.ports().table().rowCount() == 2);
     CHECK_THAT(page.ports().verdict().toStdString(), Catch::Contains("differ"));
@@ -184,9 +184,9 @@ TEST_CASE("the push test guides for twenty seconds, counts and gives its reading
     const BenchProcess bench({"--topology", chained});
     w.window.connectMeter(bench.address());
     // Until the machine draws what it charges with.
-    REQUIRE(eventually([&] { return w.window.feed().last().amps > 1.0; }, 40000));
+    REQUIRE(eventually([&] { return w.workbench.feed.last().amps > 1.0; }, 40000));
     w.press(Qt::Key_F8);
-    TracePage& page = w.window.trace();
+    TracePage& page = find_page<TracePage>(w.window);
     page.tabs().setCurrentIndex(2);
     PushPanel& push = page.push();
     QTest::mouseClick(&push.startButton(), Qt::LeftButton);
@@ -194,9 +194,9 @@ TEST_CASE("the push test guides for twenty seconds, counts and gives its reading
     CHECK_FALSE(push.takeButton().isEnabled());
     // Somebody pulls the plug for a moment in the middle.
     QTest::qWait(9000);
-    w.window.feed().command("charger off");
+    w.workbench.feed.command("charger off");
     QTest::qWait(300);
-    w.window.feed().command("charger on");
+    w.workbench.feed.command("charger on");
     REQUIRE(eventually([&] { return !push.running(); }, 30000));
     CHECK(push.report().verdict == WiggleVerdict::drops_out);
     CHECK(push.report().drop_outs == 1);
@@ -212,14 +212,14 @@ TEST_CASE("volts on the board at the same amps give the contact's ohms and heat"
     Window w;
     new_job(w);
     w.press(Qt::Key_F8);
-    TracePage& page = w.window.trace();
+    TracePage& page = find_page<TracePage>(w.window);
     page.tabs().setCurrentIndex(3);
     CHECK_THAT(page.ohms().source().toStdString(), Catch::Contains("Not enough"));
-    const double now_s = w.window.feed().now_s();
+    const double now_s = w.workbench.feed.now_s();
     std::vector<MeterSample> load;
     for (int i = 0; i < 100; ++i)
         load.push_back({now_s - 2.0 + 0.02 * i, 20.0, 2.0});
-    w.window.recording().append(load);
+    w.workbench.recording.append(load);
     page.ohms().boardVolts().setValue(19.0);
     // Ohm's law: 1 V at 2 A.
     CHECK_THAT(page.ohms().contact().toStdString(), Catch::Contains("500 mΩ"));

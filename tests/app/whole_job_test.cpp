@@ -2,6 +2,7 @@
 // The main job on real input: a real window, meter processes of their own, the keyboard.
 #include <QProcess>
 
+#include "app/screens/bench/bench_page.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
@@ -26,8 +27,8 @@ void start_job(Window& w) {
 void connect_meter(Window& w, const QString& address) {
     w.window.connectMeter(address);
     REQUIRE(eventually([&] {
-        return w.window.feed().state() == MeterFeed::State::lit ||
-               w.window.feed().state() == MeterFeed::State::dark;
+        return w.workbench.feed.state() == MeterFeed::State::lit ||
+               w.workbench.feed.state() == MeterFeed::State::dark;
     }));
 }
 
@@ -44,7 +45,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     Window w;
     start_job(w);
     std::vector<MeterSample> stream;
-    QObject::connect(&w.window.feed(), &MeterFeed::samplesArrived,
+    QObject::connect(&w.workbench.feed, &MeterFeed::samplesArrived,
                      [&](const std::vector<MeterSample>& samples) {
                          stream.insert(stream.end(), samples.begin(), samples.end());
                      });
@@ -65,7 +66,8 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
         REQUIRE(w.job().bench.port == "p2");
         stream.clear();
         QTest::qWait(11500);
-        const MeterSummary seen = summarise(stream, w.window.feed().now_s() - 10.0, w.window.feed().now_s());
+        const MeterSummary seen =
+            summarise(stream, w.workbench.feed.now_s() - 10.0, w.workbench.feed.now_s());
         CHECK(seen.pattern == MeterPattern::cycling);
         CHECK(seen.peak_amps > 2.0);
         w.press(Qt::Key_Space);
@@ -87,8 +89,8 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     w.quick("vbus p2 3r3");
     w.quick("vbus p1 ol");
     w.press(Qt::Key_F4);
-    w.window.repair().propose("sp2", Work::remove);
-    REQUIRE(w.window.repair().record());
+    find_page<RepairPage>(w.window).propose("sp2", Work::remove);
+    REQUIRE(find_page<RepairPage>(w.window).record());
     CHECK(w.job().bench.removed == std::vector<std::string>{"sp2"});
     w.press(Qt::Key_F3);
     w.quick("vbus p2 ol");
@@ -98,10 +100,10 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     CHECK(w.suspicion("sp2") > 0.9);
 
     // The repair is due and is recorded.
-    REQUIRE(eventually([&] { return w.window.diagnosis().answer().next.repair_due; }));
+    REQUIRE(eventually([&] { return w.workbench.diagnosis.answer().next.repair_due; }));
     w.press(Qt::Key_1);
     REQUIRE(w.window.station() == MainWindow::RepairStation);
-    REQUIRE(w.window.repair().record());
+    REQUIRE(find_page<RepairPage>(w.window).record());
     CHECK(w.job().acts.back().kind == Work::replace);
     CHECK(w.job().acts.back().block == "sp2");
     CHECK(w.job().bench.replaced == std::vector<std::string>{"sp2"});
@@ -111,13 +113,13 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
     const BenchProcess healthy({"--topology", chained, "--seed", "9"});
     connect_meter(w, healthy.address());
     w.window.go(MainWindow::ProofStation);
-    w.window.proof().makePlan();
+    find_page<ProofPage>(w.window).makePlan();
     REQUIRE(w.job().proof.size() >= 8);
     for (std::size_t s = 0; s < w.job().proof.size(); ++s) {
-        w.window.proof().table().selectRow(static_cast<int>(s));
+        find_page<ProofPage>(w.window).table().selectRow(static_cast<int>(s));
         w.press(Qt::Key_U);
         if (w.job().proof[s].check == "battery")
-            w.window.session().edit("battery", [](Job& job) {
+            w.workbench.session.edit("battery", [](Job& job) {
                 // Three readings over two minutes and the watts that go in.
                 job.battery.machine_watts = 12.0;
                 for (int i = 0; i < 13; ++i)
@@ -130,7 +132,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
             CHECK(w.job().proof[s].minutes == 60.0);
             // Four seconds of it stand for the hour; the meter records them.
             constexpr double short_minutes = 0.066;
-            w.window.session().edit("short soak", [=](Job& job) { job.proof[s].minutes = short_minutes; });
+            w.workbench.session.edit("short soak", [=](Job& job) { job.proof[s].minutes = short_minutes; });
             QTest::qWait(4200);
         }
         if (w.job().proof[s].kind == ReadingKind::meter) {
@@ -155,7 +157,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
 
     // The sheet holds the readings.
     const QString file = w.folder.filePath("handover.pdf");
-    REQUIRE(w.window.handover().write(HandoverPage::Format::pdf, file).ok());
+    REQUIRE(find_page<HandoverPage>(w.window).write(HandoverPage::Format::pdf, file).ok());
     QProcess reader;
     reader.start("pdftotext", {"-layout", file, "-"});
     REQUIRE(reader.waitForFinished());
@@ -183,8 +185,12 @@ TEST_CASE("alike readings on all ports end on the shared things and the chain", 
     CHECK(chain > 0.9);
     CHECK(w.suspicion("rec1") + w.suspicion("rec2") < 0.02);
     // What stands first on screen belongs to the chain.
-    const QString first =
-        w.window.bench().suspects().model()->index(0, 0).data(SuspectsModel::BlockRole).toString();
+    const QString first = find_page<BenchPage>(w.window)
+                              .suspects()
+                              .model()
+                              ->index(0, 0)
+                              .data(SuspectsModel::BlockRole)
+                              .toString();
     CHECK(first != "rec1");
     CHECK(first != "rec2");
     CHECK_FALSE(first.isEmpty());
@@ -198,11 +204,11 @@ TEST_CASE("the window lives on while its meter goes away and comes back", "[app]
         const BenchProcess meter({"--topology", chained});
         address = meter.address();
         connect_meter(w, address);
-        REQUIRE(eventually([&] { return w.window.feed().state() == MeterFeed::State::lit; }));
+        REQUIRE(eventually([&] { return w.workbench.feed.state() == MeterFeed::State::lit; }));
     }
-    REQUIRE(eventually([&] { return w.window.feed().state() == MeterFeed::State::connecting; }));
+    REQUIRE(eventually([&] { return w.workbench.feed.state() == MeterFeed::State::connecting; }));
     w.press(Qt::Key_Space);
     CHECK(w.job().readings.empty());
     const BenchProcess again({"--topology", chained, "--listen", address}, BenchProcess::What::meter);
-    CHECK(eventually([&] { return w.window.feed().state() == MeterFeed::State::lit; }));
+    CHECK(eventually([&] { return w.workbench.feed.state() == MeterFeed::State::lit; }));
 }

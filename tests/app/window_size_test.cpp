@@ -12,6 +12,7 @@
 #include <QTabWidget>
 #include <set>
 
+#include "app/screens/bench/bench_page.h"
 #include "app/screens/board/board_page.h"
 #include "tests/app/app_fixture.h"
 
@@ -26,8 +27,8 @@ TEST_CASE("the window works at twice the pixel density and at its smallest", "[a
     w.press(Qt::Key_Return);
     QCoreApplication::processEvents();
     // The bench must fit without scroll bars of the page.
-    CHECK(w.window.bench().minimumSizeHint().width() <= 1280 - 92);
-    CHECK(w.window.bench().minimumSizeHint().height() <= 800 - 64 - 24);
+    CHECK(find_page<BenchPage>(w.window).minimumSizeHint().width() <= 1280 - 92);
+    CHECK(find_page<BenchPage>(w.window).minimumSizeHint().height() <= 800 - 64 - 24);
     CHECK(w.window.minimumSizeHint().width() <= 1280);
     CHECK(w.window.minimumSizeHint().height() <= 800);
 }
@@ -61,7 +62,7 @@ TEST_CASE("every page fits a low screen: 1024 x 640, nothing beyond the window's
     w.press(Qt::Key_N, Qt::ControlModifier);
     w.press(Qt::Key_Return);
     w.window.go(MainWindow::BoardStation);
-    REQUIRE(w.window.board().openFile(EH_SOURCE_DIR "/data/boards/demo-board.json").ok());
+    REQUIRE(find_page<BoardPage>(w.window).openFile(EH_SOURCE_DIR "/data/boards/demo-board.json").ok());
     w.window.resize(1024, 640);
     QTest::qWait(50);
     for (int station = 0; station < MainWindow::StationCount; ++station) {
@@ -113,7 +114,7 @@ TEST_CASE("no two things in sight answer to one Alt key", "[app][keys]") {
     w.press(Qt::Key_N, Qt::ControlModifier);
     w.press(Qt::Key_Return);
     w.window.go(MainWindow::BoardStation);
-    REQUIRE(w.window.board().openFile(EH_SOURCE_DIR "/data/boards/demo-board.json").ok());
+    REQUIRE(find_page<BoardPage>(w.window).openFile(EH_SOURCE_DIR "/data/boards/demo-board.json").ok());
     const auto check_page = [&](int station, const QString& tab) {
         QTest::qWait(20);
         std::map<QString, QStringList> by_key;

@@ -18,12 +18,14 @@
 #include <set>
 
 #include "app/models/acts_model.h"
+#include "app/screens/bench/bench_page.h"
 #include "app/screens/board/board_page.h"
 #include "app/screens/handover/handover_page.h"
 #include "app/screens/intake/intake_page.h"
 #include "app/screens/proof/proof_page.h"
 #include "app/screens/repair/repair_page.h"
 #include "app/screens/shelf/shelf_page.h"
+#include "app/widgets/bench_strip.h"
 #include "app/widgets/working_style_menu.h"
 #include "core/job/job_json.h"
 #include "tests/app/app_fixture.h"
@@ -86,8 +88,10 @@ TEST_CASE("from new ticket to the first suspects in at most twelve key presses",
     CHECK(w.keys <= 12);
     REQUIRE(w.job().readings.size() == 1);
     CHECK(w.job().readings.front().meter.pattern == MeterPattern::dark);
-    REQUIRE(eventually([&] { return w.window.bench().suspects().model()->rowCount() > 3; }, 60000));
-    REQUIRE(eventually([&] { return w.window.bench().nextActs().model()->rowCount() > 0; }, 60000));
+    REQUIRE(
+        eventually([&] { return find_page<BenchPage>(w.window).suspects().model()->rowCount() > 3; }, 60000));
+    REQUIRE(
+        eventually([&] { return find_page<BenchPage>(w.window).nextActs().model()->rowCount() > 0; }, 60000));
 }
 
 TEST_CASE("every edit can be undone and redone, and what is undone is so on disk", "[app]") {
@@ -104,12 +108,12 @@ TEST_CASE("every edit can be undone and redone, and what is undone is so on disk
     CHECK_FALSE(end.bench.battery_in);
     CHECK(end.bench.side == PlugSide::b);
     while (w.job() != start) {
-        REQUIRE(w.window.session().undoStack().canUndo());
+        REQUIRE(w.workbench.session.undoStack().canUndo());
         w.press(Qt::Key_Z, Qt::ControlModifier);
     }
     CHECK(w.stored(start.id) == start);
-    while (w.window.session().undoStack().canRedo())
-        w.window.session().undoStack().redo();
+    while (w.workbench.session.undoStack().canRedo())
+        w.workbench.session.undoStack().redo();
     CHECK(w.job() == end);
     CHECK(w.stored(start.id) == end);
 }
@@ -117,27 +121,27 @@ TEST_CASE("every edit can be undone and redone, and what is undone is so on disk
 TEST_CASE("typing in one field is one undo step", "[app]") {
     Window w;
     w.window.newTicket();
-    auto* machine = w.window.intake().findChildren<QLineEdit*>().at(2);
+    auto* machine = find_page<IntakePage>(w.window).findChildren<QLineEdit*>().at(2);
     machine->setFocus();
     w.type("Heron");
     CHECK(w.job().ticket.machine == "Heron");
-    const int steps = w.window.session().undoStack().count();
+    const int steps = w.workbench.session.undoStack().count();
     w.type(" 13");
-    CHECK(w.window.session().undoStack().count() == steps);
-    w.window.session().undoStack().undo();
+    CHECK(w.workbench.session.undoStack().count() == steps);
+    w.workbench.session.undoStack().undo();
     CHECK(w.job().ticket.machine.empty());
 }
 
 TEST_CASE("an amount with a comma is understood, letters are refused at the field", "[app]") {
     Window w;
     w.window.newTicket();
-    w.window.intake().priceLimit().setFocus();
+    find_page<IntakePage>(w.window).priceLimit().setFocus();
     w.type("89,50");
     CHECK(*w.job().ticket.price_limit == Approx(89.5));
-    CHECK(w.window.intake().moneyProblem().isEmpty());
-    w.window.intake().priceLimit().clear();
+    CHECK(find_page<IntakePage>(w.window).moneyProblem().isEmpty());
+    find_page<IntakePage>(w.window).priceLimit().clear();
     w.type("abc");
-    CHECK_THAT(w.window.intake().moneyProblem().toStdString(), Catch::Contains("abc"));
+    CHECK_THAT(find_page<IntakePage>(w.window).moneyProblem().toStdString(), Catch::Contains("abc"));
     CHECK(*w.job().ticket.price_limit == Approx(89.5));
 }
 
@@ -150,8 +154,8 @@ TEST_CASE("what the quick line refuses is said beside it and nothing is taken", 
         w.press(Qt::Key_Slash);
         w.type(line);
         w.press(Qt::Key_Return);
-        CAPTURE(line, w.window.bench().quickLine().echo().toStdString());
-        CHECK(w.window.bench().quickLine().echo().startsWith(QStringLiteral("✗")));
+        CAPTURE(line, find_page<BenchPage>(w.window).quickLine().echo().toStdString());
+        CHECK(find_page<BenchPage>(w.window).quickLine().echo().startsWith(QStringLiteral("✗")));
         CHECK(w.job().readings.empty());
         w.press(Qt::Key_Escape);
     }
@@ -162,15 +166,15 @@ TEST_CASE("ohms typed while the battery is in turn the strip into a warning", "[
     w.window.newTicket();
     w.press(Qt::Key_Down);
     w.press(Qt::Key_Return);
-    CHECK(w.window.strip().warning().isEmpty());
+    CHECK(find_page<BenchStrip>(w.window).warning().isEmpty());
     w.press(Qt::Key_Slash);
     w.type("main 3r3");
-    CHECK_THAT(w.window.strip().warning().toStdString(), Catch::Contains("charger"));
+    CHECK_THAT(find_page<BenchStrip>(w.window).warning().toStdString(), Catch::Contains("charger"));
     w.press(Qt::Key_Escape);
     w.press(Qt::Key_K);
     w.press(Qt::Key_Slash);
     w.type("main 3r3");
-    CHECK_THAT(w.window.strip().warning().toStdString(), Catch::Contains("battery"));
+    CHECK_THAT(find_page<BenchStrip>(w.window).warning().toStdString(), Catch::Contains("battery"));
 }
 
 TEST_CASE("a next act puts the bench strip into the state it needs", "[app]") {
@@ -182,11 +186,11 @@ TEST_CASE("a next act puts the bench strip into the state it needs", "[app]") {
     act.reading = ReadingKind::net_ohms;
     act.place = "vbus2";
     act.configuration = for_ohms();
-    w.window.bench().begin(act);
+    find_page<BenchPage>(w.window).begin(act);
     CHECK_FALSE(w.job().bench.battery_in);
     CHECK_FALSE(w.job().bench.charger_connected);
     CHECK(w.job().bench.case_open);
-    CHECK(w.window.bench().quickLine().field().text().startsWith("vbus p2"));
+    CHECK(find_page<BenchPage>(w.window).quickLine().field().text().startsWith("vbus p2"));
     w.type("3r3");
     w.press(Qt::Key_Return);
     REQUIRE(w.job().readings.size() == 1);
@@ -344,7 +348,7 @@ TEST_CASE("a job exported and imported is the same job", "[app]") {
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/adapter-not-known.hound.json").ok());
     const Job before = w.job();
     const QString file = w.folder.filePath("out.hound.json");
-    REQUIRE(w.window.handover().write(HandoverPage::Format::json, file).ok());
+    REQUIRE(find_page<HandoverPage>(w.window).write(HandoverPage::Format::json, file).ok());
     REQUIRE(w.import_job(file).ok());
     CHECK(w.job() == before);
 }
@@ -354,7 +358,7 @@ TEST_CASE("closing without proof asks for the reason that prints on the sheet", 
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/adapter-not-known.hound.json").ok());
     w.window.go(MainWindow::HandoverStation);
     QPushButton* close = nullptr;
-    for (auto* button : w.window.handover().findChildren<QPushButton*>()) {
+    for (auto* button : find_page<HandoverPage>(w.window).findChildren<QPushButton*>()) {
         if (button->text().startsWith("Hand over"))
             close = button;
     }
@@ -363,7 +367,7 @@ TEST_CASE("closing without proof asks for the reason that prints on the sheet", 
     CHECK(w.job().stage != JobStage::closed);
     w.type("Customer was in a hurry");
     CHECK(w.job().handover.unproven_reason == "Customer was in a hurry");
-    CHECK(w.window.handover().preview().toPlainText().contains("Customer was in a hurry"));
+    CHECK(find_page<HandoverPage>(w.window).preview().toPlainText().contains("Customer was in a hurry"));
     close->click();
     CHECK(w.job().stage == JobStage::closed);
 }
@@ -374,7 +378,7 @@ TEST_CASE("a job that is opened again shows its suspects again", "[app]") {
     w.press(Qt::Key_Return);
     w.settle();
     const std::string id = w.job().id;
-    auto& suspects = w.window.bench().suspects();
+    auto& suspects = find_page<BenchPage>(w.window).suspects();
     REQUIRE(eventually([&] { return suspects.suspects().rowCount() > 0; }));
     w.open_job(id);
     w.window.go(MainWindow::BenchStation);

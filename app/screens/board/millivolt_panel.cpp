@@ -90,6 +90,12 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
     row->addWidget(form::scrolled(side));
     row->addWidget(table_, 1);
     row->addLayout(right, 1);
+    wire();
+    showRows();
+    showAnswer();
+}
+
+void MillivoltPanel::wire() {
     connect(feed_, &QPushButton::clicked, this, [this] {
         fed_pad_ = pad_;
         search(true);
@@ -127,8 +133,6 @@ MillivoltPanel::MillivoltPanel(BoardBench& bench, QWidget* parent)
         showRows();
         showAnswer();
     });
-    showRows();
-    showAnswer();
 }
 
 void MillivoltPanel::padPicked(int pad) {

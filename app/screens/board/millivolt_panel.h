@@ -56,6 +56,7 @@ class MillivoltPanel : public QWidget {
         Result<SearchAnswer> answer;
     };
 
+    void wire();
     void take(const Found& found);
     void netPicked();
     void takeTyped();

@@ -55,6 +55,47 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     auto* to_bench = new QPushButton(tr("To the bench   Enter"), this);
     to_bench->setDefault(true);
 
+    auto* left = new QVBoxLayout;
+    left->addWidget(kind_label);
+    left->addWidget(kinds_, 1);
+    auto* under_kinds = new QHBoxLayout;
+    under_kinds->addWidget(to_bench);
+    under_kinds->addStretch(1);
+    under_kinds->addWidget(describe_);
+    describe_->hide();
+    left->addLayout(under_kinds);
+    auto* facts_title = new QLabel(tr("What is known or claimed changes what is likely"), this);
+    facts_title->setProperty("role", "soft");
+    left->addSpacing(10);
+    left->addWidget(facts_title);
+    left->addWidget(form::scrolled(makeFacts()));
+    auto* caution = new QLabel(
+        tr("A swollen or dented battery: do not charge it, do not press it flat; take it out first "
+           "and store it outside, on stone or sand. Mains chargers are replaced, never opened."),
+        this);
+    caution->setWordWrap(true);
+    caution->setProperty("role", "caution");
+    auto* right = new QVBoxLayout;
+    right->addWidget(form::scrolled(makeFields()), 1);
+    right->addWidget(caution);
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(28);
+    left->setSpacing(8);  // else they take that of the columns
+    right->setSpacing(8);
+    // The claims of both columns need the wider side.
+    columns->addLayout(left, 7);
+    columns->addLayout(right, 5);
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(16, 12, 16, 12);
+    page->addWidget(title);
+    page->addLayout(columns, 1);
+
+    connect(to_bench, &QPushButton::clicked, this, &IntakePage::benchAsked);
+    wire();
+    refresh();
+}
+
+QWidget* IntakePage::makeFields() {
     auto* lines = new QFormLayout;
     lines->setLabelAlignment(Qt::AlignLeft);
     lines->setVerticalSpacing(8);
@@ -82,22 +123,18 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     money_problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
     lines->addRow(QString(), money_problem_);
     lines->addRow(data_);
+    auto* fields = new QWidget(this);
+    lines->setContentsMargins(0, 0, 0, 0);
+    // A form hands spare height out between its lines; here they stay together.
+    auto* above_spare = new QVBoxLayout(fields);
+    above_spare->setContentsMargins(0, 0, 0, 0);
+    above_spare->addLayout(lines);
+    above_spare->addStretch(1);
+    return fields;
+}
 
-    auto* left = new QVBoxLayout;
-    left->addWidget(kind_label);
-    left->addWidget(kinds_, 1);
-    auto* under_kinds = new QHBoxLayout;
-    under_kinds->addWidget(to_bench);
-    under_kinds->addStretch(1);
-    under_kinds->addWidget(describe_);
-    describe_->hide();
-    left->addLayout(under_kinds);
-    auto* facts_title = new QLabel(tr("What is known or claimed changes what is likely"), this);
-    facts_title->setProperty("role", "soft");
-    left->addSpacing(10);
-    left->addWidget(facts_title);
+QWidget* IntakePage::makeFacts() {
     auto* fact_boxes = new TwoColumns(this);
-    left->addWidget(form::scrolled(fact_boxes));
     for (const IntakeFact& fact : knowledge_.catalogue.facts) {
         auto* box = new QCheckBox(format::qt(fact.title), this);
         facts_.append(box);
@@ -113,39 +150,14 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
             });
         });
     }
-    auto* caution = new QLabel(
-        tr("A swollen or dented battery: do not charge it, do not press it flat; take it out first "
-           "and store it outside, on stone or sand. Mains chargers are replaced, never opened."),
-        this);
-    caution->setWordWrap(true);
-    caution->setProperty("role", "caution");
-    auto* right = new QVBoxLayout;
-    auto* fields = new QWidget(this);
-    lines->setContentsMargins(0, 0, 0, 0);
-    // A form hands spare height out between its lines; here they stay together.
-    auto* above_spare = new QVBoxLayout(fields);
-    above_spare->setContentsMargins(0, 0, 0, 0);
-    above_spare->addLayout(lines);
-    above_spare->addStretch(1);
-    right->addWidget(form::scrolled(fields), 1);
-    right->addWidget(caution);
-    auto* columns = new QHBoxLayout;
-    columns->setSpacing(28);
-    left->setSpacing(8);  // else they take that of the columns
-    right->setSpacing(8);
-    // The claims of both columns need the wider side.
-    columns->addLayout(left, 7);
-    columns->addLayout(right, 5);
-    auto* page = new QVBoxLayout(this);
-    page->setContentsMargins(16, 12, 16, 12);
-    page->addWidget(title);
-    page->addLayout(columns, 1);
+    return fact_boxes;
+}
 
+void IntakePage::wire() {
     connect(kinds_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex& index) { chooseKind(index.row()); });
     connect(kinds_, &QListView::activated, this, &IntakePage::benchAsked);
     connect(describe_, &QPushButton::clicked, this, &IntakePage::machineAsked);
-    connect(to_bench, &QPushButton::clicked, this, &IntakePage::benchAsked);
     connectText(number_, tr("Job number"), &Ticket::number);
     connectText(customer_, tr("Customer"), &Ticket::customer);
     connectText(machine_, tr("Machine"), &Ticket::machine);
@@ -172,7 +184,6 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     });
     connect(&session_, &JobSession::changed, this, &IntakePage::refresh);
     connect(&session_, &JobSession::closed, this, &IntakePage::refresh);
-    refresh();
 }
 
 void IntakePage::connectText(QLineEdit* field, const QString& what, std::string Ticket::*member) {

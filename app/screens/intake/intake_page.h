@@ -40,6 +40,9 @@ class IntakePage : public QWidget {
     void machineAsked();
 
   private:
+    QWidget* makeFields();
+    QWidget* makeFacts();
+    void wire();
     void refresh();
     void listKinds();
     void chooseKind(int row);

@@ -114,6 +114,25 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
            "<p>Then open the capture here, or drop the file on this window: a value-change dump (.vcd), "
            "samples as a table (.csv) or as bytes (.bin), or a list of messages (.json).</p>"));
 
+    auto* ladder_column = new QVBoxLayout;
+    ladder_column->setSpacing(0);
+    ladder_column->addWidget(form_);
+    ladder_column->addWidget(lanes_);
+    ladder_column->addWidget(ladder_, 1);
+    ladder_column->addWidget(empty_, 1);
+    auto* body = new QHBoxLayout;
+    body->addLayout(ladder_column, 1);
+    body->addWidget(makeSide());
+    auto* page = new QVBoxLayout(this);
+    page->setContentsMargins(14, 10, 14, 8);
+    page->addLayout(makeHead());
+    page->addLayout(body, 1);
+
+    wire();
+    refresh();
+}
+
+QLayout* TalkPage::makeHead() {
     auto* head = new QHBoxLayout;
     auto* words = new QVBoxLayout;
     words->setSpacing(2);
@@ -131,20 +150,10 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
     head->addWidget(otherwise_, 0, Qt::AlignTop);
     head->addWidget(open_, 0, Qt::AlignTop);
     head->addWidget(reading_, 0, Qt::AlignTop);
-    auto* ladder_column = new QVBoxLayout;
-    ladder_column->setSpacing(0);
-    ladder_column->addWidget(form_);
-    ladder_column->addWidget(lanes_);
-    ladder_column->addWidget(ladder_, 1);
-    ladder_column->addWidget(empty_, 1);
-    auto* body = new QHBoxLayout;
-    body->addLayout(ladder_column, 1);
-    body->addWidget(makeSide());
-    auto* page = new QVBoxLayout(this);
-    page->setContentsMargins(14, 10, 14, 8);
-    page->addLayout(head);
-    page->addLayout(body, 1);
+    return head;
+}
 
+void TalkPage::wire() {
     connect(record_, &QPushButton::clicked, &recording_, &TalkRecording::record);
     connect(open_, &QPushButton::clicked, this, &TalkPage::openAsked);
     connect(reading_, &QPushButton::clicked, this, &TalkPage::takeReading);
@@ -172,7 +181,6 @@ TalkPage::TalkPage(JobSession& session, TalkRecording& recording, const Knowledg
     connect(&session_, &JobSession::changed, this, &TalkPage::refresh);
     connect(&session_, &JobSession::opened, &recording_, &TalkRecording::clear);
     connect(ladder_->selectionModel(), &QItemSelectionModel::currentChanged, this, &TalkPage::showPacket);
-    refresh();
 }
 
 QWidget* TalkPage::makeSide() {

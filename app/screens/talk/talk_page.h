@@ -37,7 +37,9 @@ class TalkPage : public QWidget {
     void benchAsked();
 
   private:
+    QLayout* makeHead();
     QWidget* makeSide();
+    void wire();
     void refresh();
     [[nodiscard]] double wantedVolts() const;
     void showForm(bool shown);
