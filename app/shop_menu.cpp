@@ -90,7 +90,7 @@ ShopMenu::Told ShopMenu::teller() {
     return [this](const Outcome& outcome) { window_.sayProblem(outcome); };
 }
 
-void ShopMenu::exportShop(const QString& file, bool personal_data, Told done) {
+void ShopMenu::exportShop(const QString& file, bool personal_data, const Told& done) {
     JobRepository& repository = window_.workbench().repository;
     if (!repository.hasShop()) {
         done(no_shop());
@@ -103,7 +103,7 @@ void ShopMenu::exportShop(const QString& file, bool personal_data, Told done) {
     // Through a view of its own: a large shop takes its time, and entries are not to wait for it.
     repository.ask<JobStore::Opener>(
         view_, [](JobStore& store) { return store.another(); },
-        [this, file, options, done = std::move(done)](const JobStore::Opener& open) {
+        [this, file, options, done](const JobStore::Opener& open) {
             exporting_.start(
                 [open, file, options](const TaskControl&) {
                     const auto store = open();
@@ -117,7 +117,7 @@ void ShopMenu::exportShop(const QString& file, bool personal_data, Told done) {
         });
 }
 
-void ShopMenu::importShop(const QString& file, Told done) {
+void ShopMenu::importShop(const QString& file, const Told& done) {
     if (!window_.workbench().repository.hasShop()) {
         done(no_shop());
         return;
@@ -159,7 +159,7 @@ void ShopMenu::whenAllKept(const Told& done, std::function<void()> then) {
     });
 }
 
-void ShopMenu::restore(const std::filesystem::path& copy, Told done) {
+void ShopMenu::restore(const std::filesystem::path& copy, const Told& done) {
     if (!window_.workbench().repository.hasShop()) {
         done(no_shop());
         return;
@@ -189,7 +189,7 @@ void ShopMenu::restore(const std::filesystem::path& copy, Told done) {
     });
 }
 
-void ShopMenu::useServer(const QString& address, const std::filesystem::path& folder, Told done) {
+void ShopMenu::useServer(const QString& address, const std::filesystem::path& folder, const Told& done) {
     whenAllKept(done, [this, address, folder, done] {
         open_usual_shop(
             window_.workbench().repository, address, folder, {}, {},
@@ -205,7 +205,7 @@ void ShopMenu::useServer(const QString& address, const std::filesystem::path& fo
     });
 }
 
-void ShopMenu::forgetCustomer(Told done) {
+void ShopMenu::forgetCustomer(const Told& done) {
     if (!window_.workbench().session.hasJob()) {
         done(Error{ErrorKind::not_found, "open the job whose customer is to be forgotten first", {}});
         return;

@@ -20,17 +20,17 @@ class ShopMenu : public QMenu {
     // All of these go on beside the window; `done` learns how it went.
     using Told = std::function<void(const Outcome& outcome)>;
     // The whole shop into one file; an existing one is replaced only when the new one is complete.
-    void exportShop(const QString& file, bool personal_data, Told done);
+    void exportShop(const QString& file, bool personal_data, const Told& done);
     // Jobs and files that are not here yet.
-    void importShop(const QString& file, Told done);
+    void importShop(const QString& file, const Told& done);
     // Puts a copy in the place of the shop file; what stood there is kept beside it.
-    void restore(const std::filesystem::path& copy, Told done);
+    void restore(const std::filesystem::path& copy, const Told& done);
     // Moves the window to a shop on a server (user@host:port/database), or with an empty address back to the
     // shop file; remembered for the next start. `beside`: folder of this bench's own files.
-    void useServer(const QString& address, const std::filesystem::path& beside, Told done);
+    void useServer(const QString& address, const std::filesystem::path& beside, const Told& done);
     // Takes what makes the open job's customer known out of it and of every job under the same name, and
     // removes their pictures. Not undone: that is the point.
-    void forgetCustomer(Told done);
+    void forgetCustomer(const Told& done);
 
   private:
     void askExport(bool personal_data);

@@ -213,7 +213,9 @@ bool JobRepository::idle() const {
                                        [](const auto& entry) { return entry.second.refused; });
 }
 
-void JobRepository::catchUp(Asking& asking, const JobId& id, std::function<void(const Result<Job>&)> answer) {
+bool JobRepository::catchUp(Asking& asking, const JobId& id, std::function<void(const Result<Job>&)> answer) {
+    if (asking.open())
+        return false;
     auto found = std::make_shared<std::optional<Result<Job>>>();
     auto wanted = asking.begin();
     order(
@@ -232,6 +234,7 @@ void JobRepository::catchUp(Asking& asking, const JobId& id, std::function<void(
             if (found->has_value() && still_wanted)
                 answer(**found);
         });
+    return true;
 }
 
 void JobRepository::change(const std::string& id, std::function<void(Job&)> change, QObject* listener,

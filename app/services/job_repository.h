@@ -86,7 +86,9 @@ class JobRepository : public QObject {
 
     // Looks whether another side has changed the job, and gives it as it stands now; nothing is answered
     // where none has. Until the answer has been dealt with, nothing of this job is written: keep() it merged.
-    void catchUp(Asking& asking, const JobId& id, std::function<void(const Result<Job>&)> answer);
+    // False where one is still on its way with this asking: it is not let go, since the store takes what it
+    // gave away for seen.
+    bool catchUp(Asking& asking, const JobId& id, std::function<void(const Result<Job>&)> answer);
 
     // Changes a job that is not open, and tells how it stands then as long as `listener` lives. Other than a
     // question it is done whatever is asked next.

@@ -49,6 +49,8 @@ void ShopWatch::takeCare(bool just_opened) {
 }
 
 void ShopWatch::look() {
+    if (look_again_)
+        bringJobUpToDate();
     // A server that stands still is not asked again before it has answered or counts as away.
     if (!repository_.hasShop() || news_.open())
         return;
@@ -91,7 +93,8 @@ void ShopWatch::bringJobUpToDate() {
     // side's, and brings us here again.
     if (!session_.hasJob() || repository_.waiting(session_.job().id) != nullptr)
         return;
-    repository_.catchUp(change_, session_.job().id, [this](const Result<Job>& theirs) { takeOver(theirs); });
+    look_again_ = !repository_.catchUp(change_, session_.job().id,
+                                       [this](const Result<Job>& theirs) { takeOver(theirs); });
 }
 
 void ShopWatch::takeOver(const Result<Job>& theirs) {

@@ -40,6 +40,7 @@ class ShopWatch : public QObject {
     int looks_ = 0;
     Asking news_;
     Asking change_;
+    bool look_again_ = false;   // something changed while a change was on its way
     LatestTask<QString> care_;  // empty: all is well
     QString state_;
 };

@@ -57,6 +57,7 @@ void wait_for_reasoning(eh::MainWindow& window) {
 
 bool take(eh::MainWindow& window, const QString& folder, const char* name) {
     QTest::qWait(150);
+    wait_for_shop(window);
     const bool saved = window.grab().save(folder + "/" + name + ".png");
     std::printf("%s %s\n", name, saved ? "taken" : "could not be written");
     return saved;

@@ -10,7 +10,7 @@ namespace eh {
 // For every main(), once Qt's application object is there and before other threads run: from here on the C
 // library's numbers have a point. What people read gets their mark elsewhere (core/base/text.h).
 inline void keep_plain_numbers() {
-    std::setlocale(LC_NUMERIC, "C");
+    std::setlocale(LC_NUMERIC, "C");  // NOLINT(concurrency-mt-unsafe): before other threads
 }
 
 }  // namespace eh

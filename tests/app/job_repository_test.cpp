@@ -195,6 +195,32 @@ TEST_CASE("what is entered while another side's change is on its way is written 
     CHECK_FALSE(told.has_value());
 }
 
+TEST_CASE("a change that is on its way is not lost to another look for changes", "[app][repository]") {
+    Shop shop;
+    shop.repository.keep(sample_job("one"));
+    shop.settle();
+    auto other = JobStore::open(shop.file("shop.sqlite"));
+    REQUIRE(other.ok());
+    Job theirs = *(*other)->load("one");
+    theirs.ticket.customer = "Theirs";
+    REQUIRE((*other)->save(theirs).ok());
+    Asking asking;
+    std::vector<std::string> told;
+    const auto look = [&] {
+        return shop.repository.catchUp(asking, JobId::made("one"), [&](const Result<Job>& now) {
+            told.push_back(now.ok() ? now->ticket.customer : now.error().text());
+        });
+    };
+    CHECK(look());
+    QThread::msleep(100);  // by now the store's own thread has given the change away
+    CHECK_FALSE(look());
+    shop.settle();
+    CHECK(told == std::vector<std::string>{"Theirs"});
+    CHECK(look());
+    shop.settle();
+    CHECK(told.size() == 1);
+}
+
 TEST_CASE(
     "a job that is not open is changed whatever is asked next, and looked at without being taken for seen",
     "[app][repository]") {

@@ -92,6 +92,7 @@ Result<Knowledge> load_knowledge(const std::filesystem::path& directory) {
 }
 
 std::filesystem::path default_data_directory() {
+    // NOLINTNEXTLINE(concurrency-mt-unsafe): nothing of ours sets the environment
     if (const char* chosen = std::getenv("EAGER_HOUND_DATA"); chosen != nullptr && *chosen != '\0')
         return chosen;
     std::error_code problem;
