@@ -155,20 +155,22 @@ Result<SqlStore::Read> SqlStore::read(const std::string& id) {
 }
 
 Result<Job> SqlStore::load(const std::string& id) {
-    auto found = read(id);
-    if (!found)
-        return found.error();
-    revisions_[id] = found->revision;
-    written_[id] = std::move(found->readings);
+    auto result = read(id);
+    if (!result)
+        return result.error();
+    Read found = std::move(result).value();
+    revisions_[id] = found.revision;
+    written_[id] = std::move(found.readings);
     stored_as_.erase(id);
-    return std::move(found->job);
+    return std::move(found.job);
 }
 
 Result<Job> SqlStore::peek(const std::string& id) {
-    auto found = read(id);
-    if (!found)
-        return found.error();
-    return std::move(found->job);
+    auto result = read(id);
+    if (!result)
+        return result.error();
+    Read found = std::move(result).value();
+    return std::move(found.job);
 }
 
 Outcome SqlStore::write_head(const Job& job, Stored& stored, std::int64_t updated_ms) {
