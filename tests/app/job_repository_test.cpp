@@ -118,7 +118,7 @@ TEST_CASE("only the question that was asked last is answered, and none whose ask
 }
 
 TEST_CASE(
-    "a shop that cannot be opened leaves the one that is open; another takes what is entered from then on",
+    "a shop that cannot be opened leaves the one that is open, another takes what is entered from then on",
     "[app][repository]") {
     Shop shop;
     QStringList told;
