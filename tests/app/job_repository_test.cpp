@@ -29,6 +29,14 @@ struct Shop {
     void settle() {
         REQUIRE(eventually([&] { return repository.idle(); }));
     }
+    // Another window makes the job one of "Theirs".
+    void other_side_changes(const std::string& id) const {
+        auto other = JobStore::open(file("shop.sqlite"));
+        REQUIRE(other.ok());
+        Job theirs = *(*other)->load(id);
+        theirs.ticket.customer = "Theirs";
+        REQUIRE((*other)->save(theirs).ok());
+    }
     // As another window finds it on disk.
     [[nodiscard]] Job on_disk(const std::string& id, const QString& name = "shop.sqlite") const {
         const auto store = JobStore::open(file(name));
@@ -164,11 +172,7 @@ TEST_CASE("what is entered while another side's change is on its way is written 
     Job job = sample_job("one");
     shop.repository.keep(job);
     shop.settle();
-    auto other = JobStore::open(shop.file("shop.sqlite"));
-    REQUIRE(other.ok());
-    Job theirs = *(*other)->load("one");
-    theirs.ticket.customer = "Theirs";
-    REQUIRE((*other)->save(theirs).ok());
+    shop.other_side_changes("one");
     Asking asking;
     std::optional<Job> told;
     shop.repository.catchUp(asking, job.id, [&](const Result<Job>& now) {
@@ -199,11 +203,7 @@ TEST_CASE("a change that is on its way is not lost to another look for changes",
     Shop shop;
     shop.repository.keep(sample_job("one"));
     shop.settle();
-    auto other = JobStore::open(shop.file("shop.sqlite"));
-    REQUIRE(other.ok());
-    Job theirs = *(*other)->load("one");
-    theirs.ticket.customer = "Theirs";
-    REQUIRE((*other)->save(theirs).ok());
+    shop.other_side_changes("one");
     Asking asking;
     std::vector<std::string> told;
     const auto look = [&] {
@@ -242,10 +242,7 @@ TEST_CASE(
     CHECK(shop.on_disk("one").waiting.note == "changed");
     CHECK(shop.on_disk("two").waiting.note == "changed");
     // Another side changes it, a page peeks at it: the open job here is still one that was changed elsewhere.
-    auto other = JobStore::open(shop.file("shop.sqlite"));
-    Job theirs = *(*other)->load("one");
-    theirs.ticket.customer = "Theirs";
-    REQUIRE((*other)->save(theirs).ok());
+    shop.other_side_changes("one");
     Asking asking;
     std::string seen;
     shop.repository.ask<std::string>(
