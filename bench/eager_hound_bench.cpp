@@ -35,7 +35,7 @@ struct MidJob {
         Reading reading;
         reading.id = "r1";
         reading.configuration = bench;
-        reading.meter = {MeterPattern::steady, 5.0, 0.01, 0.18, 0.01, 0.18, 0.0};
+        reading.value = MeterReading{{MeterPattern::steady, 5.0, 0.01, 0.18, 0.01, 0.18, 0.0}, true};
         readings.push_back(reading);
         reading.id = "r2";
         reading.configuration.port = "p2";
@@ -43,11 +43,9 @@ struct MidJob {
         for (const char* net : {"vbus1", "vbus2", "pd3v3"}) {
             Reading ohms;
             ohms.id = net;
-            ohms.kind = ReadingKind::net_ohms;
             ohms.configuration = unpowered(bench);
-            ohms.place = net;
-            ohms.over_limit = std::string(net) != "pd3v3";
-            ohms.value = ohms.over_limit ? 0.0 : 6.2;
+            const bool shorted = std::string(net) == "pd3v3";
+            ohms.value = NetOhmsReading{net, shorted ? std::optional(6.2) : std::nullopt};
             readings.push_back(ohms);
         }
         prepare(table, readings);

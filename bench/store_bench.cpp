@@ -44,20 +44,25 @@ Reading random_reading(int number, std::int64_t taken_ms, Random& random) {
     reading.configuration.side = random.below(2) == 0 ? PlugSide::a : PlugSide::b;
     reading.configuration.case_open = number > 6;
     if (random.below(3) == 0) {
-        reading.kind = ReadingKind::meter;
-        reading.meter.pattern = MeterPattern::steady;
-        reading.meter.volts = 20.0 * random.uniform();
-        reading.meter.amps = 3.0 * random.uniform();
-        reading.meter.volts_spread = 0.02 * random.uniform();
-        reading.meter.amps_spread = 0.05 * random.uniform();
-        reading.meter.peak_amps = 3.2 * random.uniform();
+        MeterSummary meter;
+        meter.pattern = MeterPattern::steady;
+        meter.volts = 20.0 * random.uniform();
+        meter.amps = 3.0 * random.uniform();
+        meter.volts_spread = 0.02 * random.uniform();
+        meter.amps_spread = 0.05 * random.uniform();
+        meter.peak_amps = 3.2 * random.uniform();
+        reading.value = MeterReading{meter, true};
         return reading;
     }
-    reading.place = one_of(nets, random);
-    reading.kind = random.below(2) == 0 ? ReadingKind::net_volts : ReadingKind::net_ohms;
-    reading.configuration.charger_connected = reading.kind == ReadingKind::net_volts;
-    reading.configuration.battery_in = reading.kind == ReadingKind::net_volts;
-    reading.value = std::round(1e4 * std::pow(10.0, 4.0 * random.uniform() - 1.0)) / 1e4;
+    const std::string net = one_of(nets, random);
+    const bool powered = random.below(2) == 0;
+    reading.configuration.charger_connected = powered;
+    reading.configuration.battery_in = powered;
+    const double shown = std::round(1e4 * std::pow(10.0, 4.0 * random.uniform() - 1.0)) / 1e4;
+    if (powered)
+        reading.value = NetVoltsReading{net, shown};
+    else
+        reading.value = NetOhmsReading{net, shown};
     reading.source = "typed";
     return reading;
 }
@@ -193,7 +198,7 @@ void capture_in_large_shop(benchmark::State& state) {
     Random random(3);
     for (auto _ : state) {
         // The same reading with another value each time, so that the shop does not grow.
-        job.readings.back().value = random.uniform();
+        job.readings.back().value = NetVoltsReading{"vbus1", random.uniform()};
         benchmark::DoNotOptimize(store.save(job).ok());
     }
 }

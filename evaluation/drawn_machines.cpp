@@ -28,7 +28,7 @@ bool ever_worked(const MachinePlan& plan, const DrawnMachine& machine, const Per
     return std::all_of(plan.topology().ports.begin(), plan.topology().ports.end(), [&](const Port& port) {
         act.configuration.port = port.id;
         act.reading = ReadingKind::firmware;
-        return sound.take(act).firmware == FirmwareMessage::charging;
+        return sound.take(act).as<FirmwareReading>()->message == FirmwareMessage::charging;
     });
 }
 
@@ -57,21 +57,43 @@ std::vector<Reading> everything_read(const MachinePlan& plan, const std::vector<
     return readings;
 }
 
-std::size_t changed_readings(const std::vector<Reading>& one, const std::vector<Reading>& other) {
-    const auto differs = [](double a, double b) {
-        constexpr double share = 0.1;
-        constexpr double least = 0.1;
-        return std::abs(a - b) > least + share * std::max(std::abs(a), std::abs(b));
-    };
-    std::size_t count = 0;
-    for (std::size_t r = 0; r < one.size(); ++r) {
-        const Reading& a = one[r];
-        const Reading& b = other[r];
-        const bool changed = a.over_limit != b.over_limit || a.firmware != b.firmware || a.talk != b.talk ||
-                             a.meter.pattern != b.meter.pattern || differs(a.value, b.value) ||
-                             differs(a.meter.volts, b.meter.volts) || differs(a.meter.amps, b.meter.amps);
-        count += changed ? 1 : 0;
+bool differ(double a, double b) {
+    constexpr double share = 0.1;
+    constexpr double least = 0.1;
+    return std::abs(a - b) > least + share * std::max(std::abs(a), std::abs(b));
+}
+
+// Whether a reading came out differently: one function for each kind that everything_read() takes.
+struct Changed {
+    const Reading& other;
+
+    bool operator()(const MeterReading& seen) const {
+        const MeterSummary& meter = other.as<MeterReading>()->meter;
+        return seen.meter.pattern != meter.pattern || differ(seen.meter.volts, meter.volts) ||
+               differ(seen.meter.amps, meter.amps);
     }
+    bool operator()(const FirmwareReading& seen) const {
+        return seen.message != other.as<FirmwareReading>()->message;
+    }
+    bool operator()(const TalkReading& seen) const { return seen.end != other.as<TalkReading>()->end; }
+    bool operator()(const NetVoltsReading& seen) const {
+        return differ(seen.volts, other.as<NetVoltsReading>()->volts);
+    }
+    bool operator()(const NetOhmsReading& seen) const {
+        const auto& ohms = other.as<NetOhmsReading>()->ohms;
+        return seen.ohms.has_value() != ohms.has_value() || (ohms && differ(*seen.ohms, *ohms));
+    }
+    template <typename Value>
+    bool operator()(const Value&) const {
+        return false;
+    }
+};
+
+// Requires the same readings, taken in the same order.
+std::size_t changed_readings(const std::vector<Reading>& one, const std::vector<Reading>& other) {
+    std::size_t count = 0;
+    for (std::size_t r = 0; r < one.size(); ++r)
+        count += std::visit(Changed{other[r]}, one[r].value) ? 1 : 0;
     return count;
 }
 

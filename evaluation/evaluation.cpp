@@ -41,7 +41,7 @@ NamedRepair named_repair(const Suspects& suspects, const PartSuspicion& part) {
 }
 
 bool same_place(const Reading& reading, const NextAct& act) {
-    return reading.kind == act.reading && reading.place == act.place &&
+    return reading.kind() == act.reading && reading.place() == act.place &&
            electrical_part(reading.configuration) == electrical_part(act.configuration);
 }
 

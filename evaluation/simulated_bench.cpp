@@ -36,115 +36,123 @@ double SimulatedBench::noisy(double value, double share, double digit) {
     return value + width * noise_.normal();
 }
 
-void SimulatedBench::look_for_heat(const PoweredView& view, Reading& reading) {
+HotPartReading SimulatedBench::hottest_of(const PoweredView& view) {
     constexpr double camera_share = 0.2;
     constexpr double camera_kelvin = 1.0;
     constexpr double highest_kelvin = 500.0;
     const HottestPart hottest = hottest_part(view);
     const double rise = std::clamp(noisy(hottest.kelvin, camera_share, camera_kelvin), 0.0, highest_kelvin);
-    reading.place.clear();
     if (rise < AccuracyOptions{}.warm_kelvin)
-        return;
-    reading.place = model_.plan().blocks[hottest.block].id;
-    reading.value = rise;
+        return {};
+    return {model_.plan().blocks[hottest.block].id, rise, 1.0};
 }
 
-void SimulatedBench::measure_unpowered(const NextAct& act, Reading& reading) {
+std::optional<double> SimulatedBench::ohms_shown(double ohms) {
     const AccuracyOptions accuracy;
-    const MachinePlan& plan = model_.plan();
-    model_.configure(electrical_part(unpowered(act.configuration)));
-    const int net = net_index(plan.topology(), act.place);
-    if (act.reading == ReadingKind::diode) {
-        const double volts = model_.diode_drop(net, solver_);
-        reading.over_limit = !std::isfinite(volts);
-        reading.value = reading.over_limit ? 0.0 : noisy(volts, 0.05, accuracy.dmm_drop_digit);
-        return;
-    }
-    const bool through = act.reading == ReadingKind::through;
-    const double ohms =
-        through ? model_.through_ohms(plan.find_block(act.place)) : model_.ohms_to_ground(net, solver_);
-    reading.over_limit = !std::isfinite(ohms) || ohms > accuracy.over_limit_ohms;
-    reading.value = reading.over_limit ? 0.0 : std::max(0.0, noisy(ohms, 0.02, accuracy.lead_ohms));
-    reading.pushed = through;
-    if (through)
-        reading.drops_out = noise_.uniform() < push_probability(plan, faults_, act.place, act.configuration);
+    if (!std::isfinite(ohms) || ohms > accuracy.over_limit_ohms)
+        return std::nullopt;
+    return std::max(0.0, noisy(ohms, 0.02, accuracy.lead_ohms));
 }
 
-void SimulatedBench::look_at_part(const NextAct& act, Reading& reading) {
-    const LookShares shares = look_shares(model_.plan(), faults_, act.place, act.configuration);
-    double left = noise_.uniform();
-    int seen = 0;
-    for (int i = 0; i < look_count && left >= shares[static_cast<std::size_t>(i)]; ++i) {
-        left -= shares[static_cast<std::size_t>(i)];
-        seen = std::min(i + 1, look_count - 1);
+// The instruments, one a kind of reading: what each shows of the machine as it stands in `bench`.
+struct SimulatedBench::Instruments {
+    SimulatedBench& self;
+    const BenchConfiguration& bench;
+    const AccuracyOptions accuracy{};
+
+    [[nodiscard]] PoweredView view() const { return look_at(self.model_, bench, self.solver_); }
+    void switch_off() const { self.model_.configure(electrical_part(unpowered(bench))); }
+    [[nodiscard]] int index_of(const std::string& net) const {
+        return net_index(self.model_.plan().topology(), net);
     }
-    reading.look = static_cast<Look>(seen);
-}
+    [[nodiscard]] double meter_volts(double volts) const {
+        return std::max(0.0, self.noisy(volts, accuracy.meter_volts_share, accuracy.meter_volts_digit));
+    }
+    [[nodiscard]] double meter_amps(double amps) const {
+        return std::max(0.0, self.noisy(amps, accuracy.meter_amps_share, accuracy.meter_amps_digit));
+    }
+
+    ReadingValue operator()(MeterReading seen) const {
+        seen.meter = view().meter;
+        if (seen.meter.pattern == MeterPattern::steady || seen.meter.pattern == MeterPattern::cycling) {
+            seen.meter.volts = meter_volts(seen.meter.volts);
+            seen.meter.amps = meter_amps(seen.meter.amps);
+        }
+        return seen;
+    }
+    ReadingValue operator()(NetVoltsReading seen) const {
+        seen.volts = self.noisy(view().net_volts[static_cast<std::size_t>(index_of(seen.net))],
+                                accuracy.dmm_volts_share, accuracy.dmm_volts_digit);
+        return seen;
+    }
+    ReadingValue operator()(InjectionReading seen) const {
+        const PoweredView fed = view();
+        seen.supply = fed.meter;
+        seen.supply.volts =
+            std::max(0.0, self.noisy(fed.meter.volts, accuracy.dmm_volts_share, accuracy.dmm_volts_digit));
+        seen.supply.amps = meter_amps(fed.meter.amps);
+        seen.hottest = self.hottest_of(fed);
+        return seen;
+    }
+    ReadingValue operator()(const HotPartReading&) const { return self.hottest_of(view()); }
+    ReadingValue operator()(FirmwareReading seen) const {
+        const PoweredView shown = view();
+        seen.message = shown.firmware;
+        if (shown.firmware != FirmwareMessage::none && shown.firmware != FirmwareMessage::no_battery)
+            seen.percent = std::clamp(
+                std::round(shown.battery_percent.value + shown.battery_percent.width * self.noise_.normal()),
+                0.0, 100.0);
+        return seen;
+    }
+    ReadingValue operator()(TalkReading seen) const {
+        seen.end = view().talk;
+        return seen;
+    }
+    ReadingValue operator()(WiggleReading seen) const {
+        const double drops = view().drop_probability;
+        seen.drops_out = self.noise_.uniform() < drops;
+        return seen;
+    }
+    ReadingValue operator()(LookReading seen) const {
+        const LookShares shares = look_shares(self.model_.plan(), self.faults_, seen.part, bench);
+        double left = self.noise_.uniform();
+        int look = 0;
+        for (int i = 0; i < look_count && left >= shares[static_cast<std::size_t>(i)]; ++i) {
+            left -= shares[static_cast<std::size_t>(i)];
+            look = std::min(i + 1, look_count - 1);
+        }
+        seen.seen = static_cast<Look>(look);
+        return seen;
+    }
+    ReadingValue operator()(NetOhmsReading seen) const {
+        switch_off();
+        seen.ohms = self.ohms_shown(self.model_.ohms_to_ground(index_of(seen.net), self.solver_));
+        return seen;
+    }
+    ReadingValue operator()(ThroughReading seen) const {
+        const MachinePlan& plan = self.model_.plan();
+        switch_off();
+        seen.ohms = self.ohms_shown(self.model_.through_ohms(plan.find_block(seen.part)));
+        seen.changes_when_pushed =
+            self.noise_.uniform() < push_probability(plan, self.faults_, seen.part, bench);
+        return seen;
+    }
+    ReadingValue operator()(DiodeReading seen) const {
+        switch_off();
+        const double volts = self.model_.diode_drop(index_of(seen.net), self.solver_);
+        if (std::isfinite(volts))
+            seen.volts = self.noisy(volts, 0.05, accuracy.dmm_drop_digit);
+        return seen;
+    }
+};
 
 Reading SimulatedBench::take(const NextAct& act) {
     assert(!act.repair && "take: a repair is not a reading");
-    const AccuracyOptions accuracy;
-    const MachinePlan& plan = model_.plan();
     Reading reading;
     reading.id = "s" + integer_text(++serial_);
-    reading.kind = act.reading;
-    reading.place = act.place;
     reading.configuration = act.configuration;
     reading.source = "simulated";
-    if (is_unpowered(act.reading)) {
-        measure_unpowered(act, reading);
-        return reading;
-    }
-    if (act.reading == ReadingKind::look) {
-        look_at_part(act, reading);
-        return reading;
-    }
-    const PoweredView view = look_at(model_, act.configuration, solver_);
-    switch (act.reading) {
-        case ReadingKind::meter:
-            reading.meter = view.meter;
-            if (view.meter.pattern == MeterPattern::steady || view.meter.pattern == MeterPattern::cycling) {
-                reading.meter.volts = std::max(
-                    0.0, noisy(view.meter.volts, accuracy.meter_volts_share, accuracy.meter_volts_digit));
-                reading.meter.amps = std::max(
-                    0.0, noisy(view.meter.amps, accuracy.meter_amps_share, accuracy.meter_amps_digit));
-            }
-            break;
-        case ReadingKind::net_volts:
-            reading.value =
-                noisy(view.net_volts[static_cast<std::size_t>(net_index(plan.topology(), act.place))],
-                      accuracy.dmm_volts_share, accuracy.dmm_volts_digit);
-            break;
-        case ReadingKind::injection:
-            reading.meter = view.meter;
-            reading.meter.volts =
-                std::max(0.0, noisy(view.meter.volts, accuracy.dmm_volts_share, accuracy.dmm_volts_digit));
-            reading.meter.amps =
-                std::max(0.0, noisy(view.meter.amps, accuracy.meter_amps_share, accuracy.meter_amps_digit));
-            look_for_heat(view, reading);
-            break;
-        case ReadingKind::hot_part:
-            look_for_heat(view, reading);
-            break;
-        case ReadingKind::firmware:
-            reading.firmware = view.firmware;
-            if (view.firmware != FirmwareMessage::none && view.firmware != FirmwareMessage::no_battery)
-                reading.percent = std::clamp(
-                    std::round(view.battery_percent.value + view.battery_percent.width * noise_.normal()),
-                    0.0, 100.0);
-            break;
-        case ReadingKind::talk:
-            reading.talk = view.talk;
-            break;
-        case ReadingKind::wiggle:
-            reading.drops_out = noise_.uniform() < view.drop_probability;
-            break;
-        case ReadingKind::net_ohms:
-        case ReadingKind::look:
-        case ReadingKind::through:
-        case ReadingKind::diode:
-            break;
-    }
+    reading.value = std::visit(Instruments{*this, act.configuration}, blank_value(act.reading, act.place));
     return reading;
 }
 

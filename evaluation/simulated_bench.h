@@ -26,9 +26,9 @@ class SimulatedBench {
     Reading take(const NextAct& act);
 
   private:
-    void measure_unpowered(const NextAct& act, Reading& reading);
-    void look_at_part(const NextAct& act, Reading& reading);
-    void look_for_heat(const PoweredView& view, Reading& reading);
+    struct Instruments;
+    HotPartReading hottest_of(const PoweredView& view);
+    std::optional<double> ohms_shown(double ohms);  // empty: OL
     double noisy(double value, double share, double digit);
 
     MachineModel model_;

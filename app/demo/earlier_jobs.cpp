@@ -87,19 +87,22 @@ Reading reading_of(const Pattern::Seen& seen, int number, std::int64_t taken_ms,
     constexpr double spread = 0.04;
     Reading reading;
     reading.id = "r" + integer_text(number);
-    reading.kind = seen.kind;
     reading.taken_ms = taken_ms;
     reading.source = "typed";
     const double value =
         seen.value * (1.0 + spread * random.normal() * (seen.kind == ReadingKind::net_ohms ? 6.0 : 0.2));
     if (seen.kind == ReadingKind::meter) {
         reading.configuration.port = seen.place;
-        reading.meter.pattern = seen.pattern;
-        reading.meter.volts = value;
-        reading.meter.amps = seen.amps * (1.0 + spread * random.normal());
+        MeterReading meter;
+        meter.meter.pattern = seen.pattern;
+        meter.meter.volts = value;
+        meter.meter.amps = seen.amps * (1.0 + spread * random.normal());
+        reading.value = meter;
     } else {
-        reading.place = seen.place;
-        reading.value = value;
+        if (seen.kind == ReadingKind::net_ohms)
+            reading.value = NetOhmsReading{seen.place, value};
+        else
+            reading.value = NetVoltsReading{seen.place, value};
         reading.configuration.charger_connected = seen.kind == ReadingKind::net_volts;
         reading.configuration.battery_in = seen.kind == ReadingKind::net_volts;
         reading.configuration.port = "p1";

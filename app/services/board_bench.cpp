@@ -31,6 +31,10 @@ BenchConfiguration switched_off(const BenchConfiguration& bench) {
     return off;
 }
 
+ReadingKind reading_kind(NetQuantity quantity) {
+    return quantity == NetQuantity::ohms ? ReadingKind::net_ohms : ReadingKind::diode;
+}
+
 }  // namespace
 
 BoardBench::BoardBench(JobSession& session, DiagnosisService& diagnosis, const BenchSupply& supply,
@@ -117,16 +121,17 @@ bool BoardBench::carriesOn(int part) const {
 }
 
 std::optional<NetValue> BoardBench::readingInJob(const Net& net, NetQuantity quantity) const {
-    const ReadingKind kind = quantity == NetQuantity::ohms ? ReadingKind::net_ohms : ReadingKind::diode;
+    const ReadingKind kind = reading_kind(quantity);
     const auto& readings = session_.job().readings;
     const auto found = std::find_if(readings.rbegin(), readings.rend(), [&](const Reading& reading) {
-        return reading.kind == kind && reading.place == net.id && !reading.set_aside;
+        return reading.kind() == kind && reading.place() == net.id && !reading.set_aside;
     });
     if (found == readings.rend())
         return std::nullopt;
+    const std::optional<double>& number = *number_when_off(*found);
     NetValue value;
-    value.value = found->over_limit ? 0.0 : found->value;
-    value.open = found->over_limit;
+    value.value = number.value_or(0.0);
+    value.open = !number;
     return value;
 }
 
@@ -148,7 +153,7 @@ std::optional<NetValue> BoardBench::reading(NetQuantity quantity) const {
 QString BoardBench::conflict(NetQuantity quantity) const {
     if (!session_.hasJob())
         return {};
-    const ReadingKind kind = quantity == NetQuantity::ohms ? ReadingKind::net_ohms : ReadingKind::diode;
+    const ReadingKind kind = reading_kind(quantity);
     return format::qt(bench_conflict(kind, session_.job().bench));
 }
 
@@ -163,11 +168,9 @@ void BoardBench::take(NetQuantity quantity, const NetValue& value) {
     kept.taken_ms = QDateTime::currentMSecsSinceEpoch();
     if (const Net* known = machineNet()) {
         Reading reading;
-        reading.kind = quantity == NetQuantity::ohms ? ReadingKind::net_ohms : ReadingKind::diode;
         reading.configuration = switched_off(session_.job().bench);
-        reading.place = known->id;
-        reading.over_limit = value.open;
-        reading.value = value.open ? 0.0 : std::max(0.0, value.value - value.lead_ohms);
+        reading.value = blank_value(reading_kind(quantity), known->id);
+        *number_when_off(reading) = without_leads(value);
         reading.source = "typed";
         kept.reading = session_.addReading(reading);
     }
@@ -202,14 +205,11 @@ QString BoardBench::takeRemoved(int part, const NetValue& value) {
         return tr("The model has one part for the %1 like it on this net: the suspects stay as they are.")
             .arg(alike);
     Reading reading;
-    reading.kind = ReadingKind::net_ohms;
     reading.configuration = switched_off(session_.job().bench);
     auto& removed = reading.configuration.removed;
     removed.insert(std::upper_bound(removed.begin(), removed.end(), block->id), block->id);
     removed.erase(std::unique(removed.begin(), removed.end()), removed.end());
-    reading.place = known->id;
-    reading.over_limit = value.open;
-    reading.value = value.open ? 0.0 : std::max(0.0, value.value - value.lead_ohms);
+    reading.value = NetOhmsReading{known->id, without_leads(value)};
     reading.source = "typed";
     session_.addReading(reading);
     return tr("Taken as a reading with %1 off.").arg(format::qt(block->title));
@@ -294,24 +294,25 @@ QString BoardBench::takeFound(int part, double certainty, std::optional<double> 
     const Net* net = machineNet();
     if (!fed && supply_.output() == BenchSupply::Output::on && supply_.volts() && supply_.amps())
         fed = Fed{*supply_.volts(), *supply_.amps()};
-    Reading reading;
-    reading.kind = fed && net != nullptr ? ReadingKind::injection : ReadingKind::hot_part;
-    if (reading.kind == ReadingKind::hot_part && !bench.charger_connected && !bench.battery_in)
+    const bool injected = fed && net != nullptr;
+    if (!injected && !bench.charger_connected && !bench.battery_in)
         return tr(
             "Nothing feeds the machine, says the strip: set it as it was, or pick the net that the supply "
             "feeds.");
-    reading.place = block->id;
-    reading.certainty = std::clamp(certainty, 0.01, 1.0);
-    reading.rise_known = rise_kelvin.has_value();
-    reading.value = rise_kelvin.value_or(0.0);
-    reading.configuration = bench;
-    if (reading.kind == ReadingKind::injection) {
+    const HotPartReading hottest{block->id, rise_kelvin, std::clamp(certainty, 0.01, 1.0)};
+    Reading reading;
+    if (injected) {
+        InjectionReading seen;
+        seen.supply.volts = fed->volts;
+        seen.supply.amps = fed->amps;
+        seen.hottest = hottest;
+        reading.value = seen;
         reading.configuration = switched_off(bench);
         reading.configuration.injection =
             Injection{net->id, std::min(net->volts, std::max(1.0, fed->volts)), fed->amps};
-        reading.meter.pattern = MeterPattern::steady;
-        reading.meter.volts = fed->volts;
-        reading.meter.amps = fed->amps;
+    } else {
+        reading.value = hottest;
+        reading.configuration = bench;
     }
     reading.source = "board";
     reading.note = tr("%1, %2").arg(name, how).toStdString();

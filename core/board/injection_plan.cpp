@@ -177,11 +177,10 @@ Result<InjectionPlan> plan_injection(const InjectionQuestion& question) {
     return plan;
 }
 
-std::optional<InjectionCheck> check_injection(const std::vector<InjectionReading>& steps,
-                                              double ohmmeter_ohms) {
+std::optional<InjectionCheck> check_injection(const std::vector<StepReading>& steps, double ohmmeter_ohms) {
     constexpr double least_amps = 1e-3;
     std::vector<double> ohms;
-    for (const InjectionReading& step : steps)
+    for (const StepReading& step : steps)
         if (step.amps > least_amps && step.volts >= 0.0 && std::isfinite(step.volts) &&
             std::isfinite(step.amps))
             ohms.push_back(std::max(step.volts / step.amps, 1e-4));

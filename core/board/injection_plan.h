@@ -59,7 +59,8 @@ struct InjectionPlan {
 // within the net's own volts.
 Result<InjectionPlan> plan_injection(const InjectionQuestion& question);
 
-struct InjectionReading {
+// What came of a step.
+struct StepReading {
     double volts = 0.0;  // at the net, or of the supply with the leads' part taken off
     double amps = 0.0;
 };
@@ -73,7 +74,6 @@ struct InjectionCheck {
 };
 
 // Requires a step with amps; others are passed over. nullopt when none has.
-std::optional<InjectionCheck> check_injection(const std::vector<InjectionReading>& steps,
-                                              double ohmmeter_ohms);
+std::optional<InjectionCheck> check_injection(const std::vector<StepReading>& steps, double ohmmeter_ohms);
 
 }  // namespace eh

@@ -178,6 +178,10 @@ std::string sentence(NetQuantity quantity, const NetJudgement& judgement) {
 
 }  // namespace
 
+std::optional<double> without_leads(const NetValue& reading) {
+    return reading.open ? std::nullopt : std::optional(std::max(0.0, reading.value - reading.lead_ohms));
+}
+
 NetEvidence twin_evidence(NetQuantity quantity, const NetValue& reading, std::string from) {
     NetEvidence evidence{EvidenceSource::twin_net, std::move(from), value_of(quantity, reading), reading.open,
                          0.0};

@@ -33,6 +33,9 @@ struct NetValue {
     double lead_sigma = 0.05;  // what that leaves open, in ohms
 };
 
+// What the net itself shows: the leads taken off, never below 0; empty where it is OL.
+std::optional<double> without_leads(const NetValue& reading);
+
 // A twin's reading as evidence: two nets built alike on one board agree within a quarter (estimate).
 NetEvidence twin_evidence(NetQuantity quantity, const NetValue& reading, std::string from);
 

@@ -43,7 +43,4 @@ Result<QuickEntry> parse_quick_line(const std::string& line, const Topology& top
 std::vector<std::string> quick_line_completions(const std::string& typed, const Topology& topology,
                                                 std::size_t most = 8);
 
-// Why the bench does not stand as a reading of this kind needs it, for people; empty when it does.
-std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench);
-
 }  // namespace eh

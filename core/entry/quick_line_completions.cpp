@@ -4,7 +4,7 @@
 
 #include "core/base/text.h"
 #include "core/entry/quick_line.h"
-#include "core/entry/quick_words.h"
+#include "core/readings/quick_words.h"
 
 namespace eh {
 namespace {

@@ -18,30 +18,7 @@
 namespace eh {
 
 // Log density of the broad spread at this reading. Finite for every reading.
-double log_broad(const Reading& reading, const AccuracyOptions& options = {});
-
-// A meter that shows more than this does not show 5 V read badly.
-inline constexpr double shown_above_default_volts = 6.0;
-
-// What a reading brings that is the same for all samples.
-struct ReadingTerms {
-    double broad = 1.0;         // density of the broad spread
-    double broad_values = 1.0;  // of its numbers alone
-    // Density of the broad spread of its first number, where that may mean nothing while the rest does: the
-    // volts and amps of a bench supply say little of a short that is no resistor, the part that gets warm all
-    // the same. 0: the reading means something as a whole or not at all.
-    double broad_first = 0.0;
-    int word = -1;  // the word seen, -1 where the reading has none
-    int words = 1;  // how many words there are
-    // Quantities whose quirks it shares with other readings; "" where there is none.
-    std::string word_channel;
-    std::array<std::string, 2> channels;
-};
-
-ReadingTerms reading_terms(const Reading& reading, const Topology& topology);
-
-// Share of a broad spread of ohms that is over the multimeter's limit, or is not.
-double broad_open_share(bool over_limit);
+double log_broad(const Reading& reading);
 
 // A reading's number against one sample.
 struct Residual {

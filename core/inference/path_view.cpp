@@ -85,16 +85,19 @@ Value most_said(const Views& views, int count, const Of& of) {
 }
 
 // What the hypothesis makes hottest, wherever it was found.
-void expect_hottest(Reading& expected, const MachinePlan& plan, const Views& views) {
+HotPartReading expected_hottest(const HotPartReading& seen, const MachinePlan& plan, const Views& views) {
     std::vector<double> votes(plan.blocks.size() + 1, 0.0);
     for (const PoweredView& view : views) {
         const HottestPart hottest = hottest_part(view);
         ++votes[hottest.kelvin < AccuracyOptions{}.warm_kelvin ? 0 : hottest.block + 1];
     }
     const auto most = static_cast<std::size_t>(std::max_element(votes.begin(), votes.end()) - votes.begin());
-    expected.place = most == 0 ? std::string() : plan.blocks[most - 1].id;
-    if (most > 0)
-        expected.value = median_of(views, [most](const PoweredView& v) { return v.rise_kelvin[most - 1]; });
+    HotPartReading expected = seen;
+    expected.part = most == 0 ? std::string() : plan.blocks[most - 1].id;
+    if (most > 0 && seen.rise_kelvin)
+        expected.rise_kelvin =
+            median_of(views, [most](const PoweredView& v) { return v.rise_kelvin[most - 1]; });
+    return expected;
 }
 
 // Readings of the multimeter at a machine that is off; empty where none is known.
@@ -104,58 +107,59 @@ std::optional<Reading> expected_unpowered(const PredictionTable& table, std::siz
     if (column == nullptr)
         return std::nullopt;
     Reading expected = reading;
-    expected.value = median((*column)[hypothesis]);
-    expected.over_limit = reading.kind == ReadingKind::diode
-                              ? !std::isfinite(expected.value)
-                              : !(expected.value < AccuracyOptions{}.over_limit_ohms);
-    if (reading.pushed)
-        expected.drops_out = push_probability(table.plan(), table.hypotheses()[hypothesis].faults,
-                                              reading.place, reading.configuration) > 0.5;
+    const double number = median((*column)[hypothesis]);
+    const bool open = reading.kind() == ReadingKind::diode ? !std::isfinite(number)
+                                                           : !(number < AccuracyOptions{}.over_limit_ohms);
+    *number_when_off(expected) = open ? std::nullopt : std::optional(number);
+    auto* through = std::get_if<ThroughReading>(&expected.value);
+    if (through != nullptr && through->changes_when_pushed)
+        through->changes_when_pushed = push_probability(table.plan(), table.hypotheses()[hypothesis].faults,
+                                                        through->part, reading.configuration) > 0.5;
     return expected;
 }
 
-Reading expected_powered(const MachinePlan& plan, const Views& views, const Reading& reading) {
-    Reading expected = reading;
-    switch (reading.kind) {
-        case ReadingKind::meter:
-            expected.meter = typical_meter(views);
-            break;
-        case ReadingKind::net_volts: {
-            const auto net = static_cast<std::size_t>(net_index(plan.topology(), reading.place));
-            expected.value = median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; });
-            break;
-        }
-        case ReadingKind::injection:
-            expected.meter.volts = median_of(views, [](const PoweredView& v) { return v.meter.volts; });
-            expected.meter.amps = median_of(views, [](const PoweredView& v) { return v.meter.amps; });
-            expect_hottest(expected, plan, views);
-            break;
-        case ReadingKind::hot_part:
-            expect_hottest(expected, plan, views);
-            break;
-        case ReadingKind::firmware:
-            expected.firmware = most_said<FirmwareMessage>(views, firmware_message_count,
-                                                           [](const PoweredView& v) { return v.firmware; });
-            if (reading.percent)
-                expected.percent =
-                    median_of(views, [](const PoweredView& v) { return v.battery_percent.value; });
-            break;
-        case ReadingKind::talk:
-            expected.talk = most_said<NegotiationEnd>(views, negotiation_end_count,
-                                                      [](const PoweredView& v) { return v.talk; });
-            break;
-        case ReadingKind::wiggle:
-            expected.drops_out =
-                median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5;
-            break;
-        case ReadingKind::net_ohms:
-        case ReadingKind::look:
-        case ReadingKind::through:
-        case ReadingKind::diode:
-            break;
+// What the views make of a reading of a machine under power: one function a kind.
+struct ExpectedFromViews {
+    const MachinePlan& plan;
+    const Views& views;
+
+    ReadingValue operator()(const MeterReading& seen) const {
+        return MeterReading{typical_meter(views), seen.amps_known};
     }
-    return expected;
-}
+    ReadingValue operator()(const NetVoltsReading& seen) const {
+        const auto net = static_cast<std::size_t>(net_index(plan.topology(), seen.net));
+        return NetVoltsReading{seen.net,
+                               median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; })};
+    }
+    ReadingValue operator()(const InjectionReading& seen) const {
+        InjectionReading expected = seen;
+        expected.supply.volts = median_of(views, [](const PoweredView& v) { return v.meter.volts; });
+        expected.supply.amps = median_of(views, [](const PoweredView& v) { return v.meter.amps; });
+        expected.hottest = expected_hottest(seen.hottest, plan, views);
+        return expected;
+    }
+    ReadingValue operator()(const HotPartReading& seen) const { return expected_hottest(seen, plan, views); }
+    ReadingValue operator()(const FirmwareReading& seen) const {
+        FirmwareReading expected{most_said<FirmwareMessage>(views, firmware_message_count,
+                                                            [](const PoweredView& v) { return v.firmware; }),
+                                 std::nullopt};
+        if (seen.percent)
+            expected.percent = median_of(views, [](const PoweredView& v) { return v.battery_percent.value; });
+        return expected;
+    }
+    ReadingValue operator()(const TalkReading&) const {
+        return TalkReading{most_said<NegotiationEnd>(views, negotiation_end_count,
+                                                     [](const PoweredView& v) { return v.talk; })};
+    }
+    ReadingValue operator()(const WiggleReading&) const {
+        return WiggleReading{median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5};
+    }
+    // What is not read under power is not expected of it.
+    template <typename Value>
+    ReadingValue operator()(const Value& seen) const {
+        return seen;
+    }
+};
 
 }  // namespace
 
@@ -163,21 +167,21 @@ std::string expectation_text(const PredictionTable& table, std::size_t hypothesi
     const MachinePlan& plan = table.plan();
     if (table.hypotheses()[hypothesis].kind == HypothesisKind::none_of_these)
         return "anything";
-    if (reading.kind == ReadingKind::look) {
-        Reading expected = reading;
+    if (const auto* look = reading.as<LookReading>()) {
         const LookShares shares =
-            look_shares(plan, table.hypotheses()[hypothesis].faults, reading.place, reading.configuration);
-        expected.look = static_cast<Look>(std::max_element(shares.begin(), shares.end()) - shares.begin());
-        return describe_value(expected, plan.topology());
+            look_shares(plan, table.hypotheses()[hypothesis].faults, look->part, reading.configuration);
+        return describe(static_cast<Look>(std::max_element(shares.begin(), shares.end()) - shares.begin()));
     }
-    if (is_unpowered(reading.kind)) {
+    if (is_unpowered(reading.kind())) {
         const auto expected = expected_unpowered(table, hypothesis, reading);
         return expected ? describe_value(*expected, plan.topology()) : std::string();
     }
     const auto column = table.known_powered(reading.configuration);
     if (column == nullptr)
         return {};
-    return describe_value(expected_powered(plan, (*column)[hypothesis], reading), plan.topology());
+    Reading expected = reading;
+    expected.value = std::visit(ExpectedFromViews{plan, (*column)[hypothesis]}, reading.value);
+    return describe_value(expected, plan.topology());
 }
 
 }  // namespace eh

@@ -45,20 +45,20 @@ void fill_looks(ReadingFit& fit, const PredictionTable& table, const Reading& re
     for (const Hypothesis& hypothesis : table.hypotheses()) {
         const bool none = hypothesis.kind == HypothesisKind::none_of_these;
         const LookShares shares =
-            look_shares(table.plan(), hypothesis.faults, reading.place, reading.configuration);
+            look_shares(table.plan(), hypothesis.faults, reading.place(), reading.configuration);
         fit.samples.push_back(std::make_shared<const std::vector<SampleTerms>>(
             sample_terms(reading, shares, none ? 0 : static_cast<std::size_t>(table.options().samples))));
     }
 }
 
 // Whether what was measured through a part changed when it was pushed.
-void add_push(ReadingFit& fit, const PredictionTable& table, const Reading& reading) {
+void add_push(ReadingFit& fit, const PredictionTable& table, const Reading& reading, bool seen) {
     for (std::size_t h = 0; h < fit.samples.size(); ++h) {
-        const double changes = push_probability(table.plan(), table.hypotheses()[h].faults, reading.place,
+        const double changes = push_probability(table.plan(), table.hypotheses()[h].faults, reading.place(),
                                                 reading.configuration);
         std::vector<SampleTerms> terms = *fit.samples[h];
         for (SampleTerms& of_sample : terms)
-            of_sample.given *= reading.drops_out ? changes : 1.0 - changes;
+            of_sample.given *= seen ? changes : 1.0 - changes;
         fit.samples[h] = std::make_shared<const std::vector<SampleTerms>>(std::move(terms));
     }
 }
@@ -66,11 +66,11 @@ void add_push(ReadingFit& fit, const PredictionTable& table, const Reading& read
 // Columns of numbers that the multimeter shows with the machine off.
 std::shared_ptr<const NumberColumn> number_column(PredictionTable& table, const Reading& reading,
                                                   const std::function<bool()>& stop = {}) {
-    const int net = net_index(table.plan().topology(), reading.place);
-    if (reading.kind == ReadingKind::diode)
+    const int net = net_index(table.plan().topology(), reading.place());
+    if (reading.kind() == ReadingKind::diode)
         return table.drops(reading.configuration, net, stop);
-    if (reading.kind == ReadingKind::through)
-        return table.through(reading.configuration, table.plan().find_block(reading.place), stop);
+    if (reading.kind() == ReadingKind::through)
+        return table.through(reading.configuration, table.plan().find_block(reading.place()), stop);
     return table.ohms(reading.configuration, net, stop);
 }
 
@@ -90,27 +90,28 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
     const Topology& topology = table.plan().topology();
     ReadingFit fit{reading_terms(reading, topology), {}};
     const bool usual = accuracy == AccuracyOptions{};
-    if (reading.kind == ReadingKind::look) {
+    if (reading.kind() == ReadingKind::look) {
         fill_looks(fit, table, reading);
-    } else if (is_unpowered(reading.kind)) {
+    } else if (is_unpowered(reading.kind())) {
         const auto column = number_column(table, reading);
         fill_samples(fit, table, *column, [&](const Numbers& numbers, std::size_t h) {
             return sample_terms(reading, numbers, accuracy,
                                 {usual ? &column->expected()[h] : nullptr, nullptr, table.counted(h)});
         });
-        if (reading.pushed)
-            add_push(fit, table, reading);
+        const auto* through = reading.as<ThroughReading>();
+        if (through != nullptr && through->changes_when_pushed)
+            add_push(fit, table, reading, *through->changes_when_pushed);
     } else {
-        const int net = net_index(topology, reading.place);
-        const int block = table.plan().find_block(reading.place);
+        const int net = net_index(topology, reading.place());
+        const int block = table.plan().find_block(reading.place());
         const auto column = table.powered(reading.configuration);
         // Kept with the column, for the accuracy that all use but the oracle of an evaluation.
         std::shared_ptr<const ExpectedOfViews> number;
         std::shared_ptr<const ExpectedOfViews> amps;
-        if (usual && reading.kind == ReadingKind::meter) {
+        if (usual && reading.kind() == ReadingKind::meter) {
             number = column->meter_volts();
             amps = column->meter_amps();
-        } else if (usual && reading.kind == ReadingKind::net_volts) {
+        } else if (usual && reading.kind() == ReadingKind::net_volts) {
             number = column->net_volts(net);
         }
         fill_samples(fit, table, *column, [&](const Views& views, std::size_t h) {
@@ -162,19 +163,19 @@ std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector
 
 std::shared_ptr<const NumberColumn> known_number_column(const PredictionTable& table,
                                                         const Reading& reading) {
-    const int net = net_index(table.plan().topology(), reading.place);
-    if (reading.kind == ReadingKind::diode)
+    const int net = net_index(table.plan().topology(), reading.place());
+    if (reading.kind() == ReadingKind::diode)
         return table.known_drops(reading.configuration, net);
-    if (reading.kind == ReadingKind::through)
-        return table.known_through(reading.configuration, table.plan().find_block(reading.place));
+    if (reading.kind() == ReadingKind::through)
+        return table.known_through(reading.configuration, table.plan().find_block(reading.place()));
     return table.known_ohms(reading.configuration, net);
 }
 
 bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings) {
     return std::all_of(readings.begin(), readings.end(), [&](const Reading& reading) {
-        if (!counts(reading, table.plan()) || reading.kind == ReadingKind::look)
+        if (!counts(reading, table.plan()) || reading.kind() == ReadingKind::look)
             return true;
-        if (is_unpowered(reading.kind))
+        if (is_unpowered(reading.kind()))
             return known_number_column(table, reading) != nullptr;
         return table.known_powered(reading.configuration) != nullptr;
     });
@@ -184,14 +185,14 @@ bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const
              const std::function<void(double)>& progress) {
     const double share = readings.empty() ? 1.0 : 1.0 / static_cast<double>(readings.size());
     for (std::size_t i = 0; i < readings.size(); ++i) {
-        if (!counts(readings[i], table.plan()) || readings[i].kind == ReadingKind::look)
+        if (!counts(readings[i], table.plan()) || readings[i].kind() == ReadingKind::look)
             continue;
         const double from = share * static_cast<double>(i);
         const auto inner = [&](double part) {
             if (progress)
                 progress(from + share * part);
         };
-        const bool there = is_unpowered(readings[i].kind)
+        const bool there = is_unpowered(readings[i].kind())
                                ? number_column(table, readings[i], stop) != nullptr
                                : table.powered(readings[i].configuration, stop, inner) != nullptr;
         if (!there)

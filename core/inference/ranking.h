@@ -66,9 +66,6 @@ std::shared_ptr<const NumberColumn> known_number_column(const PredictionTable& t
 bool prepare(PredictionTable& table, const std::vector<Reading>& readings,
              const std::function<bool()>& stop = {}, const std::function<void(double)>& progress = {});
 
-// Checks that a reading names a port, net or part that is there and a value that can be.
-Outcome check_reading(const Reading& reading, const MachinePlan& plan);
-
 // Exact sums in log space over all hypotheses and, within each, over its samples: a sample is one machine,
 // whose parts, severity and quirks stay the same from reading to reading, so that a reading which repeats
 // another adds little. `priors` are by hypothesis and sum to 1 (make_hypotheses with the intake's facts).

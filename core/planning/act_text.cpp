@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What to do next, for people.
 #include "core/planning/next_act.h"
+#include "core/readings/bench_text.h"
 
 namespace eh {
 namespace {

@@ -84,13 +84,16 @@ Injection next_injection(const Net& net, const std::vector<Reading>& taken) {
     injection.volts = std::min(injection.volts, gentle_share * net.volts);
     const auto gentle = std::find_if(taken.begin(), taken.end(), [&](const Reading& reading) {
         const auto& into = reading.configuration.injection;
-        return !reading.set_aside && reading.kind == ReadingKind::injection && reading.place.empty() &&
-               into && into->net == net.id;
+        const auto* injected = reading.as<InjectionReading>();
+        return !reading.set_aside && injected != nullptr && injected->hottest.part.empty() && into &&
+               into->net == net.id;
     });
-    if (gentle == taken.end() || gentle->meter.amps <= 0.0)
+    if (gentle == taken.end())
         return injection;
-    const double volts =
-        std::min(net.volts, std::sqrt(to_warm_watts * gentle->meter.volts / gentle->meter.amps));
+    const MeterSummary& supply = std::get<InjectionReading>(gentle->value).supply;
+    if (supply.amps <= 0.0)
+        return injection;
+    const double volts = std::min(net.volts, std::sqrt(to_warm_watts * supply.volts / supply.amps));
     if (volts >= worth_raising * injection.volts)
         injection.volts = std::floor(volts / step_volts + 0.5 * step_volts) * step_volts;
     return injection;

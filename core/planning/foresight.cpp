@@ -26,11 +26,13 @@ Foresight::Asked Foresight::asked(const Reading& reading) const {
     const QuirkBook& quirks = ranking_.quirks;
     // The channel of the meter's amps depends on the volts that are seen.
     Reading low = reading;
-    low.meter.volts = 5.0;
     Reading high = reading;
-    high.meter.volts = 20.0;
+    if (reading.kind() == ReadingKind::meter) {
+        std::get<MeterReading>(low.value).meter.volts = 5.0;
+        std::get<MeterReading>(high.value).meter.volts = 20.0;
+    }
     const ReadingTerms at_five_volts = reading_terms(low, topology);
-    return {reading.kind, quirks.shift_channel(at_five_volts.channels[0]),
+    return {reading.kind(), quirks.shift_channel(at_five_volts.channels[0]),
             quirks.shift_channel(at_five_volts.channels[1]),
             quirks.shift_channel(reading_terms(high, topology).channels[1]),
             quirks.doubt_channel(at_five_volts.word_channel)};

@@ -178,7 +178,7 @@ class Proposer {
         if (own > most_trial_minutes || (trial_ && worth <= trial_worth_))
             return;
         const bool repeats = std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-            return !reading.set_aside && reading.kind == act.reading && reading.place == act.place;
+            return !reading.set_aside && reading.kind() == act.reading && reading.place() == act.place;
         });
         if (repeats)
             return;
@@ -374,9 +374,8 @@ class Proposer {
 
     static Reading reading_of(const NextAct& act) {
         Reading reading;
-        reading.kind = act.reading;
-        reading.place = act.place;
         reading.configuration = act.configuration;
+        reading.value = blank_value(act.reading, act.place);
         return reading;
     }
 

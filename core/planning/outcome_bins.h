@@ -28,8 +28,6 @@ struct OutcomeEdges {
 };
 OutcomeEdges outcome_edges(const AccuracyOptions& accuracy);
 
-std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan);
-
 // Each adds `weight` over the outcomes that may come of what is expected.
 void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps, double weight,
                         const OutcomeEdges& edges, OutcomeShares& shares);
@@ -39,8 +37,5 @@ void add_ohms_outcomes(double over_limit_probability, const Foreseen& ln_ohms, d
 // firmware, wiggle, hot_part, injection
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
                        const AccuracyOptions& accuracy, OutcomeShares& shares);
-
-// For people.
-std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan);
 
 }  // namespace eh

@@ -24,7 +24,7 @@ bool same_heat(const BenchConfiguration& a, const BenchConfiguration& b) {
 bool TakenReadings::to_be_retaken(ReadingKind kind, const std::string& place,
                                   const BenchConfiguration& configuration) const {
     const auto same = [&](const Reading& reading) {
-        return !reading.set_aside && reading.kind == kind && reading.place == place &&
+        return !reading.set_aside && reading.kind() == kind && reading.place() == place &&
                electrical_part(reading.configuration) == electrical_part(configuration);
     };
     const bool odd = std::any_of(ranking_.odd.begin(), ranking_.odd.end(), [&](const OddReading& one) {
@@ -40,8 +40,8 @@ bool TakenReadings::hold(ReadingKind kind, const std::string& place,
     if (to_be_retaken(kind, place, configuration))
         return false;
     return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-        if (reading.set_aside || reading.kind != kind ||
-            (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place != place))
+        if (reading.set_aside || reading.kind() != kind ||
+            (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place() != place))
             return false;
         if (kind == ReadingKind::look)
             return reading.configuration.replaced == configuration.replaced;

@@ -66,8 +66,9 @@ bool was_taken_off(const std::vector<Reading>& readings, const std::string& bloc
 std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block) {
     std::set<std::pair<ReadingKind, std::string>> taken;
     for (const Reading& reading : readings) {
-        if (!reading.set_aside && is_at_part(reading.kind, reading.place, reading.configuration, plan, block))
-            taken.emplace(reading.kind, reading.place);
+        if (!reading.set_aside &&
+            is_at_part(reading.kind(), reading.place(), reading.configuration, plan, block))
+            taken.emplace(reading.kind(), reading.place());
     }
     return taken.size();
 }

@@ -9,6 +9,7 @@
 #include "core/electrics/engineering.h"
 #include "core/inference/ranking.h"
 #include "core/prediction/median_of_views.h"
+#include "core/readings/bench_text.h"
 
 namespace eh {
 namespace {
@@ -23,9 +24,10 @@ bool customers_gear_was_at_fault(const Job& job, const std::string& family) {
     });
 }
 
-ProofVerdict judge_meter(PredictionStore& store, const Reading& reading) {
+ProofVerdict judge_meter(PredictionStore& store, const MeterReading& reading,
+                         const BenchConfiguration& bench) {
     const Topology& topology = store.plan().topology();
-    const Views sound = *store.sound_views(reading.configuration);
+    const Views sound = *store.sound_views(bench);
     const double expected_volts = median_of(sound, [](const PoweredView& view) { return view.meter.volts; });
     const double expected_amps = median_of(sound, [](const PoweredView& view) { return view.meter.amps; });
     const std::string expected = "a sound machine shows about " +
@@ -46,13 +48,42 @@ ProofVerdict judge_meter(PredictionStore& store, const Reading& reading) {
         idle_watts = plan.slot_values[static_cast<std::size_t>(board.param_slots.at("run_watts"))];
     }
     const double watts = reading.meter.volts * reading.meter.amps;
-    if (reading.configuration.battery_in && watts < idle_watts * (1.0 + charge_margin_share))
+    if (bench.battery_in && watts < idle_watts * (1.0 + charge_margin_share))
         return {false, format_quantity(watts, Unit::watts) +
                            " is no more than the machine itself draws, so charging is not shown; " +
                            expected + "."};
     return {true, format_quantity(reading.meter.volts, Unit::volts) + ", " +
                       format_quantity(reading.meter.amps, Unit::amps) + ": " + expected + "."};
 }
+
+// What a reading proves: one function for each kind that can prove something.
+struct Judge {
+    PredictionStore& store;
+    const BenchConfiguration& bench;
+
+    ProofVerdict operator()(const MeterReading& seen) const { return judge_meter(store, seen, bench); }
+    ProofVerdict operator()(const WiggleReading& seen) const {
+        return seen.drops_out ? ProofVerdict{false, "It drops out when the plug is pushed."}
+                              : ProofVerdict{true, "It holds when the plug is pushed."};
+    }
+    ProofVerdict operator()(const FirmwareReading& seen) const {
+        if (seen.message == FirmwareMessage::charging)
+            return {true, "The machine says it is charging."};
+        if (seen.message == FirmwareMessage::full)
+            return {true, "The machine says it is full: low current is then no fault."};
+        return {false, "The machine does not say that it is charging."};
+    }
+    ProofVerdict operator()(const HotPartReading& seen) const {
+        const double rise = seen.rise_kelvin.value_or(0.0);
+        const std::string above = format_quantity(rise, Unit::kelvin, 2) + " above its surroundings.";
+        return rise <= cool_kelvin ? ProofVerdict{true, "It stays cool: " + above}
+                                   : ProofVerdict{false, "It is still hot: " + above};
+    }
+    template <typename Value>
+    ProofVerdict operator()(const Value&) const {
+        return {false, "This kind of reading proves nothing by itself."};
+    }
+};
 
 }  // namespace
 
@@ -135,10 +166,10 @@ bool same_step(const ProofStep& a, const ProofStep& b) {
 
 ProofStep* step_for(std::vector<ProofStep>& steps, const Reading& reading) {
     const auto found = std::find_if(steps.begin(), steps.end(), [&](const ProofStep& step) {
-        if (!step.check.empty() || step.kind != reading.kind || step.state == ProofState::passed ||
+        if (!step.check.empty() || step.kind != reading.kind() || step.state == ProofState::passed ||
             step.state == ProofState::waived)
             return false;
-        if (step.kind == ReadingKind::hot_part && step.place != reading.place)
+        if (step.kind == ReadingKind::hot_part && step.place != reading.place())
             return false;
         // What the machine says and whether a part is cool do not depend on which way up the plug is.
         BenchConfiguration wanted = electrical_part(step.configuration);
@@ -155,34 +186,7 @@ ProofStep* step_for(std::vector<ProofStep>& steps, const Reading& reading) {
 }
 
 ProofVerdict judge(PredictionStore& store, const Reading& reading) {
-    switch (reading.kind) {
-        case ReadingKind::meter:
-            return judge_meter(store, reading);
-        case ReadingKind::wiggle:
-            return reading.drops_out ? ProofVerdict{false, "It drops out when the plug is pushed."}
-                                     : ProofVerdict{true, "It holds when the plug is pushed."};
-        case ReadingKind::firmware:
-            if (reading.firmware == FirmwareMessage::charging)
-                return {true, "The machine says it is charging."};
-            if (reading.firmware == FirmwareMessage::full)
-                return {true, "The machine says it is full: low current is then no fault."};
-            return {false, "The machine does not say that it is charging."};
-        case ReadingKind::hot_part:
-            if (reading.value <= cool_kelvin)
-                return {true, "It stays cool: " + format_quantity(reading.value, Unit::kelvin, 2) +
-                                  " above its surroundings."};
-            return {false, "It is still hot: " + format_quantity(reading.value, Unit::kelvin, 2) +
-                               " above its surroundings."};
-        case ReadingKind::net_volts:
-        case ReadingKind::net_ohms:
-        case ReadingKind::injection:
-        case ReadingKind::look:
-        case ReadingKind::through:
-        case ReadingKind::diode:
-        case ReadingKind::talk:
-            break;
-    }
-    return {false, "This kind of reading proves nothing by itself."};
+    return std::visit(Judge{store, reading.configuration}, reading.value);
 }
 
 bool proof_complete(const std::vector<ProofStep>& steps) {

@@ -28,7 +28,7 @@ constexpr double minor_share = 0.25;
 using Key = std::tuple<std::string, PlugSide, bool, Owner>;
 
 struct Group {
-    std::vector<const Reading*> readings;
+    std::vector<const MeterReading*> readings;
 };
 
 Key key_of(const BenchConfiguration& bench) {
@@ -41,14 +41,14 @@ bool same_machine(const BenchConfiguration& a, const BenchConfiguration& b) {
 
 std::map<Key, Group> groups_of(const std::vector<Reading>& readings) {
     const auto counts = [](const Reading& reading) {
-        return reading.kind == ReadingKind::meter && !reading.set_aside &&
+        return reading.kind() == ReadingKind::meter && !reading.set_aside &&
                reading.configuration.charger_connected && !reading.configuration.port.empty();
     };
     const auto last = std::find_if(readings.rbegin(), readings.rend(), counts);
     std::map<Key, Group> groups;
     for (const Reading& reading : readings) {
         if (counts(reading) && same_machine(reading.configuration, last->configuration))
-            groups[key_of(reading.configuration)].readings.push_back(&reading);
+            groups[key_of(reading.configuration)].readings.push_back(reading.as<MeterReading>());
     }
     return groups;
 }
@@ -69,7 +69,7 @@ Scatter scatter_of(const std::map<Key, Group>& groups) {
     for (const auto& [key, group] : groups) {
         double mean = 0.0;
         int count = 0;
-        for (const Reading* reading : group.readings) {
+        for (const MeterReading* reading : group.readings) {
             if (reading->amps_known && reading->meter.pattern == MeterPattern::steady) {
                 mean += reading->meter.amps;
                 ++count;
@@ -78,7 +78,7 @@ Scatter scatter_of(const std::map<Key, Group>& groups) {
         if (count < 2)
             continue;
         mean /= count;
-        for (const Reading* reading : group.readings) {
+        for (const MeterReading* reading : group.readings) {
             if (reading->amps_known && reading->meter.pattern == MeterPattern::steady)
                 squares += std::pow((reading->meter.amps - mean) / usual_sigma(mean), 2);
         }
@@ -95,7 +95,7 @@ PortRow row_of(const Key& key, const Group& group, const Scatter& scatter) {
     row.battery_in = !battery_out;
     row.pattern = group.readings.back()->meter.pattern;
     int amps = 0;
-    for (const Reading* reading : group.readings) {
+    for (const MeterReading* reading : group.readings) {
         if (reading->meter.pattern != row.pattern)
             continue;
         ++row.readings;

@@ -5,54 +5,50 @@
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <variant>
 
-#include "core/machine/model/bench_configuration.h"
-#include "core/machine/simulation/observation.h"
+#include "core/readings/diode_reading.h"
+#include "core/readings/firmware_reading.h"
+#include "core/readings/hot_part_reading.h"
+#include "core/readings/injection_reading.h"
+#include "core/readings/look_reading.h"
+#include "core/readings/meter_reading.h"
+#include "core/readings/net_ohms_reading.h"
+#include "core/readings/net_volts_reading.h"
+#include "core/readings/talk_reading.h"
+#include "core/readings/through_reading.h"
+#include "core/readings/wiggle_reading.h"
 
 namespace eh {
 
-enum class ReadingKind {
-    meter,      // inline meter at the plug: pattern, volts, amps
-    net_volts,  // volts of a net under power
-    net_ohms,   // ohms of a net to ground, machine off
-    hot_part,   // hottest part and its rise
-    firmware,   // what the machine says about charging
-    wiggle,     // does the meter drop out when the plug is pushed
-    injection,  // bench supply at a net: volts, amps, hottest part and its rise
-    look,       // what is seen of a part
-    through,    // ohms from end to end of a part that was unplugged, its worst wire; at rest and pushed
-    diode,      // volts in diode mode, red on ground and black on a net, machine off
-    talk,       // what the conversation on the CC line came to, recorded from plugging in on
-};
-inline constexpr int reading_kind_count = 11;
+// The list of kinds, in the order of ReadingKind.
+using ReadingValue =
+    std::variant<MeterReading, NetVoltsReading, NetOhmsReading, HotPartReading, FirmwareReading,
+                 WiggleReading, InjectionReading, LookReading, ThroughReading, DiodeReading, TalkReading>;
+inline constexpr int reading_kind_count = static_cast<int>(std::variant_size_v<ReadingValue>);
 
 struct Reading {
     std::string id;  // unique within its job
-    ReadingKind kind = ReadingKind::meter;
     BenchConfiguration configuration;
-    // Net (net_volts, net_ohms, diode) or block (the other kinds; hot_part and injection: empty for nothing
-    // warm).
-    std::string place;
-    double value = 0.0;       // volts, ohms or kelvin; for the meter see `meter`
-    bool over_limit = false;  // ohmmeter's OL
-    MeterSummary meter;       // kind meter; kind injection: volts and amps of the bench supply
-    bool amps_known = true;   // kind meter: false when only volts were written down
-    FirmwareMessage firmware = FirmwareMessage::none;
-    std::optional<double> percent;                 // kind firmware: how full it says the battery is
-    NegotiationEnd talk = NegotiationEnd::silent;  // kind talk
-    bool drops_out = false;                        // kind wiggle; kind through: it changed when it was pushed
-    bool pushed = false;                           // kind through: whether it was
-    Look look = Look::sound;                       // kind look
-    // Kinds hot_part and injection: how sure it is that the part is the one (a finger feels a place, not a
-    // part), and whether its rise was measured.
-    double certainty = 1.0;
-    bool rise_known = true;
+    ReadingValue value;
     bool set_aside = false;     // the technician no longer trusts it: kept, not counted
     std::int64_t taken_ms = 0;  // since the epoch, UTC; 0 when unknown
     std::string source;         // "typed", "captured", or the instrument's name
     std::string note;
+
+    [[nodiscard]] ReadingKind kind() const { return static_cast<ReadingKind>(value.index()); }
+    // The net or part it was taken at; empty where the kind has none.
+    [[nodiscard]] std::string place() const;
+    // Its values as those of a kind; nullptr where it is of another.
+    template <typename Value>
+    [[nodiscard]] const Value* as() const {
+        return std::get_if<Value>(&value);
+    }
     friend bool operator==(const Reading&, const Reading&) = default;
 };
+
+// A reading of the kind at a place with nothing seen yet.
+ReadingValue blank_value(ReadingKind kind, const std::string& place);
 
 // "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode",
 // "talk": the words of the job file.
@@ -62,12 +58,32 @@ std::optional<ReadingKind> reading_kind_from(const std::string& text);
 // Readings of the multimeter with its black lead on ground or the part unplugged: the machine is off.
 bool is_unpowered(ReadingKind kind);
 
+// The number of such a reading, empty where it is over the meter's range; nullptr for other kinds.
+std::optional<double>* number_when_off(Reading& reading);
+const std::optional<double>* number_when_off(const Reading& reading);
+
+// Why the bench does not stand as a reading of this kind needs it, for people; empty when it does.
+std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench);
+
+// Refused with a sentence where a value is none that a bench shows. `where` begins the sentence.
+Outcome check_plausible(const Reading& reading, const std::string& where);
+// Refused with a sentence that names the reading where it can be none of this machine: places that are not
+// there, a bench that does not go with the kind, values that cannot be.
+Outcome check_reading(const Reading& reading, const MachinePlan& plan);
+
+// What it brings to the weighing of suspects. With an empty topology its channels are named by its place.
+ReadingTerms reading_terms(const Reading& reading, const Topology& topology);
+
+// Whether two readings of one kind, place and bench show the same within the instrument's accuracy. False for
+// kinds that are not compared, and for two kinds.
+bool show_the_same(const Reading& a, const Reading& b, const AccuracyOptions& accuracy);
+
+// Outcomes of a kind coarse enough to be told apart at the bench, numbered from 0, and their words.
+std::size_t outcome_count(ReadingKind kind, const MachinePlan& plan);
+std::string outcome_text(ReadingKind kind, int outcome, const MachinePlan& plan);
+
 // One line for people: "Port 2, side A, battery in: 5.02 V, 183 mA, steady".
 std::string describe(const Reading& reading, const Topology& topology);
-// How the machine stood, for people: "Port 2, side A, battery in".
-std::string describe(const BenchConfiguration& configuration, const Topology& topology);
-// What is seen, for people: "burnt or discoloured".
-std::string describe(Look look);
 // The value alone: "5.02 V, 183 mA, steady", "3.30 Ω", "OL", "+32 K at the surge protector".
 std::string describe_value(const Reading& reading, const Topology& topology);
 

@@ -64,8 +64,7 @@ Result<Reading> reading_of(const TraceEvent& event, const TraceReading& reading,
     taken.source = "captured";
     taken.note = describe(event);
     if (event.kind == TraceEventKind::drop_out) {
-        taken.kind = ReadingKind::wiggle;
-        taken.drops_out = true;
+        taken.value = WiggleReading{true};
         return taken;
     }
     const TraceStretch stretch = stretch_of(event, reading);
@@ -74,8 +73,7 @@ Result<Reading> reading_of(const TraceEvent& event, const TraceReading& reading,
             "what follows is too short to say what the machine draws: leave it plugged in for some "
             "seconds",
             describe(event));
-    taken.kind = ReadingKind::meter;
-    taken.meter = summarise(samples, stretch.from_s, stretch.to_s);
+    taken.value = MeterReading{summarise(samples, stretch.from_s, stretch.to_s), true};
     return taken;
 }
 

@@ -28,7 +28,7 @@ std::string search_text(const Job& job) {
     }
     std::set<std::string> places;
     for (const Reading& reading : job.readings) {
-        places.insert(reading.place);
+        places.insert(reading.place());
         add(reading.note);
     }
     for (const std::string& place : places)

@@ -42,35 +42,34 @@ double volts_level(double volts) {
     return clear_difference * std::abs(volts) / clear_volts;
 }
 
-// What the reading came to; words are clearly different from each other.
-double level_of(const Reading& r) {
-    switch (r.kind) {
-        case ReadingKind::meter: {
-            const double pattern = 2.0 * clear_difference * static_cast<double>(r.meter.pattern);
-            return pattern + volts_level(r.meter.volts);
-        }
-        case ReadingKind::net_volts:
-            return volts_level(r.value);
-        case ReadingKind::net_ohms:
-        case ReadingKind::through:
-            return logarithmic(r.over_limit ? over_limit_ohms : r.value, 0.05);
-        case ReadingKind::diode:
-            return r.over_limit ? static_cast<double>(level_mask) : 40.0 * std::abs(r.value);
-        case ReadingKind::hot_part:
-            return r.place.empty() ? 0.0 : 2.0 * clear_difference;
-        case ReadingKind::injection:
-            return logarithmic(r.meter.amps, 0.01);
-        case ReadingKind::firmware:
-            return 2.0 * clear_difference * static_cast<double>(r.firmware);
-        case ReadingKind::talk:
-            return 2.0 * clear_difference * static_cast<double>(r.talk);
-        case ReadingKind::look:
-            return 2.0 * clear_difference * static_cast<double>(r.look);
-        case ReadingKind::wiggle:
-            return r.drops_out ? 2.0 * clear_difference : 0.0;
-    }
-    return 0.0;
+double logarithmic_or_ol(const std::optional<double>& ohms) {
+    return logarithmic(ohms.value_or(over_limit_ohms), 0.05);
 }
+
+// Words are clearly different from each other.
+template <typename Word>
+double word_level(Word word) {
+    return 2.0 * clear_difference * static_cast<double>(word);
+}
+
+// What a reading came to: one function a kind.
+struct Level {
+    double operator()(const MeterReading& seen) const {
+        return word_level(seen.meter.pattern) + volts_level(seen.meter.volts);
+    }
+    double operator()(const NetVoltsReading& seen) const { return volts_level(seen.volts); }
+    double operator()(const NetOhmsReading& seen) const { return logarithmic_or_ol(seen.ohms); }
+    double operator()(const ThroughReading& seen) const { return logarithmic_or_ol(seen.ohms); }
+    double operator()(const DiodeReading& seen) const {
+        return seen.volts ? 40.0 * std::abs(*seen.volts) : static_cast<double>(level_mask);
+    }
+    double operator()(const HotPartReading& seen) const { return word_level(!seen.part.empty()); }
+    double operator()(const InjectionReading& seen) const { return logarithmic(seen.supply.amps, 0.01); }
+    double operator()(const FirmwareReading& seen) const { return word_level(seen.message); }
+    double operator()(const TalkReading& seen) const { return word_level(seen.end); }
+    double operator()(const LookReading& seen) const { return word_level(seen.seen); }
+    double operator()(const WiggleReading& seen) const { return word_level(seen.drops_out); }
+};
 
 std::uint32_t item(const Hash& what, double level) {
     const double most = static_cast<double>(level_mask);
@@ -82,7 +81,7 @@ std::uint32_t item(const Hash& what, double level) {
 Hash what_of(const Reading& r) {
     Hash hash;
     const BenchConfiguration& c = r.configuration;
-    hash.add(to_text(r.kind)).add(r.place);
+    hash.add(to_text(r.kind())).add(r.place());
     hash.add(static_cast<unsigned char>((c.charger_connected ? 1 : 0) | (c.battery_in ? 2 : 0) |
                                         (c.charger == Owner::customer ? 4 : 0)));
     if (c.charger_connected)
@@ -145,7 +144,7 @@ JobSignature signature_of(const Job& job) {
     for (const Reading& reading : job.readings) {
         if (reading.set_aside || reading.taken_ms >= work_ms || !reading.configuration.replaced.empty())
             continue;
-        signature.push_back(item(what_of(reading), level_of(reading)));
+        signature.push_back(item(what_of(reading), std::visit(Level{}, reading.value)));
     }
     for (const std::string& fact : job.ticket.facts)
         signature.push_back(item(Hash().add("fact").add(fact), 0.0));

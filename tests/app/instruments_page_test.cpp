@@ -9,6 +9,7 @@
 #include "app/screens/instruments/instruments_page.h"
 #include "app/screens/instruments/supply_panel.h"
 #include "tests/app/app_fixture.h"
+#include "tests/support/seen.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -67,9 +68,9 @@ TEST_CASE("ohms and volts of the multimeter become readings of the net under the
     QTest::mouseClick(&w.page.readingButton(), Qt::LeftButton);
     REQUIRE(w.job().readings.size() == before + 1);
     const Reading& reading = w.job().readings.back();
-    CHECK(reading.kind == ReadingKind::net_ohms);
-    CHECK(reading.place == "main");
-    CHECK(reading.value == Approx(1.5).margin(0.2));
+    CHECK(reading.kind() == ReadingKind::net_ohms);
+    CHECK(reading.place() == "main");
+    CHECK(number_of(reading).value() == Approx(1.5).margin(0.2));
     // With the battery in, ohms are refused.
     w.workbench.session.edit("strip", [](Job& job) { job.bench.battery_in = true; });
     REQUIRE(eventually([&] { return w.workbench.multimeter.value().has_value(); }));

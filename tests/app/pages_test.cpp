@@ -15,6 +15,7 @@
 #include "app/screens/repair/repair_page.h"
 #include "core/job/job_json.h"
 #include "tests/app/app_fixture.h"
+#include "tests/support/seen.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -104,12 +105,12 @@ TEST_CASE("a part is proven cool by the kelvin that were measured, whichever key
     page.rise().setText("41");
     page.decide(true);
     CHECK(w.job().proof[row].state == ProofState::failed);
-    CHECK(w.job().readings.back().value == Approx(41.0));
+    CHECK(number_of(w.job().readings.back()).value() == Approx(41.0));
     page.table().selectRow(static_cast<int>(row));
     page.rise().setText("6,5 K");
     page.decide(true);
     CHECK(w.job().proof[row].state == ProofState::passed);
-    CHECK(w.job().readings.back().value == Approx(6.5));
+    CHECK(number_of(w.job().readings.back()).value() == Approx(6.5));
     page.table().selectRow(0);
     CHECK_FALSE(page.rise().isVisible());
 }

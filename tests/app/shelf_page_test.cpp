@@ -162,7 +162,7 @@ TEST_CASE("two windows on one shop: each sees what the other writes", "[app][she
     look(w);
     CHECK(w.job().ticket.customer == "Theirs again");
     CHECK(std::any_of(w.job().readings.begin(), w.job().readings.end(),
-                      [](const Reading& reading) { return reading.place == "vin"; }));
+                      [](const Reading& reading) { return reading.place() == "vin"; }));
     w.window.go(MainWindow::ShelfStation);
     put(**other, sample_job("two"));
     look(w);

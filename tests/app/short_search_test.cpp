@@ -17,6 +17,7 @@
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_scene.h"
 #include "tests/app/app_fixture.h"
+#include "tests/support/seen.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -63,9 +64,9 @@ TEST_CASE("a reading is judged by its twin, goes into the job, and serves the ne
     OpenBoard::type(panel.entry(), "3r3");
     CHECK(panel.verdict().startsWith("Short"));
     REQUIRE(b.job().readings.size() == 2);
-    CHECK(b.job().readings[1].kind == ReadingKind::net_ohms);
-    CHECK(b.job().readings[1].place == "vbus2");
-    CHECK(b.job().readings[1].value == 3.3);
+    CHECK(b.job().readings[1].kind() == ReadingKind::net_ohms);
+    CHECK(b.job().readings[1].place() == "vbus2");
+    CHECK(number_of(b.job().readings[1]).value() == 3.3);
     CHECK_FALSE(b.job().readings[1].configuration.charger_connected);
 
     // A rail that the model does not know, and a sound one of few ohms.
@@ -126,8 +127,8 @@ TEST_CASE("a part taken off: what to expect, and what it was", "[app][board]") {
     REQUIRE(b.job().readings.size() == 3);
     const Reading& taken = b.job().readings.back();
     REQUIRE(taken.configuration.removed.size() == 1);
-    CHECK(taken.place == "vbus2");
-    CHECK(taken.value == 3.4);
+    CHECK(taken.place() == "vbus2");
+    CHECK(number_of(taken).value() == 3.4);
 }
 
 TEST_CASE("the plan for feeding a net follows its ohms and goes to the supply as it is picked",
@@ -197,10 +198,10 @@ TEST_CASE("millivolts lead to the part, to the next pad, and into the job", "[ap
     panel.takeButton().click();
     REQUIRE(b.job().readings.size() == 1);
     const Reading& taken = b.job().readings.front();
-    CHECK(taken.kind == ReadingKind::injection);
-    CHECK(taken.place == "sp2");
-    CHECK(taken.certainty <= 1.0);
-    CHECK_FALSE(taken.rise_known);
+    CHECK(taken.kind() == ReadingKind::injection);
+    CHECK(taken.place() == "sp2");
+    CHECK(heat_of(taken).certainty <= 1.0);
+    CHECK_FALSE(heat_of(taken).rise_kelvin);
     CHECK(taken.configuration.injection->net == "vbus2");
     // Opening another board while it works is safe.
     panel.amps().setValue(3.0);
@@ -276,10 +277,10 @@ TEST_CASE("a camera's frames are laid over the board by four points and name the
     CHECK(panel.overlay().isNull());
     panel.takeButton().click();
     REQUIRE(b.job().readings.size() == 1);
-    CHECK(b.job().readings.front().kind == ReadingKind::hot_part);
-    CHECK(b.job().readings.front().place == "sp2");
-    CHECK(b.job().readings.front().rise_known);
-    CHECK(b.job().readings.front().value > 1.0);
+    CHECK(b.job().readings.front().kind() == ReadingKind::hot_part);
+    CHECK(b.job().readings.front().place() == "sp2");
+    CHECK(heat_of(b.job().readings.front()).rise_kelvin);
+    CHECK(number_of(b.job().readings.front()).value() > 1.0);
 }
 
 TEST_CASE("a place found by finger or alcohol is a reading with less certainty", "[app][board]") {
@@ -297,8 +298,8 @@ TEST_CASE("a place found by finger or alcohol is a reading with less certainty",
     b.click(place);
     panel.takeButton().click();
     REQUIRE(b.job().readings.size() == 2);
-    CHECK(b.job().readings[1].certainty < b.job().readings[0].certainty);
-    CHECK_FALSE(b.job().readings[0].rise_known);
+    CHECK(heat_of(b.job().readings[1]).certainty < heat_of(b.job().readings[0]).certainty);
+    CHECK_FALSE(heat_of(b.job().readings[0]).rise_kelvin);
     // A picture that is none is said to be none, and nothing is lost.
     const QString file = b.folder.path() + "/holiday.png";
     QFile out(file);

@@ -58,8 +58,8 @@ TEST_CASE("a capture that is opened becomes a ladder, a verdict and, by one key,
     QTest::mouseClick(&page.readingButton(), Qt::LeftButton);
     REQUIRE(w.job().readings.size() == before + 1);
     const Reading& reading = w.job().readings.back();
-    CHECK(reading.kind == ReadingKind::talk);
-    CHECK(reading.talk == NegotiationEnd::unanswered);
+    CHECK(reading.kind() == ReadingKind::talk);
+    CHECK(std::get<TalkReading>(reading.value).end == NegotiationEnd::unanswered);
     CHECK(reading.configuration == w.job().bench);
     CHECK(w.window.station() == MainWindow::BenchStation);
     w.press(Qt::Key_Z, Qt::ControlModifier);

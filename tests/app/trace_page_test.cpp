@@ -13,6 +13,7 @@
 #include "app/screens/trace/trace_page.h"
 #include "core/trace/trace_csv.h"
 #include "tests/app/app_fixture.h"
+#include "tests/support/seen.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -70,9 +71,9 @@ TEST_CASE("what the recording shows is listed, and each event becomes a reading"
     QTest::mouseClick(&page.events().takeButton(), Qt::LeftButton);
     REQUIRE(w.job().readings.size() == before + 1);
     const Reading& reading = w.job().readings.back();
-    CHECK(reading.kind == ReadingKind::meter);
-    CHECK(reading.meter.pattern == MeterPattern::cycling);
-    CHECK(reading.meter.period_s == Approx(1.25).epsilon(0.05));
+    CHECK(reading.kind() == ReadingKind::meter);
+    CHECK(meter_of(reading).pattern == MeterPattern::cycling);
+    CHECK(meter_of(reading).period_s == Approx(1.25).epsilon(0.05));
     CHECK(reading.configuration == w.job().bench);
     w.press(Qt::Key_Z, Qt::ControlModifier);
     CHECK(w.job().readings.size() == before);
@@ -202,16 +203,16 @@ TEST_CASE("the push test guides for twenty seconds, counts and gives its reading
     CHECK(push.report().verdict == WiggleVerdict::drops_out);
     // No exact count: where the machine that runs this stands still, the simulated meter stops talking, which
     // is a drop-out to whoever counts. wiggle_test counts on samples that nothing can delay.
-    const auto down = std::find_if(
-        push.report().stretches.begin(), push.report().stretches.end(),
-        [](const WiggleStretch& stretch) { return stretch.direction == WiggleDirection::down; });
+    const auto down =
+        std::find_if(push.report().stretches.begin(), push.report().stretches.end(),
+                     [](const WiggleStretch& stretch) { return stretch.direction == WiggleDirection::down; });
     REQUIRE(down != push.report().stretches.end());
     CHECK(down->drop_outs >= 1);
     const std::size_t before = w.job().readings.size();
     QTest::mouseClick(&push.takeButton(), Qt::LeftButton);
     REQUIRE(w.job().readings.size() == before + 1);
-    CHECK(w.job().readings.back().kind == ReadingKind::wiggle);
-    CHECK(w.job().readings.back().drops_out);
+    CHECK(w.job().readings.back().kind() == ReadingKind::wiggle);
+    CHECK(std::get<WiggleReading>(w.job().readings.back().value).drops_out);
 }
 
 TEST_CASE("volts on the board at the same amps give the contact's ohms and heat", "[app][trace]") {

@@ -8,6 +8,7 @@
 #include "app/screens/repair/repair_page.h"
 #include "core/proof/proof.h"
 #include "tests/app/app_fixture.h"
+#include "tests/support/seen.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -59,7 +60,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
         QTest::qWait(5500);
         w.press(Qt::Key_Space);
         REQUIRE(w.job().readings.size() == 1);
-        CHECK(w.job().readings[0].meter.volts > 5.0);
+        CHECK(meter_of(w.job().readings[0]).volts > 5.0);
 
         // Port 2: the source protects itself and tries again; the meter goes dark in between.
         w.press(Qt::Key_P);
@@ -72,7 +73,7 @@ TEST_CASE("a shorted protector is found, replaced, proven and handed over", "[ap
         CHECK(seen.peak_amps > 2.0);
         w.press(Qt::Key_Space);
         REQUIRE(w.job().readings.size() == 2);
-        CHECK(w.job().readings[1].meter.pattern == MeterPattern::cycling);
+        CHECK(meter_of(w.job().readings[1]).pattern == MeterPattern::cycling);
         CHECK(w.job().readings[1].configuration.port == "p2");
     }
     w.settle();

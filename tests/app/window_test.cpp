@@ -29,6 +29,7 @@
 #include "app/widgets/working_style_menu.h"
 #include "core/job/job_json.h"
 #include "tests/app/app_fixture.h"
+#include "tests/support/seen.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -87,7 +88,7 @@ TEST_CASE("from new ticket to the first suspects in at most twelve key presses",
     w.press(Qt::Key_Return);
     CHECK(w.keys <= 12);
     REQUIRE(w.job().readings.size() == 1);
-    CHECK(w.job().readings.front().meter.pattern == MeterPattern::dark);
+    CHECK(meter_of(w.job().readings.front()).pattern == MeterPattern::dark);
     REQUIRE(
         eventually([&] { return find_page<BenchPage>(w.window).suspects().model()->rowCount() > 3; }, 60000));
     REQUIRE(
@@ -194,7 +195,7 @@ TEST_CASE("a next act puts the bench strip into the state it needs", "[app]") {
     w.type("3r3");
     w.press(Qt::Key_Return);
     REQUIRE(w.job().readings.size() == 1);
-    CHECK(w.job().readings.front().place == "vbus2");
+    CHECK(w.job().readings.front().place() == "vbus2");
 }
 
 TEST_CASE("no two commands share a key", "[app]") {

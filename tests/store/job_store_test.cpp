@@ -4,6 +4,7 @@
 
 #include "core/shop/search_text.h"
 #include "tests/store/store_fixture.h"
+#include "tests/support/seen.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -64,10 +65,10 @@ TEST_CASE("two windows on one job: the conflict is said and no reading is lost",
     const Job merged = *first->load("one");
     CHECK(merged.ticket.customer == "Theirs");
     REQUIRE(merged.readings.size() == 5);
-    CHECK(find_reading(merged, "r7")->place == "main");
-    CHECK(find_reading(merged, "r8")->place == "vin");
+    CHECK(find_reading(merged, "r7")->place() == "main");
+    CHECK(find_reading(merged, "r8")->place() == "vin");
     CHECK(std::count_if(merged.readings.begin(), merged.readings.end(),
-                        [](const Reading& r) { return r.place == "vbus2" && r.value == 8.0; }) == 1);
+                        [](const Reading& r) { return r.place() == "vbus2" && number_of(r) == 8.0; }) == 1);
     CHECK(first->save(merged).ok());
     CHECK(first->is_current("one"));
     CHECK_FALSE(second->is_current("one"));
@@ -243,7 +244,7 @@ TEST_CASE("two edits after a conflict add no reading twice, and the other window
     }
     const std::size_t left = undone ? 3 : 4;
     CHECK(first->load("one")->readings.size() == left);
-    CHECK(find_reading(*first->load("one"), "r3")->place == "main");
+    CHECK(find_reading(*first->load("one"), "r3")->place() == "main");
     CHECK(second->load("one")->readings.size() == left);
 }
 

@@ -38,9 +38,10 @@ TEST_CASE("what was not packed here, or only in part, is refused", "[store][pack
 TEST_CASE("a reading takes a fraction of its text", "[store][packed]") {
     Reading reading =
         meter_reading("r17", plugged("p1", PlugSide::b), MeterPattern::steady, 20.0312, 1.2345678);
-    reading.meter.volts_spread = 0.01234567;
-    reading.meter.amps_spread = 0.03456789;
-    reading.meter.peak_amps = 1.3456789;
+    auto& meter = std::get<MeterReading>(reading.value).meter;
+    meter.volts_spread = 0.01234567;
+    meter.amps_spread = 0.03456789;
+    meter.peak_amps = 1.3456789;
     reading.taken_ms = 1'764'163'845'123;
     reading.source = "captured";
     const std::string text = reading_to_text(reading);

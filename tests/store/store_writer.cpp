@@ -38,7 +38,9 @@ int write_readings(const char* file) {
         eh::Reading reading;
         reading.id = eh::fresh_id(job, "r");
         reading.configuration.port = "p1";
-        reading.meter.volts = static_cast<double>(job.readings.size() % 20);  // a fast disk takes thousands
+        eh::MeterReading seen;
+        seen.meter.volts = static_cast<double>(job.readings.size() % 20);  // a fast disk takes thousands
+        reading.value = seen;
         job.readings.push_back(reading);
         if (auto saved = (*store)->save(job); !saved)
             return fail(saved.error());

@@ -71,17 +71,17 @@ Reading meter_reading(const std::string& id, const BenchConfiguration& configura
     Reading reading;
     reading.id = id;
     reading.configuration = configuration;
-    reading.meter.pattern = pattern;
-    reading.meter.volts = volts;
-    reading.meter.amps = amps;
+    reading.value = MeterReading{{pattern, volts, 0.0, amps, 0.0, 0.0, 0.0}, true};
     return reading;
 }
 
 Reading volts_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net,
                       double volts) {
-    Reading reading = ohms_reading(id, configuration, net, volts);
-    reading.kind = ReadingKind::net_volts;
+    Reading reading;
+    reading.id = id;
+    reading.configuration = configuration;
     reading.configuration.case_open = true;
+    reading.value = NetVoltsReading{net, volts};
     return reading;
 }
 
@@ -89,16 +89,14 @@ Reading ohms_reading(const std::string& id, const BenchConfiguration& configurat
                      double ohms) {
     Reading reading;
     reading.id = id;
-    reading.kind = ReadingKind::net_ohms;
     reading.configuration = configuration;
-    reading.place = net;
-    reading.value = ohms;
+    reading.value = NetOhmsReading{net, ohms};
     return reading;
 }
 
 Reading open_reading(const std::string& id, const BenchConfiguration& configuration, const std::string& net) {
     Reading reading = ohms_reading(id, configuration, net, 0.0);
-    reading.over_limit = true;
+    reading.value = NetOhmsReading{net, std::nullopt};
     return reading;
 }
 

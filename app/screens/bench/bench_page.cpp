@@ -144,17 +144,16 @@ void BenchPage::capture() {
     }
     const Capture& seen = std::get<Capture>(taken);
     Reading reading;
-    reading.kind = ReadingKind::meter;
     reading.configuration = session_.job().bench;
-    reading.meter = seen.summary;
+    reading.value = MeterReading{seen.summary, true};
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";
     const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
     QString text = format::qt(describe(reading, topology));
-    if (reading.meter.pattern == MeterPattern::steady)
+    if (seen.summary.pattern == MeterPattern::steady)
         text += tr("; spread %1 and %2 over %3 s")
-                    .arg(format::qt(format_quantity(reading.meter.volts_spread, Unit::volts, 2)),
-                         format::qt(format_quantity(reading.meter.amps_spread, Unit::amps, 2)))
+                    .arg(format::qt(format_quantity(seen.summary.volts_spread, Unit::volts, 2)),
+                         format::qt(format_quantity(seen.summary.amps_spread, Unit::amps, 2)))
                     .arg(format::number(seen.seconds, 0));
     roll_->mark(feed_.now_s(), QStringLiteral("%1").arg(format::qt(describe_value(reading, topology))));
     session_.addReading(std::move(reading), [this](Job& job, const std::string& id) {

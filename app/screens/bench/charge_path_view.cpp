@@ -254,8 +254,8 @@ const Reading* ChargePathView::measured(int net) const {
     const std::string& id = answer_.engine->plan.topology().nets[static_cast<std::size_t>(net)].id;
     const auto found =
         std::find_if(answer_.readings.rbegin(), answer_.readings.rend(), [&](const Reading& reading) {
-            return !reading.set_aside && reading.place == id &&
-                   (reading.kind == ReadingKind::net_volts || reading.kind == ReadingKind::net_ohms);
+            return !reading.set_aside && reading.place() == id &&
+                   (reading.kind() == ReadingKind::net_volts || reading.kind() == ReadingKind::net_ohms);
         });
     return found == answer_.readings.rend() ? nullptr : &*found;
 }
@@ -263,7 +263,7 @@ const Reading* ChargePathView::measured(int net) const {
 const Reading* ChargePathView::measuredAtPlug(const std::string& port) const {
     const auto found =
         std::find_if(answer_.readings.rbegin(), answer_.readings.rend(), [&](const Reading& reading) {
-            return !reading.set_aside && reading.kind == ReadingKind::meter &&
+            return !reading.set_aside && reading.kind() == ReadingKind::meter &&
                    reading.configuration.port == port;
         });
     return found == answer_.readings.rend() ? nullptr : &*found;
@@ -296,7 +296,7 @@ void ChargePathView::paintValues(QPainter& painter, const Stretch& stretch) cons
         const auto n = static_cast<std::size_t>(stretch.net);
         if (const Reading* reading = measured(stretch.net)) {
             seen = format::qt(describe_value(*reading, topology));
-            if (reading->kind == ReadingKind::net_ohms && n < answer_.path.sound_ohms.size()) {
+            if (reading->kind() == ReadingKind::net_ohms && n < answer_.path.sound_ohms.size()) {
                 const double ohms = answer_.path.sound_ohms[n];
                 if (!std::isnan(ohms))
                     sound = ohms < AccuracyOptions{}.over_limit_ohms

@@ -385,9 +385,10 @@ QString BoardPage::machineWords(int net) const {
                         .arg(format::qt(same->title), format::qt(format_quantity(same->volts, Unit::volts)));
     const auto& readings = session_.job().readings;
     for (auto reading = readings.rbegin(); reading != readings.rend(); ++reading) {
-        const bool of_net = reading->kind == ReadingKind::net_ohms ||
-                            reading->kind == ReadingKind::net_volts || reading->kind == ReadingKind::diode;
-        if (of_net && reading->place == same->id && !reading->set_aside) {
+        const bool of_net = reading->kind() == ReadingKind::net_ohms ||
+                            reading->kind() == ReadingKind::net_volts ||
+                            reading->kind() == ReadingKind::diode;
+        if (of_net && reading->place() == same->id && !reading->set_aside) {
             words += tr("; measured in this job: %1").arg(format::qt(describe_value(*reading, *topology)));
             break;
         }

@@ -180,14 +180,14 @@ void FeedPanel::check() {
                     .arg(format::figures(plan_.heats.front().kelvin, 2));
     if (!plan_.reaches_wanted)
         text += tr(" That is less than you look for: use a more sensitive way.");
-    std::vector<InjectionReading> came;
+    std::vector<StepReading> came;
     for (int s = 0; s < steps_->rowCount(); ++s) {
         bool volts = false;
         bool amps = false;
         const auto number = [&](int column, bool& ok) {
             return steps_->item(s, column)->text().replace(',', '.').toDouble(&ok);
         };
-        const InjectionReading one{number(CameVolts, volts), number(CameAmps, amps)};
+        const StepReading one{number(CameVolts, volts), number(CameAmps, amps)};
         if (volts && amps)
             came.push_back(one);
     }

@@ -254,24 +254,26 @@ void InstrumentsPage::takeMultimeter() {
         return;
     }
     const bool ohms = multimeter_.function() == MultimeterFunction::ohms;
+    const ReadingKind kind = ohms ? ReadingKind::net_ohms : ReadingKind::net_volts;
+    const std::string net = probe_net_->currentData().toString().toStdString();
     Reading reading;
-    reading.kind = ohms ? ReadingKind::net_ohms : ReadingKind::net_volts;
     reading.configuration = session_.job().bench;
-    reading.place = probe_net_->currentData().toString().toStdString();
     if (supply_.output() != BenchSupply::Output::off) {
         emit said(tr("The supply feeds a net: switch it off before a reading of the multimeter is taken."));
         return;
     }
-    if (const std::string conflict = bench_conflict(reading.kind, reading.configuration); !conflict.empty()) {
+    if (const std::string conflict = bench_conflict(kind, reading.configuration); !conflict.empty()) {
         emit said(format::qt(conflict));
         return;
     }
-    reading.over_limit = ohms && !std::isfinite(*value);
     if (!ohms && !std::isfinite(*value)) {
         emit said(tr("The multimeter is over its range."));
         return;
     }
-    reading.value = reading.over_limit ? 0.0 : *value;
+    if (ohms)
+        reading.value = NetOhmsReading{net, std::isfinite(*value) ? std::optional(*value) : std::nullopt};
+    else
+        reading.value = NetVoltsReading{net, *value};
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";
     const QString text = format::qt(describe(reading, *topology));

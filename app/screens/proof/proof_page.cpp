@@ -202,49 +202,35 @@ void ProofPage::decide(bool good) {
         return;
     }
     Reading reading;
-    reading.kind = step.kind;
-    reading.place = step.place;
     reading.configuration = session_.job().bench;
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "proof";
-    switch (step.kind) {
-        case ReadingKind::meter: {
-            const auto taken = meter_capture_.take();
-            if (const auto* why_not = std::get_if<QString>(&taken)) {
-                emit said(*why_not);
-                return;
-            }
-            reading.meter = std::get<Capture>(taken).summary;
-            reading.source = "captured";
-            break;
-        }
-        case ReadingKind::wiggle:
-            reading.drops_out = !good;
-            break;
-        case ReadingKind::firmware:
-            reading.firmware = good ? FirmwareMessage::charging : FirmwareMessage::not_charging;
-            break;
-        case ReadingKind::hot_part: {
-            // Cool or hot is for the number to say, whichever key was pressed.
-            const auto rise = parse_quantity_as(rise_->text().toStdString(), Unit::kelvin);
-            if (!rise) {
-                emit said(
-                    tr("Measure how many kelvin the part is warmer than the board around it after some "
-                       "minutes of charging, and type it."));
-                rise_->setFocus();
-                return;
-            }
-            reading.value = rise->value;
-            break;
-        }
-        case ReadingKind::net_volts:
-        case ReadingKind::net_ohms:
-        case ReadingKind::injection:
-        case ReadingKind::look:
-        case ReadingKind::through:
-        case ReadingKind::diode:
-        case ReadingKind::talk:
+    if (step.kind == ReadingKind::meter) {
+        const auto taken = meter_capture_.take();
+        if (const auto* why_not = std::get_if<QString>(&taken)) {
+            emit said(*why_not);
             return;
+        }
+        reading.value = MeterReading{std::get<Capture>(taken).summary, true};
+        reading.source = "captured";
+    } else if (step.kind == ReadingKind::wiggle) {
+        reading.value = WiggleReading{!good};
+    } else if (step.kind == ReadingKind::firmware) {
+        reading.value =
+            FirmwareReading{good ? FirmwareMessage::charging : FirmwareMessage::not_charging, std::nullopt};
+    } else if (step.kind == ReadingKind::hot_part) {
+        // Cool or hot is for the number to say, whichever key was pressed.
+        const auto rise = parse_quantity_as(rise_->text().toStdString(), Unit::kelvin);
+        if (!rise) {
+            emit said(
+                tr("Measure how many kelvin the part is warmer than the board around it after some "
+                   "minutes of charging, and type it."));
+            rise_->setFocus();
+            return;
+        }
+        reading.value = HotPartReading{step.place, rise->value, 1.0};
+    } else {
+        return;
     }
     decideWith(std::move(reading), static_cast<std::size_t>(row));
 }

@@ -275,7 +275,6 @@ void TalkPage::takeReading() {
     if (!session_.hasJob() || !recording_.known())
         return;
     Reading reading;
-    reading.kind = ReadingKind::talk;
     reading.configuration = session_.job().bench;
     const pd::Negotiation negotiation = pd::read_negotiation(recording_.capture(), wantedVolts());
     if (!negotiation.conclusive) {
@@ -283,7 +282,7 @@ void TalkPage::takeReading() {
             tr("Not taken: what was heard does not say how it ended. Record from before the plug goes in."));
         return;
     }
-    reading.talk = negotiation.end;
+    reading.value = TalkReading{negotiation.end};
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";
     const Topology* topology = knowledge_.find_topology(session_.job().ticket.topology);

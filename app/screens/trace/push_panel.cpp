@@ -144,9 +144,8 @@ void PushPanel::takeReading() {
         return;
     }
     Reading reading;
-    reading.kind = ReadingKind::wiggle;
     reading.configuration = bench_;
-    reading.drops_out = report_.verdict == WiggleVerdict::drops_out;
+    reading.value = WiggleReading{report_.verdict == WiggleVerdict::drops_out};
     reading.note = describe(report_);
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";

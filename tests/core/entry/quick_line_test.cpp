@@ -2,6 +2,7 @@
 #include "core/entry/quick_line.h"
 
 #include "core/base/random.h"
+#include "tests/support/seen.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -16,68 +17,69 @@ Result<QuickEntry> typed(const std::string& line, const BenchConfiguration& benc
 TEST_CASE("readings are understood as they are typed with one hand", "[quickline]") {
     const auto ohms = typed("p2 vbus 3r3", for_ohms());
     REQUIRE(ohms.ok());
-    CHECK(ohms->reading.kind == ReadingKind::net_ohms);
-    CHECK(ohms->reading.place == "vbus2");
-    CHECK(ohms->reading.value == Approx(3.3));
+    CHECK(ohms->reading.kind() == ReadingKind::net_ohms);
+    CHECK(ohms->reading.place() == "vbus2");
+    CHECK(number_of(ohms->reading).value() == Approx(3.3));
     CHECK(ohms->warning.empty());
 
     const auto rail = typed("main 12.6 v");
     REQUIRE(rail.ok());
-    CHECK(rail->reading.kind == ReadingKind::net_volts);
-    CHECK(rail->reading.place == "main");
-    CHECK(rail->reading.value == Approx(12.6));
+    CHECK(rail->reading.kind() == ReadingKind::net_volts);
+    CHECK(rail->reading.place() == "main");
+    CHECK(number_of(rail->reading).value() == Approx(12.6));
 
     const auto open = typed("vbus p1 ol", for_ohms());
     REQUIRE(open.ok());
-    CHECK(open->reading.over_limit);
-    CHECK(open->reading.place == "vbus1");
+    CHECK_FALSE(number_of(open->reading));
+    CHECK(open->reading.place() == "vbus1");
 
     const auto hot = typed("hot pc2 +30");
     REQUIRE(hot.ok());
-    CHECK(hot->reading.kind == ReadingKind::hot_part);
-    CHECK(hot->reading.place == "pc2");
-    CHECK(hot->reading.value == Approx(30.0));
+    CHECK(hot->reading.kind() == ReadingKind::hot_part);
+    CHECK(hot->reading.place() == "pc2");
+    CHECK(number_of(hot->reading).value() == Approx(30.0));
 
     const auto cool = typed("hot none");
     REQUIRE(cool.ok());
-    CHECK(cool->reading.kind == ReadingKind::hot_part);
-    CHECK(cool->reading.place.empty());
+    CHECK(cool->reading.kind() == ReadingKind::hot_part);
+    CHECK(cool->reading.place().empty());
 
     const auto injected = typed("inject vbus2 1v 3a 0.31v 2.9a cv2 +42", for_ohms());
     REQUIRE(injected.ok());
-    CHECK(injected->reading.kind == ReadingKind::injection);
+    CHECK(injected->reading.kind() == ReadingKind::injection);
     REQUIRE(injected->reading.configuration.injection);
     CHECK(injected->reading.configuration.injection->net == "vbus2");
     CHECK(injected->reading.configuration.injection->limit_amps == Approx(3.0));
-    CHECK(injected->reading.meter.volts == Approx(0.31));
-    CHECK(injected->reading.meter.amps == Approx(2.9));
-    CHECK(injected->reading.place == "cv2");
-    CHECK(injected->reading.value == Approx(42.0));
+    CHECK(meter_of(injected->reading).volts == Approx(0.31));
+    CHECK(meter_of(injected->reading).amps == Approx(2.9));
+    CHECK(injected->reading.place() == "cv2");
+    CHECK(number_of(injected->reading).value() == Approx(42.0));
     CHECK(injected->warning.empty());
-    CHECK(typed("inject vbus2 1v 3a 0.31v 2.9a none", for_ohms())->reading.place.empty());
+    CHECK(typed("inject vbus2 1v 3a 0.31v 2.9a none", for_ohms())->reading.place().empty());
     CHECK_FALSE(typed("inject vbus2 1v 3a", for_ohms()).ok());
     CHECK_FALSE(typed("inject vbus2 1v 3a 0.3a 2.9v none", for_ohms()).ok());
     CHECK_FALSE(typed("inject vbus2 1v 3a 0.31v 2.9a none")->warning.empty());
 
     const auto meter = typed("p2 5,02 0.18");
     REQUIRE(meter.ok());
-    CHECK(meter->reading.kind == ReadingKind::meter);
+    CHECK(meter->reading.kind() == ReadingKind::meter);
     CHECK(meter->reading.configuration.port == "p2");
-    CHECK(meter->reading.meter.volts == Approx(5.02));
-    CHECK(meter->reading.meter.amps == Approx(0.18));
+    CHECK(meter_of(meter->reading).volts == Approx(5.02));
+    CHECK(meter_of(meter->reading).amps == Approx(0.18));
 
     const auto turned = typed("P1 b 20v 140mA");
     REQUIRE(turned.ok());
     CHECK(turned->reading.configuration.side == PlugSide::b);
-    CHECK(turned->reading.meter.amps == Approx(0.14));
+    CHECK(meter_of(turned->reading).amps == Approx(0.14));
 
-    CHECK(typed("p2 dark")->reading.meter.pattern == MeterPattern::dark);
-    CHECK(typed("p2 5.1v 0.2a cycling")->reading.meter.pattern == MeterPattern::cycling);
-    CHECK_FALSE(typed("p2 5.1")->reading.amps_known);
-    CHECK(typed("wiggle p1 drops")->reading.drops_out);
-    CHECK_FALSE(typed("wiggle p1 holds")->reading.drops_out);
-    CHECK(typed("says adapter unknown")->reading.firmware == FirmwareMessage::adapter_unknown);
-    CHECK(typed("pd 3v3 1.42 v")->reading.place == "pd3v3");
+    CHECK(meter_of(typed("p2 dark")->reading).pattern == MeterPattern::dark);
+    CHECK(meter_of(typed("p2 5.1v 0.2a cycling")->reading).pattern == MeterPattern::cycling);
+    CHECK_FALSE(std::get<MeterReading>(typed("p2 5.1")->reading.value).amps_known);
+    CHECK(std::get<WiggleReading>(typed("wiggle p1 drops")->reading.value).drops_out);
+    CHECK_FALSE(std::get<WiggleReading>(typed("wiggle p1 holds")->reading.value).drops_out);
+    CHECK(std::get<FirmwareReading>(typed("says adapter unknown")->reading.value).message ==
+          FirmwareMessage::adapter_unknown);
+    CHECK(typed("pd 3v3 1.42 v")->reading.place() == "pd3v3");
 }
 
 TEST_CASE("what is not understood is refused with the word and a way out", "[quickline]") {
@@ -145,7 +147,7 @@ TEST_CASE("the net of every shipped topology can be typed by each of its names",
                 const auto entry = parse_quick_line(name + " 4r7", machine, for_ohms());
                 CAPTURE(machine.id, name);
                 REQUIRE(entry.ok());
-                CHECK(entry->reading.place == net.id);
+                CHECK(entry->reading.place() == net.id);
             }
         }
     }
@@ -169,31 +171,30 @@ TEST_CASE("random lines never crash and are understood or refused with words", "
 TEST_CASE("looks, harnesses, diode mode and percentages are typed too", "[quickline]") {
     const auto look = typed("look pc2 burnt");
     REQUIRE(look.ok());
-    CHECK(look->reading.kind == ReadingKind::look);
-    CHECK(look->reading.place == "pc2");
-    CHECK(look->reading.look == Look::burnt);
+    CHECK(look->reading.kind() == ReadingKind::look);
+    CHECK(look->reading.place() == "pc2");
+    CHECK(std::get<LookReading>(look->reading.value).seen == Look::burnt);
 
     const auto through = parse_quick_line("through har 0r1 changes", topology(barrel), for_ohms());
     REQUIRE(through.ok());
-    CHECK(through->reading.kind == ReadingKind::through);
-    CHECK(through->reading.value == Approx(0.1));
-    CHECK(through->reading.pushed);
-    CHECK(through->reading.drops_out);
+    CHECK(through->reading.kind() == ReadingKind::through);
+    CHECK(number_of(through->reading).value() == Approx(0.1));
+    CHECK(std::get<ThroughReading>(through->reading.value).changes_when_pushed == true);
     CHECK(through->warning.empty());
-    CHECK(parse_quick_line("through har ol", topology(barrel), for_ohms())->reading.over_limit);
+    CHECK_FALSE(number_of(parse_quick_line("through har ol", topology(barrel), for_ohms())->reading));
 
     const auto diode = typed("diode vbus p1 0.52", for_ohms());
     REQUIRE(diode.ok());
-    CHECK(diode->reading.kind == ReadingKind::diode);
-    CHECK(diode->reading.place == "vbus1");
-    CHECK(diode->reading.value == Approx(0.52));
+    CHECK(diode->reading.kind() == ReadingKind::diode);
+    CHECK(diode->reading.place() == "vbus1");
+    CHECK(number_of(diode->reading).value() == Approx(0.52));
     CHECK_FALSE(typed("diode vbus p1 0.52")->warning.empty());
 
     const auto says = typed("says not charging 78%");
     REQUIRE(says.ok());
-    CHECK(says->reading.firmware == FirmwareMessage::not_charging);
-    REQUIRE(says->reading.percent);
-    CHECK(*says->reading.percent == Approx(78.0));
+    CHECK(std::get<FirmwareReading>(says->reading.value).message == FirmwareMessage::not_charging);
+    REQUIRE(std::get<FirmwareReading>(says->reading.value).percent);
+    CHECK(*std::get<FirmwareReading>(says->reading.value).percent == Approx(78.0));
 }
 
 TEST_CASE("a net that is not there is refused with those near it, set as a sentence", "[quickline]") {

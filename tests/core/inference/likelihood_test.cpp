@@ -41,9 +41,7 @@ double log_likelihood(const Reading& reading, const Arguments&... arguments) {
 
 Reading volts_reading(double volts) {
     Reading reading;
-    reading.kind = ReadingKind::net_volts;
-    reading.place = "x";
-    reading.value = volts;
+    reading.value = NetVoltsReading{"x", volts};
     return reading;
 }
 
@@ -145,13 +143,11 @@ TEST_CASE("samples that could not be solved say nothing", "[likelihood]") {
 TEST_CASE("the hottest part speaks for itself, a cool one against it", "[likelihood]") {
     const std::vector<PoweredView> samples{view_with(MeterPattern::steady, 20.0, 1.5)};
     Reading hot;
-    hot.kind = ReadingKind::hot_part;
-    hot.place = "x";
-    hot.value = 38.0;
+    hot.value = HotPartReading{"x", 38.0, 1.0};
     CHECK(log_likelihood(hot, samples, -1, 0) > log_likelihood(hot, samples, -1, 1) + 2.0);
     // Nothing warm where 40 K were expected speaks against it as well.
     Reading cool;
-    cool.kind = ReadingKind::hot_part;
+    cool.value = HotPartReading{};
     CHECK(log_likelihood(cool, samples, -1, -1) < log_broad(cool) - 1.0);
 }
 
@@ -161,11 +157,7 @@ TEST_CASE("a part that was found with less certainty says less, without its rise
     // How much more the reading speaks for the part that the sample makes warm than for the other one.
     const auto says = [&](double certainty, bool rise_known) {
         Reading hot;
-        hot.kind = ReadingKind::hot_part;
-        hot.place = "x";
-        hot.value = 38.0;
-        hot.certainty = certainty;
-        hot.rise_known = rise_known;
+        hot.value = HotPartReading{"x", rise_known ? std::optional(38.0) : std::nullopt, certainty};
         return log_likelihood(hot, samples, -1, 0) - log_likelihood(hot, samples, -1, 1);
     };
     CHECK(says(1.0, false) < says(1.0, true));
@@ -230,8 +222,9 @@ TEST_CASE("random samples and readings never give a NaN", "[likelihood]") {
         Reading reading = meter_reading("a", plugged("p1"), static_cast<MeterPattern>(random.below(4)),
                                         random.uniform() * 50.0, random.uniform() * 10.0);
         CHECK(std::isfinite(log_likelihood(reading, samples, 0, 0)));
-        reading.kind = static_cast<ReadingKind>(random.below(reading_kind_count));
-        reading.value = random.uniform() * 100.0;
+        reading.value = blank_value(static_cast<ReadingKind>(random.below(reading_kind_count)), "x");
+        CHECK(std::isfinite(log_likelihood(reading, samples, 0, 0)));
+        reading.value = NetVoltsReading{"x", random.uniform() * 100.0};
         CHECK(std::isfinite(log_likelihood(reading, samples, 0, 0)));
         CHECK(
             std::isfinite(log_likelihood(ohms_reading("a", for_ohms(), "x", random.uniform() * 1e6), ohms)));
@@ -265,23 +258,25 @@ TEST_CASE("the part that gets warm on the supply counts even where its ohms fit 
     PoweredView of_second = of_first;
     of_second.rise_kelvin = {2.0F, 120.0F};
     Reading reading;
-    reading.kind = ReadingKind::injection;
     reading.configuration = for_ohms();
     reading.configuration.injection = Injection{"x", 3.3, 3.0};
-    reading.meter.pattern = MeterPattern::steady;
-    reading.meter.volts = 3.3;
-    reading.place = "first";
-    reading.value = 130.0;
+    InjectionReading came;
+    came.supply.volts = 3.3;
+    came.hottest = {"first", 130.0, 1.0};
+    const auto with = [&](double amps) {
+        came.supply.amps = amps;
+        reading.value = came;
+    };
     const auto advantage = [&](double amps) {
-        reading.meter.amps = amps;
+        with(amps);
         return log_likelihood(reading, std::vector{of_first}, 0, 0) -
                log_likelihood(reading, std::vector{of_second}, 0, 0);
     };
     CHECK(advantage(2.0) > std::log(30.0));
     CHECK(advantage(0.3) > std::log(30.0));
     // And the ohms count where they fit.
-    reading.meter.amps = 2.0;
+    with(2.0);
     const double fits = log_likelihood(reading, std::vector{of_first}, 0, 0);
-    reading.meter.amps = 0.3;
+    with(0.3);
     CHECK(fits > log_likelihood(reading, std::vector{of_first}, 0, 0) + std::log(10.0));
 }

@@ -45,10 +45,8 @@ int net_number(const std::string& id, const std::string& net) {
 Reading look_reading(const std::string& block, Look look) {
     Reading reading;
     reading.id = "look";
-    reading.kind = ReadingKind::look;
     reading.configuration = for_ohms();
-    reading.place = block;
-    reading.look = look;
+    reading.value = LookReading{block, look};
     return reading;
 }
 
@@ -142,13 +140,10 @@ TEST_CASE("a harness is open or not, a worn jack does not show through it", "[th
           Approx(unpowered_model(barrel, {}).through_ohms(harness)));
     Reading open;
     open.id = "t";
-    open.kind = ReadingKind::through;
-    open.place = "har";
     open.configuration = for_ohms();
-    open.over_limit = true;
+    open.value = ThroughReading{"har", std::nullopt, std::nullopt};
     CHECK(part_probability(barrel, "har", {open}) > 0.6);  // one reading in a hundred means nothing
-    open.over_limit = false;
-    open.value = 0.1;
+    open.value = ThroughReading{"har", 0.1, std::nullopt};
     CHECK(part_probability(barrel, "har", {open}) < part_probability(barrel, "har", {}));
 }
 
@@ -224,12 +219,10 @@ TEST_CASE("the percentage tells a full pack from one that takes nothing", "[firm
 
     Reading says;
     says.id = "f";
-    says.kind = ReadingKind::firmware;
     says.configuration = plugged("p1");
-    says.firmware = FirmwareMessage::not_charging;
-    says.percent = 1.0;
+    says.value = FirmwareReading{FirmwareMessage::not_charging, 1.0};
     const double empty = part_probability(chained, pack, {says});
-    says.percent = 55.0;
+    says.value = FirmwareReading{FirmwareMessage::not_charging, 55.0};
     CHECK(part_probability(chained, pack, {says}) < empty);
 }
 
@@ -238,9 +231,8 @@ TEST_CASE(
     "[firmware]") {
     // Common practice: one message is taken for another, a dark screen for none.
     Reading says;
-    says.kind = ReadingKind::firmware;
     says.configuration = plugged("p1");
-    says.firmware = FirmwareMessage::not_charging;
+    says.value = FirmwareReading{FirmwareMessage::not_charging, std::nullopt};
     PoweredView dark;
     dark.valid = true;
     dark.firmware = FirmwareMessage::none;
@@ -250,6 +242,6 @@ TEST_CASE(
         return log_likelihoods(says, {view}, -1, -1, AccuracyOptions{}, {}).front();
     };
     CHECK(log_of(dark) < log_of(lit) - std::log(3.0));
-    says.firmware = FirmwareMessage::none;
+    says.value = FirmwareReading{};
     CHECK(log_of(dark) > log_of(lit));
 }

@@ -15,12 +15,9 @@ namespace {
 Reading ohms(const std::string& net, double value, bool over_limit, const std::string& id) {
     Reading reading;
     reading.id = id;
-    reading.kind = ReadingKind::net_ohms;
-    reading.place = net;
     reading.configuration.charger_connected = false;
     reading.configuration.battery_in = false;
-    reading.value = over_limit ? 0.0 : value;
-    reading.over_limit = over_limit;
+    reading.value = NetOhmsReading{net, over_limit ? std::nullopt : std::optional(value)};
     return reading;
 }
 
@@ -87,15 +84,13 @@ TEST_CASE("a number that fits nothing and comes again speaks once for an effect 
     // Twelve volts on a net that carries 5 V or 20 V: no fault of the catalogue makes them.
     Reading odd;
     odd.id = "a";
-    odd.kind = ReadingKind::net_volts;
-    odd.place = "pdin";
     odd.configuration.port = "p1";
-    odd.value = 12.0;
+    odd.value = NetVoltsReading{"pdin", 12.0};
     std::vector<Reading> once{odd};
     std::vector<Reading> often = once;
     for (const double volts : {12.03, 11.98, 12.01}) {
         odd.id += "a";
-        odd.value = volts;
+        odd.value = NetVoltsReading{"pdin", volts};
         often.push_back(odd);
     }
     const auto odds = [](const std::vector<Reading>& readings) {
@@ -110,7 +105,7 @@ TEST_CASE("a number that fits nothing and comes again speaks once for an effect 
     std::vector<Reading> wild = once;
     for (const double volts : {3.0, 17.0, 8.0}) {
         odd.id += "b";
-        odd.value = volts;
+        odd.value = NetVoltsReading{"pdin", volts};
         wild.push_back(odd);
     }
     CHECK(probability_of(HypothesisKind::none_of_these, wild) > last);

@@ -39,13 +39,12 @@ TEST_CASE("what gets warm decides between shorts on one net, whatever the charge
     fed.injection = Injection{"vbus1", 1.0, 3.0};
     Reading warm;
     warm.id = "b";
-    warm.kind = ReadingKind::injection;
     warm.configuration = fed;
-    warm.place = "rec1";
-    warm.value = 9.4;
-    warm.meter.pattern = MeterPattern::steady;
-    warm.meter.volts = 0.96;
-    warm.meter.amps = 0.293;
+    InjectionReading came;
+    came.supply.volts = 0.96;
+    came.supply.amps = 0.293;
+    came.hottest = {"rec1", 9.4, 1.0};
+    warm.value = came;
     BenchConfiguration customers = plugged("p1");
     customers.charger = Owner::customer;
     customers.lead = Owner::customer;

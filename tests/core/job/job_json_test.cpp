@@ -45,70 +45,75 @@ BenchConfiguration random_configuration(Random& random) {
     return c;
 }
 
+HotPartReading random_heat(Random& random) {
+    HotPartReading heat;
+    if (random.below(3) != 0)
+        heat = {"main", random.uniform() * 20.0, 1.0};
+    return heat;
+}
+
+std::optional<double> value_or_ol(Random& random, double most) {
+    return random.below(2) == 0 ? std::nullopt : std::optional(random.uniform() * most);
+}
+
+ReadingValue random_value(Random& random) {
+    switch (static_cast<ReadingKind>(random.below(reading_kind_count))) {
+        case ReadingKind::meter: {
+            MeterReading seen;
+            seen.meter.pattern = static_cast<MeterPattern>(random.below(4));
+            seen.meter.volts = random.uniform() * 20.0;
+            seen.amps_known = random.below(2) == 0;
+            if (seen.amps_known)
+                seen.meter.amps = random.uniform() / 3.0;
+            seen.meter.volts_spread = random.uniform();
+            seen.meter.peak_amps = random.uniform();
+            return seen;
+        }
+        case ReadingKind::net_ohms:
+            return NetOhmsReading{"main", value_or_ol(random, 1e6)};
+        case ReadingKind::through: {
+            ThroughReading seen{"harness", value_or_ol(random, 1.0), std::nullopt};
+            if (random.below(2) == 0)
+                seen.changes_when_pushed = random.below(2) == 0;
+            return seen;
+        }
+        case ReadingKind::diode:
+            return DiodeReading{"main", value_or_ol(random, 1.0)};
+        case ReadingKind::look:
+            return LookReading{"pc1", static_cast<Look>(random.below(look_count))};
+        case ReadingKind::net_volts:
+            return NetVoltsReading{"main", random.uniform() * 20.0};
+        case ReadingKind::injection: {
+            InjectionReading seen;
+            seen.supply.volts = random.uniform();
+            seen.supply.amps = random.uniform();
+            seen.hottest = random_heat(random);
+            return seen;
+        }
+        case ReadingKind::hot_part:
+            return random_heat(random);
+        case ReadingKind::firmware: {
+            FirmwareReading seen;
+            seen.message = static_cast<FirmwareMessage>(random.below(firmware_message_count));
+            if (random.below(2) == 0)
+                seen.percent = static_cast<double>(random.below(101));
+            return seen;
+        }
+        case ReadingKind::talk:
+            return TalkReading{static_cast<NegotiationEnd>(random.below(negotiation_end_count))};
+        case ReadingKind::wiggle:
+            return WiggleReading{random.below(2) == 0};
+    }
+    return {};
+}
+
 Reading random_reading(Random& random, int number) {
     Reading r;
     r.id = "r" + std::to_string(number);
-    r.kind = static_cast<ReadingKind>(random.below(reading_kind_count));
     r.configuration = random_configuration(random);
-    switch (r.kind) {
-        case ReadingKind::meter:
-            r.meter.pattern = static_cast<MeterPattern>(random.below(4));
-            r.meter.volts = random.uniform() * 20.0;
-            r.amps_known = random.below(2) == 0;
-            if (r.amps_known)
-                r.meter.amps = random.uniform() / 3.0;
-            r.meter.volts_spread = random.uniform();
-            r.meter.peak_amps = random.uniform();
-            break;
-        case ReadingKind::net_ohms:
-            r.place = "main";
-            r.over_limit = random.below(2) == 0;
-            if (!r.over_limit)
-                r.value = random.uniform() * 1e6;
-            break;
-        case ReadingKind::through:
-            r.place = "harness";
-            r.value = random.uniform();
-            r.pushed = random.below(2) == 0;
-            r.drops_out = r.pushed && random.below(2) == 0;
-            break;
-        case ReadingKind::diode:
-            r.place = "main";
-            r.over_limit = random.below(2) == 0;
-            if (!r.over_limit)
-                r.value = random.uniform();
-            break;
-        case ReadingKind::look:
-            r.place = "pc1";
-            r.look = static_cast<Look>(random.below(look_count));
-            break;
-        case ReadingKind::net_volts:
-            r.place = "main";
-            r.value = random.uniform() * 20.0;
-            break;
-        case ReadingKind::injection:
-            r.configuration.injection = Injection{"main", 1.0, 3.0 * random.uniform()};
-            r.meter.volts = random.uniform();
-            r.meter.amps = random.uniform();
-            [[fallthrough]];
-        case ReadingKind::hot_part:
-            if (random.below(3) != 0) {
-                r.place = "main";
-                r.value = random.uniform() * 20.0;
-            }
-            break;
-        case ReadingKind::firmware:
-            r.firmware = static_cast<FirmwareMessage>(random.below(firmware_message_count));
-            if (random.below(2) == 0)
-                r.percent = static_cast<double>(random.below(101));
-            break;
-        case ReadingKind::talk:
-            r.talk = static_cast<NegotiationEnd>(static_cast<int>(random.uniform() * negotiation_end_count));
-            break;
-        case ReadingKind::wiggle:
-            r.drops_out = random.below(2) == 0;
-            break;
-    }
+    r.value = random_value(random);
+    if (r.kind() == ReadingKind::injection)
+        r.configuration.injection = Injection{"main", 1.0, 3.0 * random.uniform()};
     r.set_aside = random.below(4) == 0;
     r.taken_ms = static_cast<std::int64_t>(random.next() >> 12);
     r.note = random_text(random);

@@ -228,11 +228,12 @@ TEST_CASE("where a gentle supply warmed nothing it is raised, never above the ne
     for (const double ohms : {0.5, 5.0, 15.0}) {
         Reading nothing_warm;
         nothing_warm.id = "b";
-        nothing_warm.kind = ReadingKind::injection;
         nothing_warm.configuration = unpowered(now);
         nothing_warm.configuration.injection = gentle;
-        nothing_warm.meter.volts = gentle->volts;
-        nothing_warm.meter.amps = gentle->volts / ohms;
+        InjectionReading came;
+        came.supply.volts = gentle->volts;
+        came.supply.amps = gentle->volts / ohms;
+        nothing_warm.value = came;
         const auto raised = proposed({readings.front(), nothing_warm});
         CAPTURE(ohms);
         REQUIRE(raised.has_value());
@@ -248,10 +249,8 @@ TEST_CASE("a pack that is worn out and one that is too cold are two suspects", "
     PredictionTable& table = shared_table(chained);
     Reading says;
     says.id = "f";
-    says.kind = ReadingKind::firmware;
     says.configuration = plugged("p1");
-    says.firmware = FirmwareMessage::not_charging;
-    says.percent = 3.0;
+    says.value = FirmwareReading{FirmwareMessage::not_charging, 3.0};
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), {says});
     std::vector<Work> works;
     double sum = 0.0;

@@ -32,7 +32,7 @@ Reading shown_by(const std::vector<FaultInstance>& faults, const BenchConfigurat
     Reading reading;
     reading.id = "r";
     reading.configuration = configuration;
-    reading.meter = look_at(model, configuration, solver).meter;
+    reading.value = MeterReading{look_at(model, configuration, solver).meter, true};
     return reading;
 }
 
@@ -86,7 +86,7 @@ TEST_CASE("what no meter reads is on the list too, once a port or once", "[proof
                        [](const ProofStep& step) { return step.check == "data"; }));
     // A reading never decides a check.
     Reading look;
-    look.kind = ReadingKind::look;
+    look.value = LookReading{};
     auto open = steps;
     CHECK(step_for(open, look) == nullptr);
     CHECK_FALSE(same_step(steps.front(), steps.back()));

@@ -15,13 +15,10 @@ namespace {
 Reading meter(const std::string& port, double volts, double amps, PlugSide side = PlugSide::a,
               bool battery = true) {
     Reading reading;
-    reading.kind = ReadingKind::meter;
     reading.configuration.port = port;
     reading.configuration.side = side;
     reading.configuration.battery_in = battery;
-    reading.meter.pattern = MeterPattern::steady;
-    reading.meter.volts = volts;
-    reading.meter.amps = amps;
+    reading.value = MeterReading{{MeterPattern::steady, volts, 0.0, amps, 0.0, 0.0, 0.0}, true};
     return reading;
 }
 
@@ -103,7 +100,7 @@ TEST_CASE("a pattern differs whatever the amps, readings before a repair are ano
           "[diagnosis]") {
     const Topology& two = topology(chained);
     Reading dark = meter("p1", 0.0, 0.0);
-    dark.meter = {};
+    dark.value = MeterReading{};
     auto survey = survey_ports({dark, meter("p2", 20.0, 1.3)}, two);
     CHECK(survey.verdict == PortsVerdict::different);
     CHECK_THAT(survey.says, Catch::Contains("dark against steady"));

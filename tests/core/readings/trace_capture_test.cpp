@@ -6,6 +6,7 @@
 #include <catch2/catch.hpp>
 
 #include "core/machine/simulation/observation.h"
+#include "tests/support/seen.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -49,9 +50,9 @@ TEST_CASE("every event of a machine's stream becomes a reading of what the machi
         if (!reading.ok())
             continue;
         ++taken;
-        CHECK(reading->kind == ReadingKind::meter);
+        CHECK(reading->kind() == ReadingKind::meter);
         CHECK(reading->configuration == sound.bench);
-        CHECK(reading->meter.pattern == MeterPattern::steady);
+        CHECK(meter_of(*reading).pattern == MeterPattern::steady);
         CHECK_FALSE(reading->note.empty());
     }
     CHECK(taken >= 2);
@@ -61,8 +62,8 @@ TEST_CASE("every event of a machine's stream becomes a reading of what the machi
     REQUIRE(charging.ok());
     // What a technician would have captured in the same seconds.
     const MeterSummary settled = summarise(sound.samples, 40.0, 50.0);
-    CHECK(charging->meter.volts == Approx(settled.volts).epsilon(0.02));
-    CHECK(charging->meter.amps == Approx(settled.amps).epsilon(0.1));
+    CHECK(meter_of(*charging).volts == Approx(settled.volts).epsilon(0.02));
+    CHECK(meter_of(*charging).amps == Approx(settled.amps).epsilon(0.1));
 }
 
 TEST_CASE("a retry cycle is read as cycling with its period", "[diagnosis][trace]") {
@@ -71,8 +72,8 @@ TEST_CASE("a retry cycle is read as cycling with its period", "[diagnosis][trace
     REQUIRE(cycle != nullptr);
     const auto reading = reading_of(*cycle, shorted.reading, shorted.samples, shorted.bench);
     REQUIRE(reading.ok());
-    CHECK(reading->meter.pattern == MeterPattern::cycling);
-    CHECK(reading->meter.period_s == Approx(cycle->value).epsilon(0.1));
+    CHECK(meter_of(*reading).pattern == MeterPattern::cycling);
+    CHECK(meter_of(*reading).period_s == Approx(cycle->value).epsilon(0.1));
     // What the cycle consists of is not named beside it.
     const auto outline = outline_of(shorted.reading.events);
     CHECK(outline.size() < shorted.reading.events.size());
@@ -86,8 +87,8 @@ TEST_CASE("a drop-out is a push that made it drop out, a pulled plug and a momen
     TraceEvent event{TraceEventKind::drop_out, 30.0, 30.6, 0.6};
     const auto dropped = reading_of(event, sound.reading, sound.samples, sound.bench);
     REQUIRE(dropped.ok());
-    CHECK(dropped->kind == ReadingKind::wiggle);
-    CHECK(dropped->drops_out);
+    CHECK(dropped->kind() == ReadingKind::wiggle);
+    CHECK(std::get<WiggleReading>(dropped->value).drops_out);
     event.kind = TraceEventKind::pulled;
     CHECK_FALSE(reading_of(event, sound.reading, sound.samples, sound.bench).ok());
     event = {TraceEventKind::contract_step, sound.samples.back().t_s - 1.0, sound.samples.back().t_s - 1.0,

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/electrics/engineering.h"
+#include "core/machine/model/bench_configuration.h"
 #include "core/machine/model/topology.h"
 
 namespace eh {
@@ -46,5 +47,16 @@ std::optional<NetAndValues> find_net_and_values(const Words& words, const Topolo
 
 // The part whose id or title these words are, in any order; refused otherwise.
 Result<const Block*> find_block(const Words& words, const Topology& topology);
+
+// A line typed at the bench, less the word that names its kind. What the line says of the bench (the port,
+// the plug's side, the supply) is put into `bench`.
+struct QuickInput {
+    Words words;
+    const Topology& topology;
+    BenchConfiguration bench;
+
+    // The charger stands in this port; side A where the port is another than before and none is named.
+    void plug_into(const std::string& port, std::optional<PlugSide> side);
+};
 
 }  // namespace eh

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/entry/quick_words.h"
+#include "core/readings/quick_words.h"
 
 #include <algorithm>
 #include <sstream>
@@ -134,6 +134,15 @@ Result<const Block*> find_block(const Words& words, const Topology& topology) {
     }
     return refused("“" + joined(words) + "” is not a part of this machine; its parts are typed like " +
                    topology.blocks.front().id + " or by their title");
+}
+
+void QuickInput::plug_into(const std::string& port, std::optional<PlugSide> side) {
+    bench.charger_connected = true;
+    if (bench.port != port)
+        bench.side = PlugSide::a;
+    bench.port = port;
+    if (side)
+        bench.side = *side;
 }
 
 }  // namespace eh

@@ -1,0 +1,236 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Readings against samples, kind by kind.
+#include <algorithm>
+#include <cmath>
+
+#include "core/inference/likelihood.h"
+
+namespace eh {
+namespace {
+
+bool lit(MeterPattern pattern) {
+    return pattern == MeterPattern::steady || pattern == MeterPattern::cycling;
+}
+
+// Probability that `seen` is written down for `real`.
+double written_down(int seen, int real, int words, const AccuracyOptions& o) {
+    return seen == real ? 1.0 - o.misread_word : o.misread_word / (words - 1);
+}
+
+double pattern_written_down(MeterPattern seen, MeterPattern real, const AccuracyOptions& o) {
+    // Who looks late sees only the dark after a flash.
+    constexpr double flash_missed = 0.2;
+    const auto plain = [&](MeterPattern pattern) {
+        return written_down(static_cast<int>(seen), static_cast<int>(pattern), Traits<MeterReading>::words,
+                            o);
+    };
+    if (real != MeterPattern::flash)
+        return plain(real);
+    return flash_missed * plain(MeterPattern::dark) + (1.0 - flash_missed) * plain(MeterPattern::flash);
+}
+
+template <typename Work>
+const std::vector<Expected>& known_or(const std::vector<Expected>* known, std::vector<Expected>& own,
+                                      Work work) {
+    if (known != nullptr)
+        return *known;
+    own = work();
+    return own;
+}
+
+Residual residual(double seen, const Expected& expected, double scale = 1.0) {
+    return {seen - expected.value, expected.common_width, expected.own_width, scale};
+}
+
+// What the terms of a reading under power are made of, and where they go: one entry a sample. One function a
+// kind; kinds that are not compared with a machine under power know nothing of the samples.
+struct PoweredTerms {
+    int net = -1;    // index of the reading's place
+    int block = -1;  // the same
+    const std::vector<PoweredView>& samples;
+    const AccuracyOptions& o;
+    const KnownExpectations& known;
+    std::vector<SampleTerms> list;
+
+    void add(std::size_t s, const Residual& one) {
+        list[s].residuals[static_cast<std::size_t>(list[s].count++)] = one;
+    }
+    void operator()(const MeterReading& reading);
+    void operator()(const NetVoltsReading& reading);
+    void operator()(const InjectionReading& reading);
+    void operator()(const HotPartReading& reading);
+    void operator()(const FirmwareReading& reading);
+    void operator()(const TalkReading& reading);
+    void operator()(const WiggleReading& reading);
+    void operator()(const LookReading&) { know_nothing(); }
+    template <typename Value>
+    requires(Traits<Value>::unpowered) void operator()(const Value&) { know_nothing(); }
+    void know_nothing() {
+        for (SampleTerms& terms : list)
+            terms.known = false;
+    }
+};
+
+void PoweredTerms::operator()(const MeterReading& reading) {
+    std::vector<Expected> own_volts;
+    std::vector<Expected> own_amps;
+    const auto& volts =
+        known_or(known.number, own_volts, [&] { return expected_meter_volts(samples, o, known.counted); });
+    const auto& amps =
+        known_or(known.amps, own_amps, [&] { return expected_meter_amps(samples, o, known.counted); });
+    const double seen = ln_amps(reading.meter.amps, o);
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const MeterPattern pattern = samples[s].meter.pattern;
+        list[s].given = pattern_written_down(reading.meter.pattern, pattern, o);
+        if (!lit(reading.meter.pattern))
+            continue;
+        // A meter that should have been dark shows something, if anything at all.
+        if (!lit(pattern)) {
+            list[s].given *= Traits<MeterReading>::background(reading);
+            continue;
+        }
+        add(s, residual(reading.meter.volts, volts[s]));
+        if (reading.amps_known)
+            add(s, residual(seen, amps[s], std::exp(-seen)));
+    }
+}
+
+void PoweredTerms::operator()(const NetVoltsReading& reading) {
+    std::vector<Expected> own_volts;
+    const auto& volts =
+        known_or(known.number, own_volts, [&] { return expected_net_volts(samples, net, o, known.counted); });
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        add(s, residual(reading.volts, volts[s]));
+}
+
+void PoweredTerms::operator()(const InjectionReading& reading) {
+    const auto ohms = expected_injection_ohms(samples, o, known.counted);
+    const double seen = ln_ohms(reading.supply.volts / std::max(reading.supply.amps, 1e-9), o);
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        add(s, residual(seen, ohms[s]));
+    (*this)(reading.hottest);
+}
+
+void PoweredTerms::operator()(const HotPartReading& reading) {
+    const auto rise = block < 0 ? std::vector<Expected>{} : expected_rise(samples, block, o);
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double nothing_warm = nothing_warm_probability(hottest_part(samples[s]).kelvin, o);
+        list[s].given = nothing_warm;
+        if (block < 0)
+            continue;
+        // Who is not sure of the part may as well have meant any other.
+        const double named = hottest_shares(samples[s], o)[static_cast<std::size_t>(block)];
+        const double any = 1.0 / static_cast<double>(samples[s].rise_kelvin.size());
+        list[s].given = (1.0 - nothing_warm) * (reading.certainty * named + (1.0 - reading.certainty) * any);
+        if (reading.rise_kelvin)
+            add(s, residual(*reading.rise_kelvin, rise[s]));
+    }
+}
+
+void PoweredTerms::operator()(const FirmwareReading& reading) {
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        list[s].given = written_down(static_cast<int>(reading.message), static_cast<int>(samples[s].firmware),
+                                     firmware_message_count, o);
+        // One message is taken for another; a screen that stays dark is taken for none.
+        const bool should_be_dark = samples[s].firmware == FirmwareMessage::none;
+        if (should_be_dark && reading.message != FirmwareMessage::none) {
+            constexpr double lights_up_after_all = 0.05;
+            list[s].given *= lights_up_after_all;
+            list[s].else_factor = lights_up_after_all;
+        }
+    }
+    for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
+        add(s, {*reading.percent - samples[s].battery_percent.value, 0.0, samples[s].battery_percent.width});
+}
+
+void PoweredTerms::operator()(const TalkReading& reading) {
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        list[s].given = written_down(static_cast<int>(reading.end), static_cast<int>(samples[s].talk),
+                                     negotiation_end_count, o);
+}
+
+void PoweredTerms::operator()(const WiggleReading& reading) {
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double drops = samples[s].drop_probability;
+        list[s].given = reading.drops_out ? drops : 1.0 - drops;
+    }
+}
+
+// Readings of the multimeter with the machine off: one function a kind.
+struct OffTerms {
+    const std::vector<double>& samples;
+    const AccuracyOptions& o;
+    const KnownExpectations& known;
+
+    std::vector<SampleTerms> operator()(const NetOhmsReading& reading) const { return of_ohms(reading.ohms); }
+    std::vector<SampleTerms> operator()(const ThroughReading& reading) const { return of_ohms(reading.ohms); }
+    std::vector<SampleTerms> operator()(const DiodeReading& reading) const;
+    template <typename Value>
+    requires(!Traits<Value>::unpowered) std::vector<SampleTerms>
+    operator()(const Value&) const { return std::vector<SampleTerms>(samples.size()); }
+
+    [[nodiscard]] std::vector<SampleTerms> of_ohms(const std::optional<double>& ohms) const;
+    // `open` is the probability of OL on a sample; `seen` is on the scale of what is expected.
+    template <typename Open>
+    std::vector<SampleTerms> of_number(const std::optional<double>& seen,
+                                       const std::vector<Expected>& expected, Open open) const;
+};
+
+template <typename Open>
+std::vector<SampleTerms> OffTerms::of_number(const std::optional<double>& seen,
+                                             const std::vector<Expected>& expected, Open open) const {
+    std::vector<SampleTerms> list(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        list[s].known = !std::isnan(samples[s]);
+        const double over_limit = open(samples[s]);
+        list[s].given = seen ? 1.0 - over_limit : over_limit;
+        if (seen && std::isfinite(samples[s]))
+            list[s].residuals[static_cast<std::size_t>(list[s].count++)] = residual(*seen, expected[s]);
+    }
+    return list;
+}
+
+std::vector<SampleTerms> OffTerms::of_ohms(const std::optional<double>& ohms) const {
+    std::vector<Expected> own;
+    const auto& expected =
+        known_or(known.number, own, [&] { return expected_ohms(samples, o, known.counted); });
+    return of_number(ohms ? std::optional(ln_ohms(*ohms, o)) : std::nullopt, expected,
+                     [&](double sample) { return over_limit_probability(sample, o); });
+}
+
+std::vector<SampleTerms> OffTerms::operator()(const DiodeReading& reading) const {
+    std::vector<Expected> own;
+    const auto& expected =
+        known_or(known.number, own, [&] { return expected_drops(samples, o, known.counted); });
+    return of_number(reading.volts, expected, [&](double sample) {
+        return std::isfinite(sample) ? o.misread_word : 1.0 - o.misread_word;
+    });
+}
+
+}  // namespace
+
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<PoweredView>& samples,
+                                      int net, int block, const AccuracyOptions& o,
+                                      const KnownExpectations& known) {
+    PoweredTerms terms{net, block, samples, o, known, std::vector<SampleTerms>(samples.size())};
+    for (std::size_t s = 0; s < samples.size(); ++s)
+        terms.list[s].known = samples[s].valid;
+    std::visit(terms, reading.value);
+    return std::move(terms.list);
+}
+
+std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& samples,
+                                      const AccuracyOptions& o, const KnownExpectations& known) {
+    return std::visit(OffTerms{samples, o, known}, reading.value);
+}
+
+std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& shares, std::size_t samples) {
+    SampleTerms terms;
+    const auto* look = reading.as<LookReading>();
+    terms.known = look != nullptr;
+    if (look != nullptr)
+        terms.given = shares[static_cast<std::size_t>(look->seen)];
+    return std::vector<SampleTerms>(samples, terms);
+}
+
+}  // namespace eh

@@ -1,0 +1,127 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/readings/firmware_reading.h"
+
+#include <array>
+#include <utility>
+#include <vector>
+
+#include "core/base/json_fields.h"
+#include "core/base/text.h"
+#include "core/readings/bench_text.h"
+#include "core/readings/kind_parts.h"
+#include "core/readings/quick_words.h"
+
+namespace eh {
+namespace {
+
+constexpr std::array<const char*, firmware_message_count> sentences{"no picture",
+                                                                    "says it is charging",
+                                                                    "says plugged in, not charging",
+                                                                    "does not know the adapter",
+                                                                    "held by charge limit",
+                                                                    "says it is full",
+                                                                    "says it runs on battery",
+                                                                    "finds no battery"};
+
+std::optional<FirmwareMessage> message_in(const Words& words) {
+    const std::string text = lower_case(joined(words));
+    static const std::vector<std::pair<const char*, FirmwareMessage>> names{
+        {"not charging", FirmwareMessage::not_charging},
+        {"charging", FirmwareMessage::charging},
+        {"adapter unknown", FirmwareMessage::adapter_unknown},
+        {"unknown adapter", FirmwareMessage::adapter_unknown},
+        {"limit", FirmwareMessage::charge_limit},
+        {"charge limit", FirmwareMessage::charge_limit},
+        {"full", FirmwareMessage::full},
+        {"battery", FirmwareMessage::on_battery},
+        {"on battery", FirmwareMessage::on_battery},
+        {"no battery", FirmwareMessage::no_battery},
+        {"nothing", FirmwareMessage::none},
+        {"no picture", FirmwareMessage::none}};
+    for (const auto& [name, message] : names) {
+        if (text == name)
+            return message;
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
+using Self = Traits<FirmwareReading>;
+
+std::string Self::value_text(const FirmwareReading& value, const Topology&) {
+    return sentences[static_cast<std::size_t>(value.message)] +
+           (value.percent ? ", battery at " + format_quantity(*value.percent, Unit::none, 2) + " %"
+                          : std::string());
+}
+
+std::string Self::subject(const FirmwareReading&, const BenchConfiguration& bench, const Topology& topology) {
+    return bench.lent.empty() ? "The machine" : "The machine (" + describe(bench, topology) + ")";
+}
+
+void Self::write(const FirmwareReading& value, nlohmann::json& file) {
+    file["says"] = to_text(value.message);
+    put_if(file, "percent", value.percent);
+}
+
+FirmwareReading Self::read(const JsonReader& field) {
+    FirmwareReading value;
+    value.message = read_word(field.at("says"), &firmware_message_from);
+    if (field.has("percent"))
+        value.percent = field.number_between("percent", 0.0, 100.0);
+    return value;
+}
+
+Outcome Self::plausible(const FirmwareReading& value, const std::string& where) {
+    if (value.percent && (*value.percent < 0.0 || *value.percent > 100.0))
+        return refused("a battery is between 0 and 100 % full", where);
+    return Done{};
+}
+
+Outcome Self::fits(const FirmwareReading&, const BenchConfiguration& bench, const MachinePlan&,
+                   const std::string& where) {
+    return kinds::without_supply(bench, where);
+}
+
+Result<FirmwareReading> Self::from_quick(QuickInput& typed) {
+    FirmwareReading value;
+    Words rest;
+    for (const std::string& word : typed.words) {
+        const auto number = word.back() == '%' ? parse_quantity(word.substr(0, word.size() - 1))
+                                               : Result<Quantity>(refused("no percentage"));
+        if (!number) {
+            rest.push_back(word);
+            continue;
+        }
+        if (number->value < 0.0 || number->value > 100.0)
+            return refused("a battery is between 0 and 100 % full, not " + word);
+        value.percent = number->value;
+    }
+    const auto message = message_in(rest);
+    if (!message)
+        return refused(
+            "what does the machine say? Write says charging, says not charging, says adapter unknown, "
+            "says limit, says full, says battery, says no battery or says nothing");
+    value.message = *message;
+    return value;
+}
+
+double Self::background(const FirmwareReading& value) {
+    return value.percent ? 1.0 / kinds::broad_percent_span : 1.0;
+}
+
+void Self::bring(const FirmwareReading& value, const BenchConfiguration&, const Topology&,
+                 ReadingTerms& terms) {
+    terms.word = static_cast<int>(value.message);
+    terms.word_channel = "firmware";
+}
+
+std::size_t Self::outcome_count(const MachinePlan&) {
+    return firmware_message_count;
+}
+
+std::string Self::outcome_text(int outcome, const MachinePlan&) {
+    return sentences[static_cast<std::size_t>(outcome)];
+}
+
+}  // namespace eh
