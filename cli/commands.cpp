@@ -12,7 +12,7 @@
 #include "core/base/files.h"
 #include "core/inference/intake_facts.h"
 #include "core/inference/reasoner.h"
-#include "core/job/job_json.h"
+#include "core/job/job_schema.h"
 #include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/simulation/known_ohms.h"
 #include "report/handover_html.h"
@@ -136,7 +136,11 @@ Result<std::string> read_input(const std::string& file) {
 
 Result<Job> read_job(const std::string& file) {
     const auto text = read_input(file);
-    return text ? parse_job(*text, file == "-" ? "standard input" : file) : Result<Job>(text.error());
+    if (!text)
+        return text.error();
+    const auto schema = JobSchema::load(default_data_directory());
+    return schema ? admit_job(*text, file == "-" ? "standard input" : file, *schema)
+                  : Result<Job>(schema.error());
 }
 
 Result<json> diagnose(const Shop& shop, const Job& job) {

@@ -6,7 +6,8 @@
 
 #include "app/format/text.h"
 #include "core/base/files.h"
-#include "core/job/job_json.h"
+#include "core/job/job_schema.h"
+#include "core/machine/knowledge/load_knowledge.h"
 
 namespace eh {
 namespace {
@@ -15,7 +16,9 @@ Result<Job> read_job(const QString& file) {
     const auto text = read_text_file(file.toStdString());
     if (!text)
         return text.error();
-    return parse_job(*text, QFileInfo(file).fileName().toStdString());
+    const auto schema = JobSchema::load(default_data_directory());
+    return schema ? admit_job(*text, QFileInfo(file).fileName().toStdString(), *schema)
+                  : Result<Job>(schema.error());
 }
 
 }  // namespace

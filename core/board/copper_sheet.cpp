@@ -4,68 +4,55 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <array>
+#include <boost/geometry.hpp>
+#include <boost/geometry/geometries/register/point.hpp>
 #include <cassert>
 #include <cmath>
 #include <limits>
+#include <set>
+
+BOOST_GEOMETRY_REGISTER_POINT_2D(eh::Point, double, cs::cartesian, x_mm, y_mm)
 
 namespace eh {
 namespace {
 
-double cross(const Point& o, const Point& a, const Point& b) {
-    return (a.x_mm - o.x_mm) * (b.y_mm - o.y_mm) - (a.y_mm - o.y_mm) * (b.x_mm - o.x_mm);
-}
+namespace geometry = boost::geometry;
 
-double distance_to_segment_mm(const Point& p, const Point& a, const Point& b) {
-    const double dx = b.x_mm - a.x_mm;
-    const double dy = b.y_mm - a.y_mm;
-    const double square = dx * dx + dy * dy;
-    const double along =
-        square > 0.0 ? std::clamp(((p.x_mm - a.x_mm) * dx + (p.y_mm - a.y_mm) * dy) / square, 0.0, 1.0) : 0.0;
-    return distance_mm(p, {a.x_mm + along * dx, a.y_mm + along * dy});
-}
+// Counter-clockwise, and not closed by its first corner.
+using Polygon = geometry::model::polygon<Point, false, false>;
 
-bool is_near(const std::vector<Point>& outline, const Point& point, double margin_mm) {
-    for (std::size_t i = 0; i < outline.size(); ++i) {
-        if (distance_to_segment_mm(point, outline[i], outline[(i + 1) % outline.size()]) <= margin_mm)
-            return true;
+// The outline grown by a margin.
+class GrownOutline {
+  public:
+    GrownOutline(const std::vector<Point>& outline, double margin_mm)
+        : edge_(outline.begin(), outline.end()), margin_mm_(margin_mm) {
+        area_.outer().assign(outline.begin(), outline.end());
+        edge_.push_back(outline.front());
     }
-    return false;
-}
+    [[nodiscard]] bool holds(const Point& point) const {
+        return geometry::within(point, area_) || geometry::distance(point, edge_) <= margin_mm_;
+    }
+
+  private:
+    Polygon area_;
+    geometry::model::linestring<Point> edge_;
+    double margin_mm_;
+};
 
 }  // namespace
 
-// Monotone chain (Andrew 1979).
-std::vector<Point> convex_hull(std::vector<Point> points) {
-    std::sort(points.begin(), points.end(), [](const Point& a, const Point& b) {
-        return std::pair(a.x_mm, a.y_mm) < std::pair(b.x_mm, b.y_mm);
-    });
-    points.erase(std::unique(points.begin(), points.end()), points.end());
-    if (points.size() < 3)
-        return points;
-    std::vector<Point> hull;
-    for (int pass = 0; pass < 2; ++pass) {
-        const std::size_t start = hull.size();
-        for (const Point& point : points) {
-            while (hull.size() >= start + 2 && cross(hull[hull.size() - 2], hull.back(), point) <= 0.0)
-                hull.pop_back();
-            hull.push_back(point);
-        }
-        hull.pop_back();
-        std::reverse(points.begin(), points.end());
-    }
-    return hull;
-}
-
-bool is_inside(const std::vector<Point>& polygon, const Point& point) {
-    bool inside = false;
-    for (std::size_t i = 0, j = polygon.size() - 1; i < polygon.size(); j = i++) {
-        const Point& a = polygon[i];
-        const Point& b = polygon[j];
-        if ((a.y_mm > point.y_mm) != (b.y_mm > point.y_mm) &&
-            point.x_mm < (b.x_mm - a.x_mm) * (point.y_mm - a.y_mm) / (b.y_mm - a.y_mm) + a.x_mm)
-            inside = !inside;
-    }
-    return inside;
+std::vector<Point> convex_hull(const std::vector<Point>& points) {
+    std::set<std::pair<double, double>> places;
+    for (const Point& point : points)
+        places.emplace(point.x_mm, point.y_mm);
+    std::vector<Point> different;
+    for (const auto& [x_mm, y_mm] : places)
+        different.push_back({x_mm, y_mm});
+    if (different.size() < 3)
+        return different;
+    Polygon hull;
+    geometry::convex_hull(geometry::model::multi_point<Point>(different.begin(), different.end()), hull);
+    return {hull.outer().begin(), hull.outer().end()};
 }
 
 CopperSheet::CopperSheet(const std::vector<Point>& outline, double margin_mm, double cell_mm,
@@ -85,9 +72,10 @@ void CopperSheet::build(const std::vector<Point>& outline, double margin_mm, dou
     lay_grid(outline, margin_mm, cell_mm, most_cells);
     const auto squares = static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_);
     std::vector<double> conductance(squares, 0.0);
+    const GrownOutline grown(outline, margin_mm);
     for (std::size_t s = 0; s < squares; ++s) {
         const Point middle = middle_of(s);
-        if (is_inside(outline, middle) || is_near(outline, middle, margin_mm))
+        if (grown.holds(middle))
             conductance[s] = std::max(0.0, thickness(middle));
     }
     keep_largest_piece(conductance);

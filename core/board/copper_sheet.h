@@ -16,9 +16,7 @@
 namespace eh {
 
 // The convex hull of points, counter-clockwise, each corner once; fewer than three points give what there is.
-std::vector<Point> convex_hull(std::vector<Point> points);
-// Whether a point lies within a polygon (even-odd rule).
-bool is_inside(const std::vector<Point>& polygon, const Point& point);
+std::vector<Point> convex_hull(const std::vector<Point>& points);
 
 class CopperSheet {
   public:

@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <sstream>
 
+#include "core/base/distributions.h"
 #include "core/base/json_reader.h"
 #include "core/base/json_text.h"
 #include "core/electrics/engineering.h"
@@ -41,27 +42,6 @@ std::string outcome_text(const DonorResult& result) {
             port + " " + format_quantity(outcome.volts, Unit::volts) + (outcome.data ? "" : " without data");
     }
     return (result.job.empty() ? std::string() : result.job + ": ") + text;
-}
-
-// Quantile of a Beta distribution by bisection of its distribution function (Simpson on the density; the
-// counts here are small, so a fine grid is exact enough).
-double beta_quantile(double a, double b, double probability) {
-    constexpr int steps = 4000;
-    // Substituting x = sin^2(u) takes the poles of Jeffreys' prior out of the density.
-    const double width = std::acos(-1.0) / 2.0 / steps;
-    const auto density = [&](double u) {
-        return std::pow(std::sin(u), 2.0 * a - 1.0) * std::pow(std::cos(u), 2.0 * b - 1.0);
-    };
-    double total = 0.0;
-    for (int i = 0; i < steps; ++i)
-        total += density((i + 0.5) * width);
-    double sum = 0.0;
-    for (int i = 0; i < steps; ++i) {
-        sum += density((i + 0.5) * width);
-        if (sum >= probability * total)
-            return std::pow(std::sin((i + 0.5) * width), 2.0);
-    }
-    return 1.0;
 }
 
 }  // namespace

@@ -7,7 +7,7 @@
 #include <set>
 #include <tuple>
 
-#include "core/base/student.h"
+#include "core/base/distributions.h"
 #include "core/base/text.h"
 #include "core/electrics/engineering.h"
 

@@ -5,7 +5,7 @@
 #include <cmath>
 #include <vector>
 
-#include "core/base/student.h"
+#include "core/base/distributions.h"
 #include "core/trace/time_blocks.h"
 
 namespace eh {

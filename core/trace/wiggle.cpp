@@ -6,6 +6,7 @@
 #include <cassert>
 #include <cmath>
 
+#include "core/base/distributions.h"
 #include "core/base/quantile.h"
 #include "core/base/text.h"
 #include "core/electrics/engineering.h"
@@ -20,6 +21,7 @@ constexpr double back_above_share = 0.6;
 constexpr double least_rest_amps = 0.05;
 constexpr double block_s = 0.2;
 constexpr double wavers_share = 0.06;  // of volts over amps; machines flicker by some percent themselves
+constexpr double confidence = 0.95;
 constexpr double wavers_factor = 3.0;  // times the spread at rest
 
 using Samples = std::span<const MeterSample>;
@@ -99,28 +101,6 @@ std::vector<DropOut> drop_outs(Samples samples, double rest_amps, double dark_s,
     return found;
 }
 
-// Upper 95 % bound of a Poisson mean with so many counted, by bisection of its distribution.
-double poisson_upper(int counted) {
-    constexpr double tail = 0.05;
-    const auto at_most = [counted](double mean) {
-        double term = std::exp(-mean);
-        double sum = term;
-        for (int k = 1; k <= counted; ++k) {
-            term *= mean / k;
-            sum += term;
-        }
-        return sum;
-    };
-    double low = 0.0;
-    double high = 10.0 + 4.0 * counted;
-    constexpr int halvings = 60;
-    for (int i = 0; i < halvings; ++i) {
-        const double middle = 0.5 * (low + high);
-        (at_most(middle) > tail ? low : high) = middle;
-    }
-    return high;
-}
-
 }  // namespace
 
 std::vector<WiggleStep> wiggle_steps(double start_s) {
@@ -161,7 +141,7 @@ WiggleReport read_wiggle(std::span<const MeterSample> samples, const std::vector
     if (at_rest.empty() || rest_amps < least_rest_amps)
         return report;
     const double minutes = (steps.back().to_s - rest.from_s) / 60.0;
-    report.most_a_minute = poisson_upper(report.drop_outs) / minutes;
+    report.most_a_minute = poisson_upper(report.drop_outs, confidence) / minutes;
     const auto pushed_from = report.stretches.begin() + 1;
     if (report.drop_outs > 0) {
         report.verdict = WiggleVerdict::drops_out;

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/usbc/pd_message.h"
 
+#include <zlib.h>
+
 #include <algorithm>
-#include <array>
 #include <cassert>
 
 namespace eh::pd {
@@ -11,19 +12,6 @@ namespace {
 constexpr std::uint8_t low_bits(std::uint32_t value, int bits) {
     return static_cast<std::uint8_t>(value & ((1U << bits) - 1U));
 }
-
-constexpr std::array<std::uint32_t, 256> make_crc_table() {
-    constexpr std::uint32_t polynomial = 0xEDB88320U;  // 0x04C11DB7 with its bits in reverse
-    std::array<std::uint32_t, 256> table{};
-    for (std::uint32_t i = 0; i < table.size(); ++i) {
-        std::uint32_t rest = i;
-        for (int bit = 0; bit < 8; ++bit)
-            rest = (rest & 1U) != 0 ? (rest >> 1U) ^ polynomial : rest >> 1U;
-        table[i] = rest;
-    }
-    return table;
-}
-constexpr auto crc_table = make_crc_table();
 
 std::uint16_t half_word(std::span<const std::uint8_t> bytes) {
     return static_cast<std::uint16_t>(bytes[0] | (bytes[1] << 8U));
@@ -153,10 +141,7 @@ bool length_agrees(const Message& message) {
 }
 
 std::uint32_t crc32(std::span<const std::uint8_t> bytes) {
-    std::uint32_t rest = 0xFFFFFFFFU;
-    for (const std::uint8_t byte : bytes)
-        rest = (rest >> 8U) ^ crc_table[(rest ^ byte) & 0xFFU];
-    return ~rest;
+    return static_cast<std::uint32_t>(::crc32(0, bytes.data(), static_cast<uInt>(bytes.size())));
 }
 
 }  // namespace eh::pd

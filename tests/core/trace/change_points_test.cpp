@@ -2,7 +2,6 @@
 #include <catch2/catch.hpp>
 
 #include "core/base/random.h"
-#include "core/base/student.h"
 #include "core/trace/change_points.h"
 
 using namespace eh;
@@ -85,13 +84,4 @@ TEST_CASE("series of nothing and of one value are segmented without fuss", "[tra
     CHECK(level_segments({}).empty());
     CHECK(level_segments(std::vector<double>{3.0}).size() == 1);
     CHECK(level_segments(std::vector<double>(1000, 20.0)).size() == 1);
-}
-
-TEST_CASE("Student's quantiles are those of the tables", "[trace]") {
-    // Abramowitz and Stegun, table 26.10 (from memory).
-    CHECK(student_quantile(0.975, 4) == Approx(2.776).epsilon(1e-3));
-    CHECK(student_quantile(0.975, 10) == Approx(2.228).epsilon(5e-4));
-    CHECK(student_quantile(0.95, 20) == Approx(1.725).epsilon(5e-4));
-    CHECK(student_quantile(0.975, 1e6) == Approx(1.95996).epsilon(1e-5));
-    CHECK(student_quantile(0.025, 10) == Approx(-student_quantile(0.975, 10)));
 }
