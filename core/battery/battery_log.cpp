@@ -27,6 +27,17 @@ ChargingFacts facts_of(const BatteryLog& log, const std::vector<Chemistry>& chem
     return facts;
 }
 
+Outcome add_volts(BatteryLog& log, BatteryVolts reading) {
+    constexpr double highest_volts = 60.0;
+    constexpr double shortest_step_s = 0.001;
+    if (!(reading.volts > 0.0 && reading.volts <= highest_volts))
+        return refused("a pack has more than 0 and at most 60 V");
+    if (!log.readings.empty())
+        reading.t_s = std::max(reading.t_s, log.readings.back().t_s + shortest_step_s);
+    log.readings.push_back(reading);
+    return Done{};
+}
+
 void take_report(BatteryLog& log, const std::string& text, const BatteryReport& report,
                  const std::vector<Chemistry>& chemistries) {
     log.report = text;

@@ -31,6 +31,10 @@ struct BatteryLog {
 // Requires at least one chemistry.
 ChargingFacts facts_of(const BatteryLog& log, const std::vector<Chemistry>& chemistries);
 
+// Adds volts to the log. A time that goes back, as that of a clock that was set, is moved just behind the
+// last. Refused, and not added, where no pack has such volts (0 to 60 V).
+Outcome add_volts(BatteryLog& log, BatteryVolts reading);
+
 // Takes over what the machine's own report says of the pack: capacity now, charge limit, and the cells whose
 // nominal volts divide its design volts best (machines give nominal volts as their design volts), the first
 // of equals; off by more than 0.15 cells, they stay as they were.

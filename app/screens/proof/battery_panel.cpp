@@ -14,7 +14,7 @@
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
-#include "core/battery/charge_course.h"
+#include "core/battery/log_course.h"
 #include "core/battery/uevent.h"
 #include "core/electrics/engineering.h"
 
@@ -24,7 +24,6 @@ namespace {
 constexpr int battery_questions_width = 280;
 constexpr int report_width = 330;
 constexpr qint64 fresh_ms = 5000;
-constexpr double usual_charge_watts = 45.0;  // where nothing says what goes in
 constexpr double hour_s = 3600.0;
 constexpr qint64 longest_report_bytes = qint64{64} * 1024;
 
@@ -210,12 +209,12 @@ void BatteryPanel::takeFields() {
 
 void BatteryPanel::addTyped() {
     const auto volts = parse_quantity_as(entry_->text().toStdString(), Unit::volts);
-    if (!volts || volts->value <= 0.0 || volts->value > 60.0) {
-        emit said(volts ? tr("A pack has more than 0 and at most 60 V.") : format::qt(volts.error().text()));
+    if (!volts) {
+        emit said(format::qt(volts.error().text()));
         return;
     }
-    add(volts->value);
-    entry_->clear();
+    if (add(volts->value))
+        entry_->clear();
 }
 
 void BatteryPanel::takeMeasured() {
@@ -229,9 +228,9 @@ void BatteryPanel::takeMeasured() {
     add(*volts);
 }
 
-void BatteryPanel::add(double volts) {
+bool BatteryPanel::add(double volts) {
     if (!session_.hasJob())
-        return;
+        return false;
     BatteryVolts reading;
     reading.t_s = static_cast<double>(QDateTime::currentMSecsSinceEpoch()) / 1000.0;
     reading.volts = volts;
@@ -239,12 +238,13 @@ void BatteryPanel::add(double volts) {
     // The meter at the plug says what goes in, if it says anything now.
     if (reading.charger_in && live_age_.isValid() && live_age_.elapsed() < fresh_ms)
         reading.input_watts = live_watts_;
-    editLog(tr("Battery volts"), [&](BatteryLog& log) {
-        // A clock that was set back must not make the series run backwards.
-        if (!log.readings.empty())
-            reading.t_s = std::max(reading.t_s, log.readings.back().t_s + 0.001);
-        log.readings.push_back(reading);
-    });
+    BatteryLog longer = session_.job().battery;
+    if (const Outcome added = add_volts(longer, reading); !added) {
+        emit said(tr("Not taken: %1.").arg(format::qt(added.error().message)));
+        return false;
+    }
+    editLog(tr("Battery volts"), [&](BatteryLog& log) { log = longer; });
+    return true;
 }
 
 void BatteryPanel::loadReport(const QString& path) {
@@ -369,52 +369,30 @@ void BatteryPanel::drawVolts(const BatteryLog& log, const ChargingVerdict& verdi
 void BatteryPanel::drawCourse(const BatteryLog& log, const ChargingVerdict& verdict) {
     const auto& c = theme::colours();
     course_plot_->clearGraphs();
-    ChargeSetup setup;
-    setup.pack = facts_of(log, knowledge_.chemistries).pack;
-    const std::vector<BatteryVolts>& readings = log.readings;
-    setup.pack.ohms_a_cell = verdict.pack_ohms / setup.pack.in_series;
-    // Volts under charge are more than at rest.
-    const auto state_of = [&](const BatteryVolts& reading) {
-        const double amps = reading.charger_in ? verdict.pack_watts.value_or(0.0) / reading.volts : 0.0;
-        return charge_state(setup.pack, reading.volts - amps * verdict.pack_ohms);
-    };
-    setup.charge_state = readings.empty() ? 0.1 : state_of(readings.front());
-    setup.watts = verdict.pack_watts.value_or(usual_charge_watts);
-    // What goes in by the meter shows that the charger lets that much through.
-    if (verdict.pack_watts)
-        setup.most_amps = setup.pack.capacity_ah();
-    setup.stop_at = log.limit.value_or(1.0);
-    const auto course =
-        setup.watts > 0.0 ? charge_course(setup) : Result<ChargeCourse>(refused("nothing goes in"));
-    const auto time =
-        setup.watts > 0.0 ? time_to_full(setup) : Result<ChargeTime>(refused("nothing goes in"));
-    if (!course || !time) {
+    const auto found = log_course(log, verdict, knowledge_.chemistries);
+    if (!found) {
         form::show_plain(time_, tr("No time to full: nothing goes into the pack."));
         course_plot_->replot(QCustomPlot::rpQueuedReplot);
         return;
     }
+    const ChargeCourse& course = found->course;
+    const ChargeTime& time = found->time;
     QString drift;
-    // Against the last reading under charge: one without it only relaxes.
-    const auto last = std::find_if(readings.rbegin(), readings.rend(),
-                                   [](const BatteryVolts& reading) { return reading.charger_in; });
-    if (readings.size() >= 2 && last != readings.rend()) {
-        if (const auto behind = behind_s(*course, last->t_s - readings.front().t_s, state_of(*last)))
-            drift =
-                tr(" The real course is %1 %2 the estimate.")
-                    .arg(format::duration(std::abs(*behind)), *behind > 0.0 ? tr("behind") : tr("ahead of"));
-    }
-    form::show_html(time_,
-                    tr("%1 in <b>%2</b> (%3 to %4) with %5 W into the pack, %6 of it at held volts.%7")
-                        .arg(setup.stop_at < 1.0 ? tr("To the limit") : tr("Full"),
-                             format::minutes(time->expected_s / 60.0), format::minutes(time->least_s / 60.0),
-                             format::minutes(time->most_s / 60.0))
-                        .arg(format::number(setup.watts, 0))
-                        .arg(format::minutes(course->constant_volts_s / 60.0), drift));
+    if (found->behind_s)
+        drift = tr(" The real course is %1 %2 the estimate.")
+                    .arg(format::duration(std::abs(*found->behind_s)),
+                         *found->behind_s > 0.0 ? tr("behind") : tr("ahead of"));
+    form::show_html(time_, tr("%1 in <b>%2</b> (%3 to %4) with %5 W into the pack, %6 of it at held volts.%7")
+                               .arg(found->setup.stop_at < 1.0 ? tr("To the limit") : tr("Full"),
+                                    format::minutes(time.expected_s / 60.0),
+                                    format::minutes(time.least_s / 60.0), format::minutes(time.most_s / 60.0))
+                               .arg(format::number(found->setup.watts, 0))
+                               .arg(format::minutes(course.constant_volts_s / 60.0), drift));
     QCPGraph* estimate = course_plot_->addGraph();
     estimate->setPen(QPen(c.accent, 2));
     QVector<double> hours;
     QVector<double> percent;
-    for (const ChargePoint& point : course->points) {
+    for (const ChargePoint& point : course.points) {
         hours << point.t_s / hour_s;
         percent << 100.0 * point.charge_state;
     }
@@ -422,9 +400,9 @@ void BatteryPanel::drawCourse(const BatteryLog& log, const ChargingVerdict& verd
     QCPGraph* real = course_plot_->addGraph();
     real->setLineStyle(QCPGraph::lsNone);
     real->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, c.suspicion, 7));
-    for (const BatteryVolts& reading : readings)
-        real->addData((reading.t_s - readings.front().t_s) / hour_s, 100.0 * state_of(reading));
-    course_plot_->xAxis->setRange(0.0, course->total_s / hour_s * 1.05 + 0.01);
+    for (std::size_t r = 0; r < log.readings.size(); ++r)
+        real->addData((log.readings[r].t_s - log.readings.front().t_s) / hour_s, 100.0 * found->states[r]);
+    course_plot_->xAxis->setRange(0.0, course.total_s / hour_s * 1.05 + 0.01);
     course_plot_->yAxis->setRange(0.0, 105.0);
     course_plot_->replot(QCustomPlot::rpQueuedReplot);
 }

@@ -50,7 +50,7 @@ class BatteryPanel : public QWidget {
                  const QString& merge = {});
     void takeFields();
     void addTyped();
-    void add(double volts);
+    bool add(double volts);  // false, and said, where it was not taken
     void takeMeasured();
     void takeReport();
     void loadReport(const QString& file);

@@ -9,17 +9,13 @@
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
-#include "core/readings/accuracy.h"
+#include "core/readings/port_ohms.h"
 #include "instruments/multimeter.h"
 
 namespace eh {
 namespace {
 
 constexpr double looked_back_s = 2.0;
-constexpr double hot_contact_watts = 0.5;  // common practice: from about here on a plug gets warm
-constexpr double new_contact_ohms =
-    0.040 / 4.0;                           // USB Type-C specification: 40 mohm a contact, four in parallel
-constexpr double high_source_ohms = 0.35;  // cable within its allowed drop (0.75 V at 3 A) and a droop of 0.1
 
 QLabel* paragraph_of(QWidget* parent, const QString& name) {
     auto* label = new QLabel(parent);
@@ -36,6 +32,35 @@ QLabel* heading_of(const QString& text, QWidget* parent) {
 
 QString ohms_text(double ohms) {
     return format::qt(format_quantity(ohms, Unit::ohms));
+}
+
+QString words_of(SourceOhms verdict) {
+    switch (verdict) {
+        case SourceOhms::high:
+            return OhmsPanel::tr(
+                "More than a charger's droop and a cable within its allowed drop: try another cable, then "
+                "another charger.");
+        case SourceOhms::rising:
+            return OhmsPanel::tr("The volts rise with the load: this charger makes up for its cable.");
+        case SourceOhms::usual:
+            break;
+    }
+    return OhmsPanel::tr(
+        "A charger's droop and its cable; some chargers make up for their cable. The contact of the inlet is "
+        "not in it.");
+}
+
+QString words_of(ContactOhms verdict) {
+    switch (verdict) {
+        case ContactOhms::hot:
+            return OhmsPanel::tr(
+                "The plug gets warm: do not leave it charging unattended; the contact is worn or burnt.");
+        case ContactOhms::above_new:
+            return OhmsPanel::tr("More than a new contact has (%1).").arg(ohms_text(new_contact_ohms));
+        case ContactOhms::cannot_tell:
+            break;
+    }
+    return OhmsPanel::tr("Within what the two instruments can tell: more current makes it sharper.");
 }
 
 }  // namespace
@@ -96,16 +121,7 @@ void OhmsPanel::show(const TraceReading& reading) {
                            .arg(format::number(found.amps_span, 2))
                            .arg(format::qt(format_quantity(found.volts_at_no_load, Unit::volts)));
         text += QStringLiteral("<br>");
-        if (found.low_ohms > high_source_ohms)
-            text +=
-                tr("More than a charger's droop and a cable within its allowed drop: try another cable, then "
-                   "another charger.");
-        else if (found.high_ohms < 0.0)
-            text += tr("The volts rise with the load: this charger makes up for its cable.");
-        else
-            text += tr(
-                "A charger's droop and its cable; some chargers make up for their cable. The contact of the "
-                "inlet is not in it.");
+        text += words_of(judge_source(found));
         form::show_html(source_, text);
     }
     const Topology* topology =
@@ -137,31 +153,18 @@ void OhmsPanel::workOut() {
         return;
     }
     const MeterSummary live = recording_.lastSeconds(feed_.now_s(), looked_back_s);
-    const AccuracyOptions accuracy;
-    const auto found =
-        live.pattern != MeterPattern::steady
-            ? std::nullopt
-            : contact_resistance(
-                  live.volts, board_volts_->value(), live.amps,
-                  std::hypot(accuracy.meter_volts_share * live.volts, accuracy.meter_volts_digit),
-                  std::hypot(accuracy.dmm_volts_share * board_volts_->value(), accuracy.dmm_volts_digit));
+    const auto found = judge_contact(live, board_volts_->value());
     if (!found) {
         form::show_plain(contact_,
                          tr("The meter has to show a steady level and at least 0.1 A at the same time."));
         return;
     }
-    constexpr double sure = 2.0;  // standard deviations
+    const ContactResistance& contact = found->contact;
     QString text = tr("<b>%1</b> ± %2 at %3, %4 of heat in the contact.")
-                       .arg(ohms_text(found->ohms), ohms_text(sure * found->sigma_ohms),
+                       .arg(ohms_text(contact.ohms), ohms_text(found->margin_ohms),
                             format::qt(format_quantity(live.amps, Unit::amps)),
-                            format::qt(format_quantity(std::max(0.0, found->heat_watts), Unit::watts, 2)));
-    text += QStringLiteral("<br>");
-    if (found->heat_watts > hot_contact_watts && found->ohms > sure * found->sigma_ohms)
-        text += tr("The plug gets warm: do not leave it charging unattended; the contact is worn or burnt.");
-    else if (found->ohms - sure * found->sigma_ohms > new_contact_ohms)
-        text += tr("More than a new contact has (%1).").arg(ohms_text(new_contact_ohms));
-    else
-        text += tr("Within what the two instruments can tell: more current makes it sharper.");
+                            format::qt(format_quantity(std::max(0.0, contact.heat_watts), Unit::watts, 2)));
+    text += QStringLiteral("<br>") + words_of(found->verdict);
     form::show_html(contact_, text);
 }
 

@@ -3,6 +3,8 @@
 #include "core/prediction/prediction_cache.h"
 #include "core/machine/simulation/known_ohms.h"
 
+#include <unistd.h>
+
 #include <algorithm>
 #include <fstream>
 
@@ -19,7 +21,9 @@ namespace {
 
 class Folder {
   public:
-    Folder() : path_(std::filesystem::temp_directory_path() / ("eh_cache_" + std::to_string(number()))) {
+    Folder()
+        : path_(std::filesystem::temp_directory_path() /
+                ("eh_cache_" + std::to_string(getpid()) + "_" + std::to_string(number()))) {
         std::filesystem::remove_all(path_);
     }
     ~Folder() { std::filesystem::remove_all(path_); }
