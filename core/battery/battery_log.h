@@ -41,6 +41,7 @@ Outcome add_volts(BatteryLog& log, BatteryVolts reading);
 void take_report(BatteryLog& log, const std::string& text, const BatteryReport& report,
                  const std::vector<Chemistry>& chemistries);
 
+// The log as the job file holds it; read_battery() gives back an equal one.
 nlohmann::json write_battery(const BatteryLog& log);
 // Refuses (JsonRefused) packs that cannot be and readings whose time goes back.
 BatteryLog read_battery(const JsonReader& field);

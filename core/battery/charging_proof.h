@@ -28,6 +28,7 @@ enum class ChargingState {
     limited,       // stands at the charge where a setting stops it
     not_charging,  // does not rise though it could
 };
+// For people, in small letters: "charging", "full".
 std::string describe(ChargingState state);
 
 struct ChargingFacts {

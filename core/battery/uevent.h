@@ -15,6 +15,7 @@
 namespace eh {
 
 enum class SupplyStatus { unknown, charging, discharging, not_charging, full };
+// For people, in small letters.
 std::string describe(SupplyStatus status);
 
 struct BatteryReport {

@@ -20,6 +20,7 @@ struct Point {
     double y_mm = 0.0;
     friend bool operator==(const Point&, const Point&) = default;
 };
+// Straight line between two places, in mm.
 double distance_mm(const Point& a, const Point& b);
 
 inline constexpr int no_index = -1;

@@ -49,6 +49,7 @@ class BoardReadings {
     std::vector<BoardReading> readings_;  // in the order in which they were taken
 };
 
+// As JSON text; parse_board_readings() gives back equal readings.
 std::string write_board_readings(const BoardReadings& readings);
 // Refuses what is no such file, with the field.
 Result<BoardReadings> parse_board_readings(const std::string& text, const std::string& file);

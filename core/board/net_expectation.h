@@ -71,6 +71,7 @@ struct NetJudgement {
 NetJudgement judge_net(NetQuantity quantity, const NetValue& reading,
                        const std::vector<NetEvidence>& evidence);
 
+// For people, in small letters.
 std::string to_text(NetVerdict verdict);
 
 // What to expect when a part has been taken off a net that is too low, and what the reading then says.

@@ -113,8 +113,10 @@ struct Job {
     friend bool operator==(const Job&, const Job&) = default;
 };
 
+// The words of the job file; from() knows just those.
 std::string to_text(JobStage stage);
 std::optional<JobStage> job_stage_from(const std::string& text);
+// The words of the job file; from() knows just those.
 std::string to_text(ProofState state);
 std::optional<ProofState> proof_state_from(const std::string& text);
 

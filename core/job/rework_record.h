@@ -15,6 +15,7 @@ class JsonReader;
 
 enum class OpeningKind { screw, connector, clip, other };
 inline constexpr int opening_kind_count = 4;
+// The word of the job file.
 std::string to_text(OpeningKind kind);
 
 // Something that came out or off while opening and must go back.
@@ -60,6 +61,7 @@ struct ReworkRecord {
     friend bool operator==(const ReworkRecord&, const ReworkRecord&) = default;
 };
 
+// As the job file holds it; read_rework() gives back an equal one.
 nlohmann::json write_rework(const ReworkRecord& record);
 // Refuses (JsonRefused) unknown kinds, counts below 1 and more back than came out.
 ReworkRecord read_rework(const JsonReader& field);

@@ -27,6 +27,7 @@ struct SaidBefore {
     friend bool operator==(const SaidBefore&, const SaidBefore&) = default;
 };
 
+// As the job file holds it; read_said() gives back an equal one.
 nlohmann::json write_said(const SaidBefore& said);
 // Refuses (JsonRefused) probabilities outside 0 to 1.
 SaidBefore read_said(const JsonReader& field);

@@ -26,6 +26,7 @@ struct SheetTraces {
     friend bool operator==(const SheetTraces&, const SheetTraces&) = default;
 };
 
+// As the job file holds them. read_traces() gives back equal ones; throws JsonRefused, with the field.
 nlohmann::json write_traces(const SheetTraces& traces);
 SheetTraces read_traces(const JsonReader& field);
 

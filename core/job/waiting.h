@@ -14,6 +14,7 @@ struct Job;
 
 enum class WaitsFor { bench, customer, part, soak, follow_up, nothing };
 inline constexpr int waits_for_count = 6;
+// The words of the job file; from() knows just those.
 std::string to_text(WaitsFor waits);
 std::optional<WaitsFor> waits_for_from(const std::string& text);
 
@@ -25,6 +26,7 @@ struct Waiting {
     friend bool operator==(const Waiting&, const Waiting&) = default;
 };
 
+// As the job file holds it. read_waiting() gives back an equal one; throws JsonRefused, with the field.
 nlohmann::json write_waiting(const Waiting& waiting);
 Waiting read_waiting(const JsonReader& field);
 

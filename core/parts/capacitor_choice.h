@@ -26,6 +26,7 @@ struct BiasBand {
     std::vector<Point> points;  // volts_share rising from 0
 };
 
+// Reads the bands; refused with file and field.
 Result<std::vector<BiasBand>> parse_bias_bands(const std::string& text, const std::string& file);
 
 // A maker's curve as it was entered: volts and share left, volts rising.

@@ -58,6 +58,7 @@ struct PadMatch {
 };
 
 enum class Fit { fits, with_a_change, no };
+// For people, in small letters.
 std::string describe(Fit fit);
 
 struct FootprintComparison {

@@ -11,6 +11,7 @@
 namespace eh {
 
 enum class PinFunction { power_return, bus_power, cc, usb2, high_speed, side_band, anchor };
+// For people.
 std::string describe(PinFunction function);
 
 struct ReceptaclePin {
@@ -24,9 +25,11 @@ struct ReceptaclePinMap {
     std::vector<ReceptaclePin> pins;
     double amps_a_contact = 1.25;  // that one power or ground contact carries
 
+    // nullptr where there is no pin of this name.
     [[nodiscard]] const ReceptaclePin* find(const std::string& name) const;
 };
 
+// Reads the map; refused with file and field.
 Result<ReceptaclePinMap> parse_receptacle_pins(const std::string& text, const std::string& file);
 
 // What a receptacle still does without some of its pads.

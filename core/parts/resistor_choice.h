@@ -20,6 +20,7 @@ struct RoleDemand {
     double tolerance = 0.1;  // that the function stands, as a share of the value
     std::string why;
 };
+// What a resistor in this role must hold.
 RoleDemand demand_of(ResistorRole role);
 
 enum class Joined { alone, in_series, in_parallel };

@@ -25,6 +25,7 @@ struct MarkingMeaning {
         tolerance;  // that the scheme implies: EIA-96 1 %, three digits 5 %, four digits 1 %
 };
 
+// For people: the standard that the marking follows.
 std::string describe(MarkingScheme scheme);
 
 // All that a marking can mean, the usual meaning first. "0" and "000" are links of 0 ohm. Refuses what is

@@ -14,6 +14,7 @@ namespace eh {
 
 enum class PartKind { resistor, capacitor, receptacle, jack, regulator, chip, other };
 inline constexpr int part_kind_count = 7;
+// The words of the stock file; from() knows just those.
 std::string to_text(PartKind kind);
 std::optional<PartKind> part_kind_from(const std::string& text);
 
@@ -64,6 +65,7 @@ struct Stock {
     std::vector<DonorBoard> donors;
     std::vector<PartOrder> orders;
 
+    // nullptr where the stock has no such part.
     [[nodiscard]] const StockPart* find(const std::string& id) const;
     friend bool operator==(const Stock&, const Stock&) = default;
 };

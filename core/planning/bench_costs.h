@@ -30,6 +30,8 @@ struct BenchCosts {
     double give_up_probability = 0.99;
 };
 
+// Reads minutes, risks and bounds; refused with file and field. load_costs() reads costs.json of the
+// directory.
 Result<BenchCosts> parse_costs(const std::string& text, const std::string& file);
 Result<BenchCosts> load_costs(const std::filesystem::path& data_directory);
 

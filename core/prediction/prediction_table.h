@@ -36,6 +36,7 @@ class PoweredColumn {
     const Views& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
     [[nodiscard]] std::size_t size() const { return of_hypothesis_.size(); }
 
+    // What the samples make one expect, by hypothesis; worked out at the first question and kept.
     [[nodiscard]] std::shared_ptr<const ExpectedOfViews> meter_volts() const;
     [[nodiscard]] std::shared_ptr<const ExpectedOfViews> meter_amps() const;
     [[nodiscard]] std::shared_ptr<const ExpectedOfViews> net_volts(int net) const;

@@ -7,46 +7,44 @@
 
 namespace eh {
 
-using Self = Traits<DiodeReading>;
+using DiodeTraits = Traits<DiodeReading>;
 
-DiodeReading Self::at(const std::string& place) {
+DiodeReading DiodeTraits::at(const std::string& place) {
     return {place, std::nullopt};
 }
 
-std::string Self::value_text(const DiodeReading& value, const Topology&) {
+std::string DiodeTraits::value_text(const DiodeReading& value, const Topology&) {
     return value.volts ? format_quantity(*value.volts, Unit::volts) : "OL";
 }
 
-std::string Self::subject(const DiodeReading& value, const BenchConfiguration& bench,
-                          const Topology& topology) {
+std::string DiodeTraits::subject(const DiodeReading& value, const BenchConfiguration& bench,
+                                 const Topology& topology) {
     return net_and_work(value.net, bench, topology) + ", diode mode";
 }
 
-void Self::write(const DiodeReading& value, nlohmann::json& file) {
+void DiodeTraits::write(const DiodeReading& value, nlohmann::json& file) {
     kinds::write_value_or_ol(file, value.volts, "V");
 }
 
-DiodeReading Self::read(const JsonReader& field) {
+DiodeReading DiodeTraits::read(const JsonReader& field) {
     const auto volts = kinds::read_value_or_ol(field, Unit::volts, "V");
     return {kinds::place_of(field), volts};
 }
 
-Outcome Self::plausible(const DiodeReading& value, const std::string& where) {
+Outcome DiodeTraits::plausible(const DiodeReading& value, const std::string& where) {
     return kinds::plausible_or_ol(value.volts, Unit::volts, where);
 }
 
-Outcome Self::fits(const DiodeReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
-                   const std::string& where) {
-    if (auto net = kinds::has_net(plan.topology(), value.net, where); !net)
-        return net;
-    return kinds::without_supply(bench, where);
+Outcome DiodeTraits::fits(const DiodeReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
+                          const std::string& where) {
+    return kinds::fits_net(value.net, bench, plan.topology(), where);
 }
 
-std::string Self::bench_conflict(const BenchConfiguration& bench) {
+std::string DiodeTraits::bench_conflict(const BenchConfiguration& bench) {
     return kinds::must_be_off(bench);
 }
 
-Result<DiodeReading> Self::from_quick(QuickInput& typed) {
+Result<DiodeReading> DiodeTraits::from_quick(QuickInput& typed) {
     const auto found = find_net_and_values(typed.words, typed.topology);
     if (!found || found->values.size() != 1)
         return refused("name the net and what diode mode shows, red on ground; write for instance diode " +
@@ -57,24 +55,24 @@ Result<DiodeReading> Self::from_quick(QuickInput& typed) {
     return DiodeReading{found->net->id, q.over_limit ? std::nullopt : std::optional(q.value)};
 }
 
-double Self::background(const DiodeReading& value) {
+double DiodeTraits::background(const DiodeReading& value) {
     return value.volts ? (1.0 - broad_ol_share) / kinds::broad_drop_span : broad_ol_share;
 }
 
-void Self::bring(const DiodeReading& value, const BenchConfiguration&, const Topology& topology,
-                 ReadingTerms& terms) {
+void DiodeTraits::bring(const DiodeReading& value, const BenchConfiguration&, const Topology& topology,
+                        ReadingTerms& terms) {
     terms.channels[0] = "drop of " + kinds::branch_of(value.net, topology);
 }
 
-bool Self::shows_the_same(const DiodeReading& a, const DiodeReading& b, const AccuracyOptions& o) {
+bool DiodeTraits::shows_the_same(const DiodeReading& a, const DiodeReading& b, const AccuracyOptions& o) {
     return kinds::agree_or_ol(a.volts, b.volts, 0.0, o.dmm_drop_digit);
 }
 
-std::size_t Self::outcome_count(const MachinePlan&) {
+std::size_t DiodeTraits::outcome_count(const MachinePlan&) {
     return edges.size() + 1;
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan&) {
+std::string DiodeTraits::outcome_text(int outcome, const MachinePlan&) {
     return outcome == static_cast<int>(edges.size()) ? "OL" : kinds::range_text(edges, outcome, Unit::volts);
 }
 

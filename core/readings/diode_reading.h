@@ -26,6 +26,7 @@ struct Traits<DiodeReading> : UsualTraits<DiodeReading> {
     // Edges between outcomes; the last outcome is OL.
     static constexpr std::array edges{0.05, 0.2, 0.35, 0.45, 0.55, 0.65, 0.8, 1.2};
 
+    // As kind_of_reading.h says.
     static std::string place(const DiodeReading& value) { return value.net; }
     static DiodeReading at(const std::string& place);
     static Outcome plausible(const DiodeReading& value, const std::string& where);

@@ -14,14 +14,14 @@
 namespace eh {
 namespace {
 
-constexpr std::array<const char*, firmware_message_count> sentences{"no picture",
-                                                                    "says it is charging",
-                                                                    "says plugged in, not charging",
-                                                                    "does not know the adapter",
-                                                                    "held by charge limit",
-                                                                    "says it is full",
-                                                                    "says it runs on battery",
-                                                                    "finds no battery"};
+constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no picture",
+                                                                             "says it is charging",
+                                                                             "says plugged in, not charging",
+                                                                             "does not know the adapter",
+                                                                             "held by charge limit",
+                                                                             "says it is full",
+                                                                             "says it runs on battery",
+                                                                             "finds no battery"};
 
 std::optional<FirmwareMessage> message_in(const Words& words) {
     const std::string text = lower_case(joined(words));
@@ -47,24 +47,25 @@ std::optional<FirmwareMessage> message_in(const Words& words) {
 
 }  // namespace
 
-using Self = Traits<FirmwareReading>;
+using FirmwareTraits = Traits<FirmwareReading>;
 
-std::string Self::value_text(const FirmwareReading& value, const Topology&) {
-    return sentences[static_cast<std::size_t>(value.message)] +
+std::string FirmwareTraits::value_text(const FirmwareReading& value, const Topology&) {
+    return firmware_sentences[static_cast<std::size_t>(value.message)] +
            (value.percent ? ", battery at " + format_quantity(*value.percent, Unit::none, 2) + " %"
                           : std::string());
 }
 
-std::string Self::subject(const FirmwareReading&, const BenchConfiguration& bench, const Topology& topology) {
+std::string FirmwareTraits::subject(const FirmwareReading&, const BenchConfiguration& bench,
+                                    const Topology& topology) {
     return bench.lent.empty() ? "The machine" : "The machine (" + describe(bench, topology) + ")";
 }
 
-void Self::write(const FirmwareReading& value, nlohmann::json& file) {
+void FirmwareTraits::write(const FirmwareReading& value, nlohmann::json& file) {
     file["says"] = to_text(value.message);
     put_if(file, "percent", value.percent);
 }
 
-FirmwareReading Self::read(const JsonReader& field) {
+FirmwareReading FirmwareTraits::read(const JsonReader& field) {
     FirmwareReading value;
     value.message = read_word(field.at("says"), &firmware_message_from);
     if (field.has("percent"))
@@ -72,18 +73,18 @@ FirmwareReading Self::read(const JsonReader& field) {
     return value;
 }
 
-Outcome Self::plausible(const FirmwareReading& value, const std::string& where) {
+Outcome FirmwareTraits::plausible(const FirmwareReading& value, const std::string& where) {
     if (value.percent && (*value.percent < 0.0 || *value.percent > 100.0))
         return refused("a battery is between 0 and 100 % full", where);
     return Done{};
 }
 
-Outcome Self::fits(const FirmwareReading&, const BenchConfiguration& bench, const MachinePlan&,
-                   const std::string& where) {
+Outcome FirmwareTraits::fits(const FirmwareReading&, const BenchConfiguration& bench, const MachinePlan&,
+                             const std::string& where) {
     return kinds::without_supply(bench, where);
 }
 
-Result<FirmwareReading> Self::from_quick(QuickInput& typed) {
+Result<FirmwareReading> FirmwareTraits::from_quick(QuickInput& typed) {
     FirmwareReading value;
     Words rest;
     for (const std::string& word : typed.words) {
@@ -106,22 +107,22 @@ Result<FirmwareReading> Self::from_quick(QuickInput& typed) {
     return value;
 }
 
-double Self::background(const FirmwareReading& value) {
+double FirmwareTraits::background(const FirmwareReading& value) {
     return value.percent ? 1.0 / kinds::broad_percent_span : 1.0;
 }
 
-void Self::bring(const FirmwareReading& value, const BenchConfiguration&, const Topology&,
-                 ReadingTerms& terms) {
+void FirmwareTraits::bring(const FirmwareReading& value, const BenchConfiguration&, const Topology&,
+                           ReadingTerms& terms) {
     terms.word = static_cast<int>(value.message);
     terms.word_channel = "firmware";
 }
 
-std::size_t Self::outcome_count(const MachinePlan&) {
+std::size_t FirmwareTraits::outcome_count(const MachinePlan&) {
     return firmware_message_count;
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan&) {
-    return sentences[static_cast<std::size_t>(outcome)];
+std::string FirmwareTraits::outcome_text(int outcome, const MachinePlan&) {
+    return firmware_sentences[static_cast<std::size_t>(outcome)];
 }
 
 }  // namespace eh

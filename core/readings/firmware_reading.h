@@ -25,6 +25,7 @@ struct Traits<FirmwareReading> : UsualTraits<FirmwareReading> {
     static constexpr std::array<std::string_view, 2> quick_words{"says", "fw"};
     static constexpr int words = firmware_message_count;
 
+    // As kind_of_reading.h says.
     static Outcome plausible(const FirmwareReading& value, const std::string& where);
     static double background(const FirmwareReading& value);
     static std::string value_text(const FirmwareReading& value, const Topology& topology);

@@ -11,13 +11,13 @@
 
 namespace eh {
 
-using Self = Traits<HotPartReading>;
+using HotPartTraits = Traits<HotPartReading>;
 
-HotPartReading Self::at(const std::string& place) {
+HotPartReading HotPartTraits::at(const std::string& place) {
     return {place, 0.0, 1.0};
 }
 
-std::string Self::value_text(const HotPartReading& value, const Topology& topology) {
+std::string HotPartTraits::value_text(const HotPartReading& value, const Topology& topology) {
     if (value.part.empty())
         return "nothing warm";
     std::string text = title_of_block(topology, value.part);
@@ -27,11 +27,11 @@ std::string Self::value_text(const HotPartReading& value, const Topology& topolo
     return text;
 }
 
-std::string Self::subject(const HotPartReading&, const BenchConfiguration&, const Topology&) {
+std::string HotPartTraits::subject(const HotPartReading&, const BenchConfiguration&, const Topology&) {
     return "Hottest part";
 }
 
-void Self::write(const HotPartReading& value, nlohmann::json& file) {
+void HotPartTraits::write(const HotPartReading& value, nlohmann::json& file) {
     if (value.rise_kelvin) {
         file["value"] = *value.rise_kelvin;
         file["unit"] = "K";
@@ -40,7 +40,7 @@ void Self::write(const HotPartReading& value, nlohmann::json& file) {
         file["certainty"] = value.certainty;
 }
 
-HotPartReading Self::read(const JsonReader& field) {
+HotPartReading HotPartTraits::read(const JsonReader& field) {
     HotPartReading value;
     value.part = field.text("place", "");
     value.rise_kelvin = std::nullopt;
@@ -53,24 +53,24 @@ HotPartReading Self::read(const JsonReader& field) {
     return value;
 }
 
-Outcome Self::plausible(const HotPartReading& value, const std::string& where) {
+Outcome HotPartTraits::plausible(const HotPartReading& value, const std::string& where) {
     if (!(value.certainty > 0.0 && value.certainty <= 1.0))
         return refused("how sure it is that this part is the one lies between 0 and 100 %", where);
     return check_plausible(value.rise_kelvin.value_or(0.0), Unit::kelvin, where);
 }
 
-Outcome Self::fits(const HotPartReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
-                   const std::string& where) {
+Outcome HotPartTraits::fits(const HotPartReading& value, const BenchConfiguration& bench,
+                            const MachinePlan& plan, const std::string& where) {
     if (!value.part.empty() && plan.topology().find_block(value.part) == nullptr)
         return refused("this machine has no part “" + value.part + "”", where);
     return kinds::without_supply(bench, where);
 }
 
-std::string Self::bench_conflict(const BenchConfiguration& bench) {
+std::string HotPartTraits::bench_conflict(const BenchConfiguration& bench) {
     return kinds::must_be_powered(bench);
 }
 
-Result<HotPartReading> Self::from_quick(QuickInput& typed) {
+Result<HotPartReading> HotPartTraits::from_quick(QuickInput& typed) {
     HotPartReading value;
     Words& words = typed.words;
     if (words.size() == 1 && (take_word(words, "none") || take_word(words, "nothing")))
@@ -102,7 +102,7 @@ Result<HotPartReading> Self::from_quick(QuickInput& typed) {
 }
 
 // Of a rise where a part is named, as one of the parts in sight.
-double Self::background(const HotPartReading& value) {
+double HotPartTraits::background(const HotPartReading& value) {
     if (value.part.empty())
         return kinds::broad_nothing_warm * words;
     if (!value.rise_kelvin)
@@ -111,14 +111,14 @@ double Self::background(const HotPartReading& value) {
            std::exp(-std::abs(*value.rise_kelvin) / kinds::broad_mean_rise) / kinds::broad_mean_rise;
 }
 
-void Self::bring(const HotPartReading& value, const BenchConfiguration&, const Topology& topology,
-                 ReadingTerms& terms) {
+void HotPartTraits::bring(const HotPartReading& value, const BenchConfiguration&, const Topology& topology,
+                          ReadingTerms& terms) {
     terms.channels[0] = "heat of " + value.part;
     terms.word = part_number(value.part, topology);
     terms.word_channel = "hottest under power";
 }
 
-int Self::part_number(const std::string& part, const Topology& topology) {
+int HotPartTraits::part_number(const std::string& part, const Topology& topology) {
     for (std::size_t b = 0; b < topology.blocks.size(); ++b) {
         if (topology.blocks[b].id == part)
             return static_cast<int>(b) + 1;
@@ -126,11 +126,11 @@ int Self::part_number(const std::string& part, const Topology& topology) {
     return 0;
 }
 
-std::size_t Self::outcome_count(const MachinePlan& plan) {
+std::size_t HotPartTraits::outcome_count(const MachinePlan& plan) {
     return plan.topology().blocks.size() + 1;
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan& plan) {
+std::string HotPartTraits::outcome_text(int outcome, const MachinePlan& plan) {
     if (outcome == 0)
         return "nothing warm";
     const std::string& id = plan.blocks[static_cast<std::size_t>(outcome - 1)].id;

@@ -27,6 +27,7 @@ struct Traits<HotPartReading> : UsualTraits<HotPartReading> {
     // The word of a thermal reading is the part's number from 1, 0 for none.
     static int part_number(const std::string& part, const Topology& topology);
 
+    // As kind_of_reading.h says.
     static std::string place(const HotPartReading& value) { return value.part; }
     static HotPartReading at(const std::string& place);
     static Outcome plausible(const HotPartReading& value, const std::string& where);

@@ -15,31 +15,31 @@ using Heat = Traits<HotPartReading>;
 
 }  // namespace
 
-using Self = Traits<InjectionReading>;
+using InjectionTraits = Traits<InjectionReading>;
 
-InjectionReading Self::at(const std::string& place) {
+InjectionReading InjectionTraits::at(const std::string& place) {
     InjectionReading value;
     value.hottest.part = place;
     return value;
 }
 
-std::string Self::value_text(const InjectionReading& value, const Topology& topology) {
+std::string InjectionTraits::value_text(const InjectionReading& value, const Topology& topology) {
     return format_quantity(value.supply.volts, Unit::volts) + ", " +
            format_quantity(value.supply.amps, Unit::amps) + ", " + Heat::value_text(value.hottest, topology);
 }
 
-std::string Self::subject(const InjectionReading&, const BenchConfiguration& bench,
-                          const Topology& topology) {
+std::string InjectionTraits::subject(const InjectionReading&, const BenchConfiguration& bench,
+                                     const Topology& topology) {
     return describe(bench, topology);
 }
 
-void Self::write(const InjectionReading& value, nlohmann::json& file) {
+void InjectionTraits::write(const InjectionReading& value, nlohmann::json& file) {
     file["volts"] = value.supply.volts;
     file["amps"] = value.supply.amps;
     Heat::write(value.hottest, file);
 }
 
-InjectionReading Self::read(const JsonReader& field) {
+InjectionReading InjectionTraits::read(const JsonReader& field) {
     InjectionReading value;
     value.supply.volts = kinds::plausible_number(field, "volts", Unit::volts);
     value.supply.amps = kinds::plausible_number(field, "amps", Unit::amps);
@@ -47,7 +47,7 @@ InjectionReading Self::read(const JsonReader& field) {
     return value;
 }
 
-Outcome Self::plausible(const InjectionReading& value, const std::string& where) {
+Outcome InjectionTraits::plausible(const InjectionReading& value, const std::string& where) {
     if (auto volts = check_plausible(value.supply.volts, Unit::volts, where); !volts)
         return volts;
     if (auto amps = check_plausible(value.supply.amps, Unit::amps, where); !amps)
@@ -55,8 +55,8 @@ Outcome Self::plausible(const InjectionReading& value, const std::string& where)
     return Heat::plausible(value.hottest, where);
 }
 
-Outcome Self::fits(const InjectionReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
-                   const std::string& where) {
+Outcome InjectionTraits::fits(const InjectionReading& value, const BenchConfiguration& bench,
+                              const MachinePlan& plan, const std::string& where) {
     if (!value.hottest.part.empty() && plan.topology().find_block(value.hottest.part) == nullptr)
         return refused("this machine has no part “" + value.hottest.part + "”", where);
     if (!bench.injection)
@@ -65,7 +65,7 @@ Outcome Self::fits(const InjectionReading& value, const BenchConfiguration& benc
     return kinds::has_net(plan.topology(), bench.injection->net, where);
 }
 
-std::string Self::bench_conflict(const BenchConfiguration& bench) {
+std::string InjectionTraits::bench_conflict(const BenchConfiguration& bench) {
     if (bench.charger_connected)
         return "Inject with the charger unplugged: the bench says it is plugged in.";
     if (bench.battery_in)
@@ -73,7 +73,7 @@ std::string Self::bench_conflict(const BenchConfiguration& bench) {
     return {};
 }
 
-Result<InjectionReading> Self::from_quick(QuickInput& typed) {
+Result<InjectionReading> InjectionTraits::from_quick(QuickInput& typed) {
     const Topology& topology = typed.topology;
     const std::string example = "; write for instance inject " + topology.ports.front().vbus +
                                 " 1v 3a 0.3v 3a " + topology.blocks.front().id + " +30";
@@ -109,12 +109,12 @@ Result<InjectionReading> Self::from_quick(QuickInput& typed) {
     return value;
 }
 
-double Self::background(const InjectionReading& value) {
+double InjectionTraits::background(const InjectionReading& value) {
     return kinds::broad_ohms(false) * Heat::background(value.hottest);
 }
 
-void Self::bring(const InjectionReading& value, const BenchConfiguration& bench, const Topology& topology,
-                 ReadingTerms& terms) {
+void InjectionTraits::bring(const InjectionReading& value, const BenchConfiguration& bench,
+                            const Topology& topology, ReadingTerms& terms) {
     if (bench.injection)
         terms.channels[0] = "ohms of " + kinds::branch_of(bench.injection->net, topology);
     terms.channels[1] = value.hottest.part.empty() ? "" : "heat of " + value.hottest.part;
@@ -123,11 +123,11 @@ void Self::bring(const InjectionReading& value, const BenchConfiguration& bench,
     terms.broad_first = kinds::broad_ohms(false);
 }
 
-std::size_t Self::outcome_count(const MachinePlan& plan) {
+std::size_t InjectionTraits::outcome_count(const MachinePlan& plan) {
     return Heat::outcome_count(plan);
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan& plan) {
+std::string InjectionTraits::outcome_text(int outcome, const MachinePlan& plan) {
     return Heat::outcome_text(outcome, plan);
 }
 

@@ -25,6 +25,7 @@ struct Traits<InjectionReading> : UsualTraits<InjectionReading> {
     static constexpr std::array<std::string_view, 1> quick_words{"inject"};
     static constexpr int words = Traits<HotPartReading>::words;
 
+    // As kind_of_reading.h says.
     static std::string place(const InjectionReading& value) { return value.hottest.part; }
     static InjectionReading at(const std::string& place);
     static Outcome plausible(const InjectionReading& value, const std::string& where);

@@ -58,6 +58,12 @@ Outcome without_supply(const BenchConfiguration& bench, const std::string& where
     return Done{};
 }
 
+Outcome fits_net(const std::string& net, const BenchConfiguration& bench, const Topology& topology,
+                 const std::string& where) {
+    const Outcome known = has_net(topology, net, where);
+    return known ? without_supply(bench, where) : known;
+}
+
 Outcome plausible_or_ol(const std::optional<double>& value, Unit unit, const std::string& where) {
     return value ? check_plausible(*value, unit, where) : Outcome(Done{});
 }

@@ -37,6 +37,9 @@ std::string place_of(const JsonReader& field);
 Outcome has_net(const Topology& topology, const std::string& net, const std::string& where);
 // Refused where a bench supply is set, which only an injection has.
 Outcome without_supply(const BenchConfiguration& bench, const std::string& where);
+// Both, for readings of a net without a supply.
+Outcome fits_net(const std::string& net, const BenchConfiguration& bench, const Topology& topology,
+                 const std::string& where);
 Outcome plausible_or_ol(const std::optional<double>& value, Unit unit, const std::string& where);
 
 // Bench conflicts of readings at a machine that is off, and of those that need it under power.

@@ -11,51 +11,52 @@
 namespace eh {
 namespace {
 
-constexpr std::array<const char*, look_count> sentences{"looks sound", "burnt or discoloured",
-                                                        "corroded, marks of liquid",
-                                                        "broken, loose or a bad joint", "dirty"};
+constexpr std::array<const char*, look_count> look_sentences{"looks sound", "burnt or discoloured",
+                                                             "corroded, marks of liquid",
+                                                             "broken, loose or a bad joint", "dirty"};
 
 }  // namespace
 
-using Self = Traits<LookReading>;
+using LookTraits = Traits<LookReading>;
 
 std::string describe(Look look) {
-    return sentences[static_cast<std::size_t>(look)];
+    return look_sentences[static_cast<std::size_t>(look)];
 }
 
-LookReading Self::at(const std::string& place) {
+LookReading LookTraits::at(const std::string& place) {
     return {place, Look::sound};
 }
 
-std::string Self::value_text(const LookReading& value, const Topology&) {
+std::string LookTraits::value_text(const LookReading& value, const Topology&) {
     return describe(value.seen);
 }
 
-std::string Self::subject(const LookReading& value, const BenchConfiguration&, const Topology& topology) {
+std::string LookTraits::subject(const LookReading& value, const BenchConfiguration&,
+                                const Topology& topology) {
     return title_of_block(topology, value.part);
 }
 
-void Self::write(const LookReading& value, nlohmann::json& file) {
+void LookTraits::write(const LookReading& value, nlohmann::json& file) {
     file["look"] = to_text(value.seen);
 }
 
-LookReading Self::read(const JsonReader& field) {
+LookReading LookTraits::read(const JsonReader& field) {
     const Look seen = read_word(field.at("look"), &look_from);
     return {kinds::place_of(field), seen};
 }
 
-Outcome Self::fits(const LookReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
-                   const std::string& where) {
+Outcome LookTraits::fits(const LookReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
+                         const std::string& where) {
     if (plan.find_block(value.part) < 0)
         return refused("this machine has no part “" + value.part + "”", where);
     return kinds::without_supply(bench, where);
 }
 
-std::string Self::bench_conflict(const BenchConfiguration&) {
+std::string LookTraits::bench_conflict(const BenchConfiguration&) {
     return {};
 }
 
-Result<LookReading> Self::from_quick(QuickInput& typed) {
+Result<LookReading> LookTraits::from_quick(QuickInput& typed) {
     const std::string example = "; write for instance look " + typed.topology.blocks.front().id +
                                 " burnt, or corroded, broken, dirty, sound";
     std::optional<Look> seen;
@@ -71,15 +72,16 @@ Result<LookReading> Self::from_quick(QuickInput& typed) {
     return LookReading{(*block)->id, *seen};
 }
 
-void Self::bring(const LookReading& value, const BenchConfiguration&, const Topology&, ReadingTerms& terms) {
+void LookTraits::bring(const LookReading& value, const BenchConfiguration&, const Topology&,
+                       ReadingTerms& terms) {
     terms.word = static_cast<int>(value.seen);
 }
 
-std::size_t Self::outcome_count(const MachinePlan&) {
+std::size_t LookTraits::outcome_count(const MachinePlan&) {
     return look_count;
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan&) {
+std::string LookTraits::outcome_text(int outcome, const MachinePlan&) {
     return describe(static_cast<Look>(outcome));
 }
 

@@ -24,6 +24,7 @@ struct Traits<LookReading> : UsualTraits<LookReading> {
     static constexpr std::array<std::string_view, 1> quick_words{"look"};
     static constexpr int words = look_count;
 
+    // As kind_of_reading.h says.
     static std::string place(const LookReading& value) { return value.part; }
     static LookReading at(const std::string& place);
     static std::string bench_conflict(const BenchConfiguration& bench);

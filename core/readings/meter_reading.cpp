@@ -26,13 +26,13 @@ bool lit(MeterPattern pattern) {
 
 }  // namespace
 
-using Self = Traits<MeterReading>;
+using MeterTraits = Traits<MeterReading>;
 
-int Self::lit_outcome(int volt_bin, int amp_bin, bool cycling) {
+int MeterTraits::lit_outcome(int volt_bin, int amp_bin, bool cycling) {
     return first_level + (volt_bin * amp_count + amp_bin) * 2 + (cycling ? 1 : 0);
 }
 
-std::string Self::value_text(const MeterReading& value, const Topology&) {
+std::string MeterTraits::value_text(const MeterReading& value, const Topology&) {
     const MeterSummary& meter = value.meter;
     if (meter.pattern == MeterPattern::dark)
         return "meter dark";
@@ -47,11 +47,12 @@ std::string Self::value_text(const MeterReading& value, const Topology&) {
     return meter.period_s > 0.0 ? text + " every " + format_quantity(meter.period_s, Unit::seconds, 2) : text;
 }
 
-std::string Self::subject(const MeterReading&, const BenchConfiguration& bench, const Topology& topology) {
+std::string MeterTraits::subject(const MeterReading&, const BenchConfiguration& bench,
+                                 const Topology& topology) {
     return describe(bench, topology);
 }
 
-void Self::write(const MeterReading& value, nlohmann::json& file) {
+void MeterTraits::write(const MeterReading& value, nlohmann::json& file) {
     file["pattern"] = to_text(value.meter.pattern);
     file["volts"] = value.meter.volts;
     if (value.amps_known)
@@ -62,7 +63,7 @@ void Self::write(const MeterReading& value, nlohmann::json& file) {
     file["period_s"] = value.meter.period_s;
 }
 
-MeterReading Self::read(const JsonReader& field) {
+MeterReading MeterTraits::read(const JsonReader& field) {
     MeterReading value;
     MeterSummary& meter = value.meter;
     meter.pattern =
@@ -79,20 +80,20 @@ MeterReading Self::read(const JsonReader& field) {
     return value;
 }
 
-Outcome Self::plausible(const MeterReading& value, const std::string& where) {
+Outcome MeterTraits::plausible(const MeterReading& value, const std::string& where) {
     if (auto volts = check_plausible(value.meter.volts, Unit::volts, where); !volts)
         return volts;
     return check_plausible(value.meter.amps, Unit::amps, where);
 }
 
-Outcome Self::fits(const MeterReading&, const BenchConfiguration& bench, const MachinePlan&,
-                   const std::string& where) {
+Outcome MeterTraits::fits(const MeterReading&, const BenchConfiguration& bench, const MachinePlan&,
+                          const std::string& where) {
     if (!bench.charger_connected)
         return refused("a reading at the plug needs the charger connected", where);
     return kinds::without_supply(bench, where);
 }
 
-double Self::background(const MeterReading& value) {
+double MeterTraits::background(const MeterReading& value) {
     if (!lit(value.meter.pattern))
         return 1.0;
     double density = 1.0 / kinds::broad_volts_span;
@@ -101,8 +102,8 @@ double Self::background(const MeterReading& value) {
     return density;
 }
 
-void Self::bring(const MeterReading& value, const BenchConfiguration& bench, const Topology&,
-                 ReadingTerms& terms) {
+void MeterTraits::bring(const MeterReading& value, const BenchConfiguration& bench, const Topology&,
+                        ReadingTerms& terms) {
     terms.word = static_cast<int>(value.meter.pattern);
     terms.word_channel = "pattern " + bench.port;
     // What draws at 5 V is not what draws after the contract.
@@ -110,17 +111,17 @@ void Self::bring(const MeterReading& value, const BenchConfiguration& bench, con
                       value.meter.volts < shown_above_default_volts ? "amps at 5 V" : "amps above 5 V"};
 }
 
-bool Self::shows_the_same(const MeterReading& a, const MeterReading& b, const AccuracyOptions& o) {
+bool MeterTraits::shows_the_same(const MeterReading& a, const MeterReading& b, const AccuracyOptions& o) {
     return a.meter.pattern == b.meter.pattern && a.amps_known == b.amps_known &&
            kinds::agree(a.meter.volts, b.meter.volts, o.meter_volts_share, o.meter_volts_digit) &&
            kinds::agree(a.meter.amps, b.meter.amps, o.meter_amps_share, o.meter_amps_digit);
 }
 
-std::size_t Self::outcome_count(const MachinePlan&) {
+std::size_t MeterTraits::outcome_count(const MachinePlan&) {
     return static_cast<std::size_t>(first_level + volt_count * amp_count * 2);
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan&) {
+std::string MeterTraits::outcome_text(int outcome, const MachinePlan&) {
     if (outcome == static_cast<int>(MeterPattern::dark))
         return "meter dark";
     if (outcome == static_cast<int>(MeterPattern::flash))

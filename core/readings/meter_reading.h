@@ -31,6 +31,7 @@ struct Traits<MeterReading> : UsualTraits<MeterReading> {
     // The outcome of a meter that is lit, by the bins of its volts and amps.
     static int lit_outcome(int volt_bin, int amp_bin, bool cycling);
 
+    // As kind_of_reading.h says.
     static Outcome plausible(const MeterReading& value, const std::string& where);
     static double background(const MeterReading& value);
     static bool shows_the_same(const MeterReading& a, const MeterReading& b, const AccuracyOptions& accuracy);

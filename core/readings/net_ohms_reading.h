@@ -25,6 +25,7 @@ struct Traits<NetOhmsReading> : UsualTraits<NetOhmsReading> {
     // Edges between outcomes; the last outcome is OL.
     static constexpr std::array edges{0.3, 0.8, 2.0, 5.0, 12.0, 30.0, 100.0, 1e3, 1e4, 1e5};
 
+    // As kind_of_reading.h says.
     static std::string place(const NetOhmsReading& value) { return value.net; }
     static NetOhmsReading at(const std::string& place);
     static Outcome plausible(const NetOhmsReading& value, const std::string& where);

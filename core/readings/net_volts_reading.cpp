@@ -6,65 +6,64 @@
 
 namespace eh {
 
-using Self = Traits<NetVoltsReading>;
+using NetVoltsTraits = Traits<NetVoltsReading>;
 
-NetVoltsReading Self::at(const std::string& place) {
+NetVoltsReading NetVoltsTraits::at(const std::string& place) {
     return {place, 0.0};
 }
 
-std::string Self::value_text(const NetVoltsReading& value, const Topology&) {
+std::string NetVoltsTraits::value_text(const NetVoltsReading& value, const Topology&) {
     return format_quantity(value.volts, Unit::volts);
 }
 
-std::string Self::subject(const NetVoltsReading& value, const BenchConfiguration& bench,
-                          const Topology& topology) {
+std::string NetVoltsTraits::subject(const NetVoltsReading& value, const BenchConfiguration& bench,
+                                    const Topology& topology) {
     return title_of_net(topology, value.net) + " (" + describe(bench, topology) + ")";
 }
 
-void Self::write(const NetVoltsReading& value, nlohmann::json& file) {
+void NetVoltsTraits::write(const NetVoltsReading& value, nlohmann::json& file) {
     file["value"] = value.volts;
     file["unit"] = "V";
 }
 
-NetVoltsReading Self::read(const JsonReader& field) {
+NetVoltsReading NetVoltsTraits::read(const JsonReader& field) {
     kinds::check_unit(field, "V");
     const double volts = kinds::plausible_number(field, "value", Unit::volts);
     return {kinds::place_of(field), volts};
 }
 
-Outcome Self::plausible(const NetVoltsReading& value, const std::string& where) {
+Outcome NetVoltsTraits::plausible(const NetVoltsReading& value, const std::string& where) {
     return check_plausible(value.volts, Unit::volts, where);
 }
 
-Outcome Self::fits(const NetVoltsReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
-                   const std::string& where) {
-    if (auto net = kinds::has_net(plan.topology(), value.net, where); !net)
-        return net;
-    return kinds::without_supply(bench, where);
+Outcome NetVoltsTraits::fits(const NetVoltsReading& value, const BenchConfiguration& bench,
+                             const MachinePlan& plan, const std::string& where) {
+    return kinds::fits_net(value.net, bench, plan.topology(), where);
 }
 
-std::string Self::bench_conflict(const BenchConfiguration& bench) {
+std::string NetVoltsTraits::bench_conflict(const BenchConfiguration& bench) {
     return kinds::must_be_powered(bench);
 }
 
-double Self::background(const NetVoltsReading&) {
+double NetVoltsTraits::background(const NetVoltsReading&) {
     return 1.0 / kinds::broad_volts_span;
 }
 
-void Self::bring(const NetVoltsReading& value, const BenchConfiguration&, const Topology& topology,
-                 ReadingTerms& terms) {
+void NetVoltsTraits::bring(const NetVoltsReading& value, const BenchConfiguration&, const Topology& topology,
+                           ReadingTerms& terms) {
     terms.channels[0] = "volts of " + kinds::branch_of(value.net, topology);
 }
 
-bool Self::shows_the_same(const NetVoltsReading& a, const NetVoltsReading& b, const AccuracyOptions& o) {
+bool NetVoltsTraits::shows_the_same(const NetVoltsReading& a, const NetVoltsReading& b,
+                                    const AccuracyOptions& o) {
     return kinds::agree(a.volts, b.volts, o.dmm_volts_share, o.dmm_volts_digit);
 }
 
-std::size_t Self::outcome_count(const MachinePlan&) {
+std::size_t NetVoltsTraits::outcome_count(const MachinePlan&) {
     return edges.size() + 1;
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan&) {
+std::string NetVoltsTraits::outcome_text(int outcome, const MachinePlan&) {
     return kinds::range_text(edges, outcome, Unit::volts);
 }
 

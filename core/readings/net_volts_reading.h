@@ -24,6 +24,7 @@ struct Traits<NetVoltsReading> : UsualTraits<NetVoltsReading> {
     static constexpr std::array edges{0.15, 0.5, 1.0, 1.6,  2.4,  3.0,  3.6, 4.4,
                                       5.6,  7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
 
+    // As kind_of_reading.h says.
     static std::string place(const NetVoltsReading& value) { return value.net; }
     static NetVoltsReading at(const std::string& place);
     static Outcome plausible(const NetVoltsReading& value, const std::string& where);

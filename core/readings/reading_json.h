@@ -12,6 +12,7 @@
 
 namespace eh {
 
+// As the job file holds them; the readers give back equal ones.
 nlohmann::json write_configuration(const BenchConfiguration& configuration);
 nlohmann::json write_reading(const Reading& reading);
 

@@ -13,7 +13,7 @@
 namespace eh {
 namespace {
 
-constexpr std::array<const char*, negotiation_end_count> sentences{
+constexpr std::array<const char*, negotiation_end_count> talk_sentences{
     "nothing is said on the CC line",
     "what is said cannot be read",
     "offers, but nobody acknowledges them",
@@ -33,30 +33,31 @@ std::optional<NegotiationEnd> end_in(const Words& words) {
 
 }  // namespace
 
-using Self = Traits<TalkReading>;
+using TalkTraits = Traits<TalkReading>;
 
-std::string Self::value_text(const TalkReading& value, const Topology&) {
-    return sentences[static_cast<std::size_t>(value.end)];
+std::string TalkTraits::value_text(const TalkReading& value, const Topology&) {
+    return talk_sentences[static_cast<std::size_t>(value.end)];
 }
 
-std::string Self::subject(const TalkReading&, const BenchConfiguration& bench, const Topology& topology) {
+std::string TalkTraits::subject(const TalkReading&, const BenchConfiguration& bench,
+                                const Topology& topology) {
     return describe(bench, topology);
 }
 
-void Self::write(const TalkReading& value, nlohmann::json& file) {
+void TalkTraits::write(const TalkReading& value, nlohmann::json& file) {
     file["talk"] = to_text(value.end);
 }
 
-TalkReading Self::read(const JsonReader& field) {
+TalkReading TalkTraits::read(const JsonReader& field) {
     return {read_word(field.at("talk"), &negotiation_end_from)};
 }
 
-Outcome Self::fits(const TalkReading&, const BenchConfiguration& bench, const MachinePlan&,
-                   const std::string& where) {
+Outcome TalkTraits::fits(const TalkReading&, const BenchConfiguration& bench, const MachinePlan&,
+                         const std::string& where) {
     return kinds::without_supply(bench, where);
 }
 
-Result<TalkReading> Self::from_quick(QuickInput& typed) {
+Result<TalkReading> TalkTraits::from_quick(QuickInput& typed) {
     if (const auto port = port_named(typed.words, typed.topology)) {
         take_word(typed.words, *port);
         typed.bench.port = *port;
@@ -70,18 +71,18 @@ Result<TalkReading> Self::from_quick(QuickInput& typed) {
     return TalkReading{*end};
 }
 
-void Self::bring(const TalkReading& value, const BenchConfiguration& bench, const Topology&,
-                 ReadingTerms& terms) {
+void TalkTraits::bring(const TalkReading& value, const BenchConfiguration& bench, const Topology&,
+                       ReadingTerms& terms) {
     terms.word = static_cast<int>(value.end);
     terms.word_channel = "talk " + bench.port;
 }
 
-std::size_t Self::outcome_count(const MachinePlan&) {
+std::size_t TalkTraits::outcome_count(const MachinePlan&) {
     return negotiation_end_count;
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan&) {
-    return sentences[static_cast<std::size_t>(outcome)];
+std::string TalkTraits::outcome_text(int outcome, const MachinePlan&) {
+    return talk_sentences[static_cast<std::size_t>(outcome)];
 }
 
 }  // namespace eh

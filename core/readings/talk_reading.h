@@ -23,6 +23,7 @@ struct Traits<TalkReading> : UsualTraits<TalkReading> {
     static constexpr std::array<std::string_view, 1> quick_words{"talk"};
     static constexpr int words = negotiation_end_count;
 
+    // As kind_of_reading.h says.
     static std::string value_text(const TalkReading& value, const Topology& topology);
     static std::string subject(const TalkReading& value, const BenchConfiguration& bench,
                                const Topology& topology);

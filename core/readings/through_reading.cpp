@@ -13,30 +13,31 @@ using Ohms = Traits<NetOhmsReading>;
 
 }  // namespace
 
-using Self = Traits<ThroughReading>;
+using ThroughTraits = Traits<ThroughReading>;
 
-ThroughReading Self::at(const std::string& place) {
+ThroughReading ThroughTraits::at(const std::string& place) {
     return {place, std::nullopt, std::nullopt};
 }
 
-std::string Self::value_text(const ThroughReading& value, const Topology&) {
+std::string ThroughTraits::value_text(const ThroughReading& value, const Topology&) {
     std::string text = value.ohms ? format_quantity(*value.ohms, Unit::ohms) : "OL";
     if (value.changes_when_pushed)
         text += *value.changes_when_pushed ? ", changes when pushed" : ", holds when pushed";
     return text;
 }
 
-std::string Self::subject(const ThroughReading& value, const BenchConfiguration&, const Topology& topology) {
+std::string ThroughTraits::subject(const ThroughReading& value, const BenchConfiguration&,
+                                   const Topology& topology) {
     return "Through " + title_of_block(topology, value.part);
 }
 
-void Self::write(const ThroughReading& value, nlohmann::json& file) {
+void ThroughTraits::write(const ThroughReading& value, nlohmann::json& file) {
     kinds::write_value_or_ol(file, value.ohms, "ohm");
     if (value.changes_when_pushed)
         file["changes_when_pushed"] = *value.changes_when_pushed;
 }
 
-ThroughReading Self::read(const JsonReader& field) {
+ThroughReading ThroughTraits::read(const JsonReader& field) {
     ThroughReading value;
     value.ohms = kinds::read_value_or_ol(field, Unit::ohms, "ohm");
     if (field.has("changes_when_pushed"))
@@ -45,12 +46,12 @@ ThroughReading Self::read(const JsonReader& field) {
     return value;
 }
 
-Outcome Self::plausible(const ThroughReading& value, const std::string& where) {
+Outcome ThroughTraits::plausible(const ThroughReading& value, const std::string& where) {
     return kinds::plausible_or_ol(value.ohms, Unit::ohms, where);
 }
 
-Outcome Self::fits(const ThroughReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
-                   const std::string& where) {
+Outcome ThroughTraits::fits(const ThroughReading& value, const BenchConfiguration& bench,
+                            const MachinePlan& plan, const std::string& where) {
     const int part = plan.find_block(value.part);
     if (part < 0)
         return refused("this machine has no part “" + value.part + "”", where);
@@ -59,11 +60,11 @@ Outcome Self::fits(const ThroughReading& value, const BenchConfiguration& bench,
     return kinds::without_supply(bench, where);
 }
 
-std::string Self::bench_conflict(const BenchConfiguration& bench) {
+std::string ThroughTraits::bench_conflict(const BenchConfiguration& bench) {
     return kinds::must_be_off(bench);
 }
 
-Result<ThroughReading> Self::from_quick(QuickInput& typed) {
+Result<ThroughReading> ThroughTraits::from_quick(QuickInput& typed) {
     const bool changes = take_word(typed.words, "changes") || take_word(typed.words, "drops");
     const bool holds = take_word(typed.words, "holds");
     const auto values = take_values(typed.words);
@@ -80,20 +81,20 @@ Result<ThroughReading> Self::from_quick(QuickInput& typed) {
                           changes || holds ? std::optional(changes) : std::nullopt};
 }
 
-double Self::background(const ThroughReading& value) {
+double ThroughTraits::background(const ThroughReading& value) {
     return kinds::broad_ohms(!value.ohms) * (value.changes_when_pushed ? 0.5 : 1.0);
 }
 
-void Self::bring(const ThroughReading& value, const BenchConfiguration&, const Topology&,
-                 ReadingTerms& terms) {
+void ThroughTraits::bring(const ThroughReading& value, const BenchConfiguration&, const Topology&,
+                          ReadingTerms& terms) {
     terms.channels[0] = "ohms through " + value.part;
 }
 
-std::size_t Self::outcome_count(const MachinePlan& plan) {
+std::size_t ThroughTraits::outcome_count(const MachinePlan& plan) {
     return Ohms::outcome_count(plan);
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan& plan) {
+std::string ThroughTraits::outcome_text(int outcome, const MachinePlan& plan) {
     return Ohms::outcome_text(outcome, plan);
 }
 

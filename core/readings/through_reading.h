@@ -25,6 +25,7 @@ struct Traits<ThroughReading> : UsualTraits<ThroughReading> {
     static constexpr std::array<std::string_view, 1> quick_words{"through"};
     static constexpr bool unpowered = true;
 
+    // As kind_of_reading.h says.
     static std::string place(const ThroughReading& value) { return value.part; }
     static ThroughReading at(const std::string& place);
     static Outcome plausible(const ThroughReading& value, const std::string& where);

@@ -7,32 +7,33 @@
 
 namespace eh {
 
-using Self = Traits<WiggleReading>;
+using WiggleTraits = Traits<WiggleReading>;
 
-std::string Self::value_text(const WiggleReading& value, const Topology&) {
+std::string WiggleTraits::value_text(const WiggleReading& value, const Topology&) {
     return value.drops_out ? "drops out when pushed" : "holds when pushed";
 }
 
-std::string Self::subject(const WiggleReading&, const BenchConfiguration& bench, const Topology& topology) {
+std::string WiggleTraits::subject(const WiggleReading&, const BenchConfiguration& bench,
+                                  const Topology& topology) {
     return describe(bench, topology) + ", wiggled";
 }
 
-void Self::write(const WiggleReading& value, nlohmann::json& file) {
+void WiggleTraits::write(const WiggleReading& value, nlohmann::json& file) {
     file["drops_out"] = value.drops_out;
 }
 
-WiggleReading Self::read(const JsonReader& field) {
+WiggleReading WiggleTraits::read(const JsonReader& field) {
     return {field.at("drops_out").boolean()};
 }
 
-Outcome Self::fits(const WiggleReading&, const BenchConfiguration& bench, const MachinePlan&,
-                   const std::string& where) {
+Outcome WiggleTraits::fits(const WiggleReading&, const BenchConfiguration& bench, const MachinePlan&,
+                           const std::string& where) {
     if (!bench.charger_connected)
         return refused("a reading at the plug needs the charger connected", where);
     return kinds::without_supply(bench, where);
 }
 
-Result<WiggleReading> Self::from_quick(QuickInput& typed) {
+Result<WiggleReading> WiggleTraits::from_quick(QuickInput& typed) {
     const bool drops = take_word(typed.words, "drops") || take_word(typed.words, "drop");
     const bool holds = take_word(typed.words, "holds") || take_word(typed.words, "ok");
     const auto port = port_named(typed.words, typed.topology);
@@ -48,17 +49,17 @@ Result<WiggleReading> Self::from_quick(QuickInput& typed) {
     return WiggleReading{drops};
 }
 
-double Self::background(const WiggleReading&) {
+double WiggleTraits::background(const WiggleReading&) {
     return 0.5;
 }
 
-void Self::bring(const WiggleReading&, const BenchConfiguration&, const Topology&, ReadingTerms&) {}
+void WiggleTraits::bring(const WiggleReading&, const BenchConfiguration&, const Topology&, ReadingTerms&) {}
 
-std::size_t Self::outcome_count(const MachinePlan&) {
+std::size_t WiggleTraits::outcome_count(const MachinePlan&) {
     return 2;
 }
 
-std::string Self::outcome_text(int outcome, const MachinePlan&) {
+std::string WiggleTraits::outcome_text(int outcome, const MachinePlan&) {
     return outcome == 1 ? "drops out" : "holds";
 }
 

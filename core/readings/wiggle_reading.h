@@ -21,6 +21,7 @@ struct Traits<WiggleReading> : UsualTraits<WiggleReading> {
     static constexpr std::string_view word = "wiggle";
     static constexpr std::array<std::string_view, 1> quick_words{"wiggle"};
 
+    // As kind_of_reading.h says.
     static double background(const WiggleReading& value);
     static std::string value_text(const WiggleReading& value, const Topology& topology);
     static std::string subject(const WiggleReading& value, const BenchConfiguration& bench,

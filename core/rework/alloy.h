@@ -17,6 +17,7 @@ namespace eh {
 
 enum class Metal { tin, lead, silver, copper, bismuth };
 inline constexpr int metal_count = 5;
+// Its symbol.
 std::string to_text(Metal metal);
 
 // Share by mass of each metal, in the order of Metal; sums to 1.
@@ -50,6 +51,7 @@ struct AlloyBook {
     std::vector<BinaryLiquidus> liquidus;
     std::vector<Eutectic> eutectics;
 
+    // nullptr where there is no alloy of this id.
     [[nodiscard]] const Alloy* find(const std::string& id) const;
 };
 

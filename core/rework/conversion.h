@@ -56,6 +56,7 @@ struct ConversionParts {
 };
 
 enum class Conversion { works, works_with_limits, does_not };
+// For people, in small letters.
 std::string describe(Conversion verdict);
 
 enum class ConversionWeight { fine, limit, problem };

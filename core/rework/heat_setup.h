@@ -34,6 +34,7 @@ struct HeatPart {
     std::string plastic_name;      // "tongue", "housing", "chip"
 };
 
+// Reads the list; refused with file and field.
 Result<std::vector<HeatPart>> parse_heat_parts(const std::string& text, const std::string& file);
 
 struct BoardBuild {

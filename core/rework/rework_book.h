@@ -25,6 +25,7 @@ struct ReworkBook {
     ReceptaclePinMap receptacle;
     std::vector<AdviceRule> advice;  // of the handover
 
+    // nullptr where there is none with this id.
     [[nodiscard]] const HeatPart* find_heat_part(const std::string& id) const;
     [[nodiscard]] const Footprint* find_footprint(const std::string& id) const;
 };

@@ -67,6 +67,7 @@ struct RepairBook {
     std::vector<RepairStep> common;  // of every repair that opens the machine
     std::vector<RepairKind> repairs;
 
+    // nullptr where there is no such kind of repair.
     [[nodiscard]] const RepairKind* find(const std::string& id) const;
     // The step of that id, of the common ones or of any repair; nullptr where there is none.
     [[nodiscard]] const RepairStep* find_step(const std::string& id) const;

@@ -24,6 +24,7 @@ struct Stopgap {
 // Those not done, earliest due first.
 std::vector<Stopgap> open_stopgaps(std::vector<Stopgap> all);
 
+// Reads the list, refused with file and field; and writes it as text that reads back equal.
 Result<std::vector<Stopgap>> parse_stopgaps(const std::string& text, const std::string& file);
 std::string write_stopgaps(const std::vector<Stopgap>& stopgaps);
 

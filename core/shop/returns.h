@@ -37,6 +37,7 @@ struct ReturnGroup {
     std::string
         name;  // "replace, USB-C receptacle"; what is not said is a group of its own with an empty name
     std::vector<SurvivalCase> cases;
+    // How many came back.
     [[nodiscard]] int returns() const;
 };
 

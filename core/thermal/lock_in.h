@@ -23,6 +23,7 @@ struct LockInImage {
 
 class LockIn {
   public:
+    // For frames of so many pixels; requires both positive.
     LockIn(int width, int height);
 
     // A frame of this size, the cycles that had passed when it was taken (whole and part), and its time.

@@ -18,6 +18,7 @@ struct CountPicture {
     std::string notes;  // lines "name value"
 };
 
+// Whether the bytes begin as a PNG does (ISO/IEC 15948, 5.2).
 bool is_png(std::string_view bytes);
 // Refused: what is damaged, is in colour, or has 8 bits a pixel.
 Result<CountPicture> read_png(const std::string& bytes);

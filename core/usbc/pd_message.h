@@ -110,7 +110,9 @@ struct Message {
 };
 
 enum class MessageClass : std::uint8_t { control, data, extended };
+// By the header alone: control without objects, data with them, extended by its bit.
 MessageClass class_of(const Header& header);
+// Whether a message is of this type, by class and number.
 bool is(const Message& message, ControlType type);
 bool is(const Message& message, DataType type);
 bool is(const Message& message, ExtendedType type);

@@ -42,47 +42,43 @@ void read_topologies(const std::filesystem::path& folder, Knowledge& knowledge) 
     knowledge.topologies.sort([](const Topology& a, const Topology& b) { return a.order < b.order; });
 }
 
+// Reads a file of the directory into its place and gives back its text.
+template <typename Content, typename Parse>
+Result<std::string> read_into(Content& target, const std::filesystem::path& directory, const char* file,
+                              Parse parse) {
+    auto text = read_text_file(directory / file);
+    if (!text)
+        return text;
+    auto content = parse(*text, file);
+    if (!content)
+        return content.error();
+    target = std::move(content).value();
+    return text;
+}
+
 }  // namespace
 
 Result<Knowledge> load_knowledge(const std::filesystem::path& directory) {
     Knowledge knowledge;
-    const auto text_of = [&](const char* name) { return read_text_file(directory / name); };
-    const auto kinds_text = text_of("kinds.json");
-    if (!kinds_text)
-        return kinds_text.error();
-    auto kinds = parse_kinds(*kinds_text, "kinds.json");
+    const auto kinds = read_into(knowledge.kinds, directory, "kinds.json", parse_kinds);
     if (!kinds)
         return kinds.error();
-    knowledge.kinds = *kinds;
-    const auto kit_text = text_of("kit.json");
-    if (!kit_text)
-        return kit_text.error();
-    auto kit = parse_kit(*kit_text, "kit.json");
+    const auto kit = read_into(knowledge.kit, directory, "kit.json", parse_kit);
     if (!kit)
         return kit.error();
-    knowledge.kit = *kit;
-    const auto faults_text = text_of("faults.json");
-    if (!faults_text)
-        return faults_text.error();
-    auto faults = parse_faults(*faults_text, "faults.json", knowledge.kinds);
+    const auto faults = read_into(knowledge.catalogue, directory, "faults.json",
+                                  [&](const std::string& text, const std::string& file) {
+                                      return parse_faults(text, file, knowledge.kinds);
+                                  });
     if (!faults)
         return faults.error();
-    knowledge.catalogue = *faults;
-    const auto chemistries_text = text_of("chemistries.json");
-    if (!chemistries_text)
-        return chemistries_text.error();
-    auto chemistries = parse_chemistries(*chemistries_text, "chemistries.json");
-    if (!chemistries)
-        return chemistries.error();
-    knowledge.chemistries = *chemistries;
-    const auto checks_text = text_of("proof_checks.json");
-    if (!checks_text)
-        return checks_text.error();
-    auto checks = parse_proof_checks(*checks_text, "proof_checks.json");
-    if (!checks)
+    if (auto cells = read_into(knowledge.chemistries, directory, "chemistries.json", parse_chemistries);
+        !cells)
+        return cells.error();
+    if (auto checks = read_into(knowledge.proof_checks, directory, "proof_checks.json", parse_proof_checks);
+        !checks)
         return checks.error();
-    knowledge.proof_checks = *checks;
-    knowledge.fingerprint = fingerprint(*kinds_text + *kit_text + *faults_text);
+    knowledge.fingerprint = fingerprint(*kinds + *kit + *faults);
 
     read_topologies(directory / "topologies", knowledge);
     if (knowledge.topologies.empty())

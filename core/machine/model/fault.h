@@ -99,6 +99,7 @@ struct FaultCatalogue {
     double none_of_these_share = 0.03;
     LookShares looks_of_sound{1.0, 0.0, 0.0, 0.0, 0.0};
 
+    // nullptr where the catalogue has no such fault.
     [[nodiscard]] const FaultSpec* find(const std::string& id) const;
 };
 

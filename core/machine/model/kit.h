@@ -41,6 +41,7 @@ struct Kit {
     std::vector<ChargerSpec> chargers;
     std::vector<LeadSpec> leads;
 
+    // nullptr where the kit has no such charger.
     [[nodiscard]] const ChargerSpec* find_charger(const std::string& id) const;
     // The lead for that family of inlets.
     [[nodiscard]] const LeadSpec* lead_for(const std::string& family) const;

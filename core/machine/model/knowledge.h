@@ -32,6 +32,7 @@ struct Knowledge {
     // Of kinds.json, kit.json and faults.json as they were read; empty where it was not read from files.
     std::string fingerprint;
 
+    // nullptr where there is none with this id.
     [[nodiscard]] const BlockKind* find_kind(const std::string& id) const;
     [[nodiscard]] const Topology* find_topology(const std::string& id) const;
 };

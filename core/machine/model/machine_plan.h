@@ -97,6 +97,7 @@ class MachinePlan {
     int inline_meter = -1;
     int multimeter = -1;
 
+    // Indices by id; -1 where the plan has none.
     [[nodiscard]] int find_block(const std::string& id) const;
     [[nodiscard]] int port_index(const std::string& id) const;
     [[nodiscard]] int node(const std::string& name) const;

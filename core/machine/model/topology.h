@@ -56,6 +56,7 @@ struct Topology {
     std::vector<Block> blocks;
     std::string fingerprint;  // of its file, what it is based on written out
 
+    // nullptr where there is none with this id.
     [[nodiscard]] const Port* find_port(const std::string& id) const;
     [[nodiscard]] const Net* find_net(const std::string& id) const;
     [[nodiscard]] const Block* find_block(const std::string& id) const;

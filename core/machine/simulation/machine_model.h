@@ -92,6 +92,7 @@ class MachineModel {
 
     [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }
     [[nodiscard]] int plugged_port() const { return plugged_port_; }
+    // What the faults make of a block. Requires an index of the plan.
     [[nodiscard]] const BlockCondition& condition(int block) const;
     // Probability that pushing the plug makes the meter drop out, in this configuration.
     [[nodiscard]] double drop_probability() const;
