@@ -46,6 +46,7 @@ std::vector<Point> convex_hull(const std::vector<Point>& points) {
     for (const Point& point : points)
         places.emplace(point.x_mm, point.y_mm);
     std::vector<Point> different;
+    different.reserve(places.size());
     for (const auto& [x_mm, y_mm] : places)
         different.push_back({x_mm, y_mm});
     if (different.size() < 3)
