@@ -240,6 +240,11 @@ TEST_CASE("the battery's volts are typed, proven, and its report is taken over",
     type_into_field(battery.entry(), "11.40");
     type_into_field(battery.entry(), "many");
     REQUIRE(w.job().battery.readings.size() == 1);
+    // More than a pack has is not taken, and stands there to be put right.
+    type_into_field(battery.entry(), "75");
+    CHECK(w.job().battery.readings.size() == 1);
+    CHECK(battery.entry().text() == "75");
+    battery.entry().clear();
     battery.machineWatts().setValue(12.0);
     CHECK(*w.job().battery.machine_watts == 12.0);
     w.workbench.session.edit("later", [](Job& job) {

@@ -89,3 +89,15 @@ TEST_CASE("whatever the reader lets in and writes again fits the schema", "[job]
     }
     CHECK(let_in > 100);
 }
+
+TEST_CASE("the schema refuses what the reader passes over", "[job][schema]") {
+    // Beyond extra-low voltage no supply of a bench feeds a board: the reader knows volts up to a thousand.
+    json job = json::parse(example_jobs().front());
+    REQUIRE_FALSE(job["readings"].empty());
+    job["readings"][0]["configuration"]["injection"] = {
+        {"net", "vbus1"}, {"volts", 200.0}, {"limit_amps", 3.0}};
+    CHECK(parse_job(job.dump(), "a").ok());
+    const auto admitted = admit_job(job.dump(), "a", schema());
+    REQUIRE_FALSE(admitted.ok());
+    CHECK_THAT(admitted.error().text(), Catch::Contains("readings[0].configuration.injection.volts"));
+}
