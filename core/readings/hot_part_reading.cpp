@@ -50,6 +50,9 @@ HotPartReading HotPartTraits::read(const JsonReader& field) {
     }
     if (field.has("certainty"))
         value.certainty = field.number_between("certainty", 0.0, 1.0);
+    // The hottest part has no place where nothing is warm.
+    if (!value.rise_kelvin || *value.rise_kelvin > 0.0)
+        value.part = kinds::place_of(field);
     return value;
 }
 

@@ -278,3 +278,19 @@ TEST_CASE("readings of one stage share a channel, those of the inlets by their p
     CHECK(reading_terms(volts_reading("a", plugged("p1"), "vbus1", 5.0), machine).channels[0] !=
           channel("vbus1"));
 }
+
+TEST_CASE("warmth without a part is no reading, nothing warm needs none", "[readings][kinds]") {
+    const Reading nothing = blank(ReadingKind::hot_part);
+    nlohmann::json file = write_reading(nothing);
+    file.erase("place");
+    file["value"] = 0.0;
+    CHECK(parse_reading(file.dump(), "kinds").ok());
+    file["value"] = 30.0;
+    const auto warm = parse_reading(file.dump(), "kinds");
+    REQUIRE_FALSE(warm.ok());
+    CHECK_THAT(warm.error().text(), Catch::Contains("place"));
+    // Felt by a finger, so without a rise.
+    file.erase("value");
+    file["certainty"] = 0.4;
+    CHECK_FALSE(parse_reading(file.dump(), "kinds").ok());
+}
