@@ -6,6 +6,11 @@ if(CCACHE_PROGRAM AND NOT CMAKE_CXX_COMPILER_LAUNCHER)
   set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE_PROGRAM})
 endif()
 
+# Most of a source's compile time is that of the headers it shares with its neighbours, so that several together cost little more
+# than one. The price: two sources of one library may not use one name for themselves.
+set(CMAKE_UNITY_BUILD ON)
+set(CMAKE_UNITY_BUILD_BATCH_SIZE 6)
+
 add_library(eh_compiler INTERFACE)
 # GCC 12 sees overlaps in std::string concatenation that are not there (its bug 105329).
 target_compile_options(eh_compiler INTERFACE $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict -Wno-stringop-overflow> -Wno-array-bounds -Wall -Wextra -Wconversion -Wshadow -Wno-sign-conversion)

@@ -8,7 +8,7 @@
 namespace eh {
 namespace {
 
-constexpr int pace_ms = 250;
+constexpr int supply_pace_ms = 250;
 constexpr double set_tolerance = 0.02;  // of what is set, read back
 constexpr double over_volts_tolerance =
     0.1;                                // volts above the net's own that a supply's meter may be wrong by
@@ -39,7 +39,7 @@ std::optional<double> finite(const std::optional<double>& number) {
 }  // namespace
 
 BenchSupply::BenchSupply(QObject* parent) : QObject(parent) {
-    pace_.setInterval(pace_ms);
+    pace_.setInterval(supply_pace_ms);
     connect(&pace_, &QTimer::timeout, this, &BenchSupply::measure);
     connect(&line_, &ScpiLine::identified, this, [this] {
         // However it was left: a supply that is reached starts off.

@@ -6,7 +6,7 @@
 namespace eh {
 namespace {
 
-constexpr int pace_ms = 250;
+constexpr int meter_pace_ms = 250;
 
 const char* question_of(MultimeterFunction function) {
     switch (function) {
@@ -23,7 +23,7 @@ const char* question_of(MultimeterFunction function) {
 }  // namespace
 
 Multimeter::Multimeter(QObject* parent) : QObject(parent) {
-    pace_.setInterval(pace_ms);
+    pace_.setInterval(meter_pace_ms);
     connect(&pace_, &QTimer::timeout, this, &Multimeter::measure);
     connect(&line_, &ScpiLine::lost, this, [this] {
         value_.reset();

@@ -9,7 +9,7 @@
 namespace eh::sims {
 namespace {
 
-constexpr qint64 longest_backlog = 4 << 20;  // a client that does not read is not waited for
+constexpr qint64 longest_frame_backlog = 4 << 20;  // a client that does not read is not waited for
 constexpr ThermalScale sent_scale{0.002, -20.0};
 constexpr double longest_jump_s = 1.0;
 
@@ -52,7 +52,7 @@ void ThermalServer::sendFrame() {
         frame.powered.reset();
     const QByteArray bytes = QByteArray::fromStdString(write_pgm(frame, sent_scale));
     for (QTcpSocket* client : clients_) {
-        if (client->bytesToWrite() < longest_backlog)
+        if (client->bytesToWrite() < longest_frame_backlog)
             client->write(bytes);
     }
 }

@@ -8,7 +8,6 @@ namespace eh {
 namespace {
 
 constexpr int steps = 2000;  // of charge state, each a two-hundredth of a percent of the usual course
-constexpr double hour_s = 3600.0;
 constexpr double usual_rate = 0.5;  // of the capacity in an hour
 
 struct Flow {

@@ -19,7 +19,6 @@ constexpr double expected_share = 0.3;  // of the capacity in an hour, where wat
 constexpr double usual_spacing_s = 10.0;
 constexpr double at_limit = 0.04;  // of the charge state
 constexpr double unplug_within_s = 90.0;
-constexpr double hour_s = 3600.0;
 
 struct Line {
     double slope = 0.0;  // volts a second

@@ -9,6 +9,8 @@
 
 namespace eh {
 
+inline constexpr double hour_s = 3600.0;
+
 struct Pack {
     Chemistry cells;
     int in_series = 3;

@@ -13,8 +13,8 @@
 namespace eh {
 namespace {
 
-constexpr const char* format_name = "eager-hound.board";
-constexpr int newest_format = 1;
+constexpr const char* board_format = "eager-hound.board";
+constexpr int newest_board_format = 1;
 constexpr std::array<const char*, 3> side_names{"top", "bottom", "both"};
 constexpr double farthest_mm = 2000.0;
 constexpr double widest_pad_mm = 200.0;
@@ -67,7 +67,7 @@ BoardPicture read_picture(const JsonReader& item) {
 }  // namespace
 
 std::string write_board(const BoardMap& map, const std::vector<BoardPicture>& pictures) {
-    nlohmann::json root{{"format", std::string(format_name) + "/" + integer_text(newest_format)},
+    nlohmann::json root{{"format", std::string(board_format) + "/" + integer_text(newest_board_format)},
                         {"title", map.title}};
     auto& unfitted = root["not_fitted"] = nlohmann::json::array();
     for (const BoardPart& part : map.parts()) {
@@ -110,7 +110,7 @@ std::string write_board(const BoardMap& map, const std::vector<BoardPicture>& pi
 
 Result<BoardImport> parse_board(const std::string& text, const std::string& file) {
     return read_json<BoardImport>(text, file, [&](const JsonReader& root) {
-        root.check_format(format_name, newest_format);
+        root.check_format(board_format, newest_board_format);
         BoardImport found;
         found.map.title = root.text("title", "");
         std::set<std::string> pins;

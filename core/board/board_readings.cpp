@@ -11,8 +11,8 @@
 namespace eh {
 namespace {
 
-constexpr const char* format_name = "eager-hound.board-readings";
-constexpr int newest_format = 1;
+constexpr const char* readings_format = "eager-hound.board-readings";
+constexpr int newest_readings_format = 1;
 constexpr double most_ohms = 1e9;
 constexpr double most_drop_volts = 10.0;
 
@@ -87,7 +87,7 @@ bool BoardReadings::set_sound(const std::string& net, NetQuantity quantity, cons
 }
 
 std::string write_board_readings(const BoardReadings& readings) {
-    nlohmann::json root{{"format", std::string(format_name) + "/" + integer_text(newest_format)},
+    nlohmann::json root{{"format", std::string(readings_format) + "/" + integer_text(newest_readings_format)},
                         {"board", readings.board}};
     auto& list = root["readings"] = nlohmann::json::array();
     for (const BoardReading& reading : readings.all()) {
@@ -110,7 +110,7 @@ std::string write_board_readings(const BoardReadings& readings) {
 
 Result<BoardReadings> parse_board_readings(const std::string& text, const std::string& file) {
     return read_json<BoardReadings>(text, file, [](const JsonReader& root) {
-        root.check_format(format_name, newest_format);
+        root.check_format(readings_format, newest_readings_format);
         BoardReadings readings;
         readings.board = root.text("board", "");
         for (const JsonReader& item : root.items("readings"))

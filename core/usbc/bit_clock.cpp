@@ -19,7 +19,7 @@ constexpr std::size_t period_changes = 3;
 constexpr double period_bits = 2.0;
 constexpr std::array<double, period_changes> place_in_period{0.0, 1.0, 1.5};
 
-struct Start {
+struct ClockStart {
     std::size_t change = 0;  // the first that is read
     double place_s = 0.0;    // where the clock says that it lies
     double bit_s = nominal_bit_s;
@@ -48,11 +48,11 @@ std::size_t rhythm_from(std::span<const double> changes, std::size_t from) {
 }
 
 // Rate and place by a stretch of the preamble: a line through all its changes.
-Start clock_of(std::span<const double> changes, std::size_t from, std::size_t count) {
+ClockStart clock_of(std::span<const double> changes, std::size_t from, std::size_t count) {
     // Twice the period has as many rises as falls, which the line's threshold shifts against each other.
     const std::size_t whole_periods = (count - 1) / (2 * period_changes) * 2;
     const std::size_t even = whole_periods * period_changes;
-    Start start;
+    ClockStart start;
     start.bit_s = (changes[from + even] - changes[from]) / (period_bits * static_cast<double>(whole_periods));
     // The longest of the three intervals is the 0, whose beginning is where the period begins.
     std::array<double, period_changes> lengths{};
@@ -74,7 +74,7 @@ Start clock_of(std::span<const double> changes, std::size_t from, std::size_t co
 }
 
 // The clock by the preamble; without one it starts at the first change, at the nominal rate.
-Start find_start(std::span<const double> changes) {
+ClockStart find_clock(std::span<const double> changes) {
     constexpr std::size_t fewest_changes = 24;  // of the preamble's 96
     constexpr std::size_t most_changes = 90;
     constexpr std::size_t looked_at = 64;
@@ -83,7 +83,7 @@ Start find_start(std::span<const double> changes) {
         const std::size_t rhythm = std::min(rhythm_from(changes, from), most_changes);
         if (rhythm < fewest_changes)
             continue;
-        const Start start = clock_of(changes, from, rhythm);
+        const ClockStart start = clock_of(changes, from, rhythm);
         if (start.bit_s > shortest_bit_s && start.bit_s < longest_bit_s)
             return start;
     }
@@ -92,7 +92,7 @@ Start find_start(std::span<const double> changes) {
 
 class Clock {
   public:
-    Clock(const Start& start, std::size_t changes)
+    Clock(const ClockStart& start, std::size_t changes)
         : bit_start_s_(start.place_s), bit_s_(start.bit_s), sure_(start.sure) {
         found_.bits.reserve(changes);
     }
@@ -144,7 +144,7 @@ class Clock {
 }  // namespace
 
 RecoveredBits recover_bits(std::span<const double> changes_s) {
-    const Start start = find_start(changes_s);
+    const ClockStart start = find_clock(changes_s);
     Clock clock(start, changes_s.size());
     if (start.change + 1 < changes_s.size()) {
         for (const double t_s : changes_s.subspan(start.change + 1))

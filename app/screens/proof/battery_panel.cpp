@@ -24,7 +24,6 @@ namespace {
 constexpr int battery_questions_width = 280;
 constexpr int report_width = 330;
 constexpr qint64 fresh_ms = 5000;
-constexpr double hour_s = 3600.0;
 constexpr qint64 longest_report_bytes = qint64{64} * 1024;
 
 QColor ink_of(ChargingState state) {

@@ -15,7 +15,7 @@ using namespace eh::test;
 
 namespace {
 
-double sum_of(const OutcomeShares& shares) {
+double weight_of(const OutcomeShares& shares) {
     return std::accumulate(shares.begin(), shares.end(), 0.0);
 }
 
@@ -41,16 +41,16 @@ TEST_CASE("whatever is expected, its outcomes take just its weight", "[next][out
         const double open = random.uniform();
         OutcomeShares shares = none_of(ReadingKind::net_volts);
         add_volts_outcomes(volts, weight, shares);
-        CHECK(sum_of(shares) == Approx(weight).epsilon(0.01));
+        CHECK(weight_of(shares) == Approx(weight).epsilon(0.01));
         shares = none_of(ReadingKind::net_ohms);
         add_ohms_outcomes(open, ohms, weight, edges, shares);
-        CHECK(sum_of(shares) == Approx(weight).epsilon(0.01));
+        CHECK(weight_of(shares) == Approx(weight).epsilon(0.01));
         CHECK(shares.back() >= weight * open * (1.0 - 1e-9));
         for (const auto pattern :
              {MeterPattern::dark, MeterPattern::steady, MeterPattern::cycling, MeterPattern::flash}) {
             shares = none_of(ReadingKind::meter);
             add_meter_outcomes(pattern, volts, amps, weight, edges, shares);
-            CHECK(sum_of(shares) == Approx(weight).epsilon(0.02));
+            CHECK(weight_of(shares) == Approx(weight).epsilon(0.02));
             for (const double share : shares)
                 CHECK(share >= 0.0);
         }
@@ -113,7 +113,7 @@ TEST_CASE("words of a view take its weight, the hottest parts but for what is ha
     OutcomeShares shares = none_of(ReadingKind::firmware);
     add_word_outcomes(ReadingKind::firmware, view, 0.5, {}, shares);
     CHECK(shares[static_cast<std::size_t>(FirmwareMessage::not_charging)] == Approx(0.5));
-    CHECK(sum_of(shares) == Approx(0.5));
+    CHECK(weight_of(shares) == Approx(0.5));
     shares = none_of(ReadingKind::talk);
     add_word_outcomes(ReadingKind::talk, view, 0.5, {}, shares);
     CHECK(shares[static_cast<std::size_t>(NegotiationEnd::unanswered)] == Approx(0.5));
@@ -123,6 +123,6 @@ TEST_CASE("words of a view take its weight, the hottest parts but for what is ha
     shares = none_of(ReadingKind::hot_part);
     add_word_outcomes(ReadingKind::hot_part, view, 1.0, {}, shares);
     CHECK(likeliest(shares) == 3);  // after "nothing warm" and two parts
-    CHECK(sum_of(shares) > 0.6);
-    CHECK(sum_of(shares) <= 1.0 + 1e-9);
+    CHECK(weight_of(shares) > 0.6);
+    CHECK(weight_of(shares) <= 1.0 + 1e-9);
 }
