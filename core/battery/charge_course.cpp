@@ -7,7 +7,7 @@
 namespace eh {
 namespace {
 
-constexpr int steps = 2000;  // of charge state, each a two-hundredth of a percent of the usual course
+constexpr int steps = 2000;         // of charge state, each a two-hundredth of a percent of the usual course
 constexpr double usual_rate = 0.5;  // of the capacity in an hour
 
 struct Flow {

@@ -38,11 +38,14 @@ struct SampleTerms {
 };
 
 // What samples make one expect, where it is known already: of the meter's volts and amps, of the volts of a
-// net, of the multimeter's number. nullptr: worked out anew.
+// net, of the multimeter's number. nullptr: worked out anew, of machines whose makers differ as said.
 struct KnownExpectations {
     const std::vector<Expected>* number = nullptr;
     const std::vector<Expected>* amps = nullptr;
     SampleMask counted = all_samples;
+    NetVariety variety = {};  // of the net that is read
+    double amps_ln = 0.0;
+    const std::vector<double>* sound_ohms = nullptr;  // of the net, by sample without its faults
 };
 
 // Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, injection, by sample. `net` and `block`

@@ -86,6 +86,15 @@ void take_again(ReadingFit& fit, const Reading& reading, const Reading& before,
     }
 }
 
+// How makers differ in what is read.
+KnownExpectations variety_of(const Reading& reading, const MachinePlan& plan) {
+    KnownExpectations known;
+    known.amps_ln = plan.knowledge().variety.amps_ln;
+    if (const int net = net_index(plan.topology(), reading.place()); net >= 0)
+        known.variety = plan.net_variety[static_cast<std::size_t>(net)];
+    return known;
+}
+
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     ReadingFit fit{reading_terms(reading, topology), {}};
@@ -94,9 +103,16 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
         fill_looks(fit, table, reading);
     } else if (is_unpowered(reading.kind())) {
         const auto column = number_column(table, reading);
+        KnownExpectations known = variety_of(reading, table.plan());
+        const auto sound =
+            reading.kind() == ReadingKind::net_ohms
+                ? table.known_sound_ohms(reading.configuration, net_index(topology, reading.place()))
+                : nullptr;
+        known.sound_ohms = sound.get();
         fill_samples(fit, table, *column, [&](const Numbers& numbers, std::size_t h) {
-            return sample_terms(reading, numbers, accuracy,
-                                {usual ? &column->expected()[h] : nullptr, nullptr, table.counted(h)});
+            known.number = usual ? &column->expected()[h] : nullptr;
+            known.counted = table.counted(h);
+            return sample_terms(reading, numbers, accuracy, known);
         });
         const auto* through = reading.as<ThroughReading>();
         if (through != nullptr && through->changes_when_pushed)
@@ -114,10 +130,12 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
         } else if (usual && reading.kind() == ReadingKind::net_volts) {
             number = column->net_volts(net);
         }
+        KnownExpectations known = variety_of(reading, table.plan());
         fill_samples(fit, table, *column, [&](const Views& views, std::size_t h) {
-            return sample_terms(
-                reading, views, net, block, accuracy,
-                {number ? &(*number)[h] : nullptr, amps ? &(*amps)[h] : nullptr, table.counted(h)});
+            known.number = number ? &(*number)[h] : nullptr;
+            known.amps = amps ? &(*amps)[h] : nullptr;
+            known.counted = table.counted(h);
+            return sample_terms(reading, views, net, block, accuracy, known);
         });
     }
     return fit;

@@ -13,7 +13,7 @@ constexpr double gross_comes_again = 0.1;  // estimate
 
 bool is_over_limit(const Reading& reading) {
     const auto* number = number_when_off(reading);
-    return number != nullptr && !number->has_value();
+    return number != nullptr && reads_open(*number);
 }
 
 }  // namespace

@@ -76,8 +76,8 @@ void PoweredTerms::operator()(const MeterReading& reading) {
     std::vector<Expected> own_amps;
     const auto& volts =
         known_or(known.number, own_volts, [&] { return expected_meter_volts(samples, o, known.counted); });
-    const auto& amps =
-        known_or(known.amps, own_amps, [&] { return expected_meter_amps(samples, o, known.counted); });
+    const auto& amps = known_or(
+        known.amps, own_amps, [&] { return expected_meter_amps(samples, o, known.counted, known.amps_ln); });
     const double seen = ln_amps(reading.meter.amps, o);
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const MeterPattern pattern = samples[s].meter.pattern;
@@ -97,8 +97,9 @@ void PoweredTerms::operator()(const MeterReading& reading) {
 
 void PoweredTerms::operator()(const NetVoltsReading& reading) {
     std::vector<Expected> own_volts;
-    const auto& volts =
-        known_or(known.number, own_volts, [&] { return expected_net_volts(samples, net, o, known.counted); });
+    const auto& volts = known_or(known.number, own_volts, [&] {
+        return expected_net_volts(samples, net, o, known.counted, known.variety);
+    });
     for (std::size_t s = 0; s < samples.size(); ++s)
         add(s, residual(reading.volts, volts[s]));
 }
@@ -182,9 +183,9 @@ std::vector<SampleTerms> OffTerms::of_number(const std::optional<double>& seen,
     std::vector<SampleTerms> list(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         list[s].known = !std::isnan(samples[s]);
-        const double over_limit = open(samples[s]);
+        const double over_limit = open(s);
         list[s].given = seen ? 1.0 - over_limit : over_limit;
-        if (seen && std::isfinite(samples[s]))
+        if (seen && std::isfinite(expected[s].value))
             list[s].residuals[static_cast<std::size_t>(list[s].count++)] = residual(*seen, expected[s]);
     }
     return list;
@@ -192,18 +193,26 @@ std::vector<SampleTerms> OffTerms::of_number(const std::optional<double>& seen,
 
 std::vector<SampleTerms> OffTerms::of_ohms(const std::optional<double>& ohms) const {
     std::vector<Expected> own;
-    const auto& expected =
-        known_or(known.number, own, [&] { return expected_ohms(samples, o, known.counted); });
-    return of_number(ohms ? std::optional(ln_ohms(*ohms, o)) : std::nullopt, expected,
-                     [&](double sample) { return over_limit_probability(sample, o); });
+    static const std::vector<double> none;
+    const auto& sound = known.sound_ohms == nullptr ? none : *known.sound_ohms;
+    const auto& expected = known_or(
+        known.number, own, [&] { return expected_ohms(samples, o, known.counted, known.variety, sound); });
+    if (!reads_open(ohms, o)) {
+        const double shown_as_open = over_limit_probability(*ohms, o);
+        return of_number(ln_ohms(*ohms, o), expected, [&](std::size_t) { return shown_as_open; });
+    }
+    return of_number(std::nullopt, expected, [&](std::size_t s) {
+        const double about = std::isfinite(expected[s].value) ? std::exp(expected[s].value) : samples[s];
+        return over_limit_probability(about, o, expected[s].common_width);
+    });
 }
 
 std::vector<SampleTerms> OffTerms::operator()(const DiodeReading& reading) const {
     std::vector<Expected> own;
     const auto& expected =
         known_or(known.number, own, [&] { return expected_drops(samples, o, known.counted); });
-    return of_number(reading.volts, expected, [&](double sample) {
-        return std::isfinite(sample) ? o.misread_word : 1.0 - o.misread_word;
+    return of_number(reading.volts, expected, [&](std::size_t s) {
+        return std::isfinite(samples[s]) ? o.misread_word : 1.0 - o.misread_word;
     });
 }
 

@@ -108,8 +108,7 @@ OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, st
     const auto& weights = ranking_.sample_weights[hypothesis];
     for (std::size_t s = 0; s < ohms.size(); ++s) {
         if (weights[s] > negligible_weight)
-            add_ohms_outcomes(over_limit_probability(ohms[s], accuracy_),
-                              shifted(expected[s], hypothesis, s, asked.channel), weights[s], edges_, shares);
+            add_ohms_outcomes(shifted(expected[s], hypothesis, s, asked.channel), weights[s], edges_, shares);
     }
     return shares;
 }

@@ -69,16 +69,14 @@ void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& sha
               [&](int b, double share) { shares[static_cast<std::size_t>(b)] += weight * share; });
 }
 
-void add_ohms_outcomes(double over_limit, const Foreseen& ln_ohms_spread, double weight,
-                       const OutcomeEdges& edges, OutcomeShares& shares) {
-    shares.back() += weight * over_limit;
+void add_ohms_outcomes(const Foreseen& ln_ohms_spread, double weight, const OutcomeEdges& edges,
+                       OutcomeShares& shares) {
     if (!std::isfinite(ln_ohms_spread.mean)) {
-        shares.back() += weight * (1.0 - over_limit);
+        shares.back() += weight;
         return;
     }
-    over_bins(edges.ln_ohms, ln_ohms_spread, [&](int b, double share) {
-        shares[static_cast<std::size_t>(b)] += weight * share * (1.0 - over_limit);
-    });
+    over_bins(edges.ln_ohms, ln_ohms_spread,
+              [&](int b, double share) { shares[static_cast<std::size_t>(b)] += weight * share; });
 }
 
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,

@@ -32,8 +32,8 @@ OutcomeEdges outcome_edges(const AccuracyOptions& accuracy);
 void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps, double weight,
                         const OutcomeEdges& edges, OutcomeShares& shares);
 void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& shares);
-void add_ohms_outcomes(double over_limit_probability, const Foreseen& ln_ohms, double weight,
-                       const OutcomeEdges& edges, OutcomeShares& shares);
+void add_ohms_outcomes(const Foreseen& ln_ohms, double weight, const OutcomeEdges& edges,
+                       OutcomeShares& shares);
 // firmware, wiggle, hot_part, injection
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
                        const AccuracyOptions& accuracy, OutcomeShares& shares);

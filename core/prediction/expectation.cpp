@@ -12,6 +12,7 @@ namespace eh {
 namespace {
 
 constexpr double over_limit_edge_width = 0.5;  // of ln(ohms)
+constexpr double no_path_ohms = 1e7;           // of a net that nothing leads from: a clean board's leakage
 
 double square(double x) {
     return x * x;
@@ -116,6 +117,12 @@ double stray_volts(double net_ohms, const AccuracyOptions& o) {
     return o.most_stray_volts * share * std::sqrt(share);
 }
 
+// Whether so many ohms are what they are without a fault.
+bool is_about(double ohms, double sound) {
+    constexpr double factor = 1.5;
+    return ohms <= sound * factor && ohms >= sound / factor;
+}
+
 template <typename Get>
 std::vector<double> values_of(const std::vector<PoweredView>& samples, Get get) {
     std::vector<double> values;
@@ -182,11 +189,13 @@ double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o)
     return 1.0 / (1.0 + std::exp((hottest_kelvin - o.warm_kelvin) / edge_width_kelvin));
 }
 
-double over_limit_probability(double ohms, const AccuracyOptions& o) {
+double over_limit_probability(double ohms, const AccuracyOptions& o, double ln_width) {
     if (!std::isfinite(ohms))
         return 1.0;
     constexpr double smallest_ohms = 1e-3;
-    const double x = std::log(std::max(ohms, smallest_ohms) / o.over_limit_ohms) / over_limit_edge_width;
+    // A logistic step is as wide as a normal one of 1.7 times its width (Camilli 1994).
+    const double edge = together(over_limit_edge_width, ln_width / 1.7);
+    const double x = std::log(std::max(ohms, smallest_ohms) / o.over_limit_ohms) / edge;
     return 1.0 / (1.0 + std::exp(-x));
 }
 
@@ -209,21 +218,25 @@ std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& sampl
 }
 
 std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& samples, const AccuracyOptions& o,
-                                          SampleMask counted) {
+                                          SampleMask counted, double amps_ln) {
     const auto amps = values_of(samples, [&](const PoweredView& v) { return ln_amps(v.meter.amps, o); });
     const auto between = gaps(amps, counted, patterns_of(samples));
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double digit = 0.5 * o.meter_amps_digit / std::exp(amps[s]);
-        list.push_back(
-            expected(amps[s], together(o.meter_amps_share, digit), o.model_amps_share, between[s], o));
+        // A charger at its limit gives what it can, whatever the machine would draw. What a machine draws
+        // hangs as much on what it does at the moment as on its make.
+        const double of_load = samples[s].source_strained ? 0.0 : amps_ln;
+        list.push_back(expected(amps[s], together(o.meter_amps_share, digit),
+                                together(o.model_amps_share, of_load), between[s], o));
     }
     return list;
 }
 
 std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples, int net,
-                                         const AccuracyOptions& o, SampleMask counted) {
+                                         const AccuracyOptions& o, SampleMask counted,
+                                         const NetVariety& variety) {
     const auto volts = values_of(
         samples, [net](const PoweredView& v) { return double{v.net_volts[static_cast<std::size_t>(net)]}; });
     const auto between = gaps(volts, counted);
@@ -233,8 +246,9 @@ std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples
         const double instrument = together(o.dmm_volts_digit, o.dmm_volts_share * volts[s]);
         const double stray = stray_volts(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
         const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
+        const double of_maker = variety.volts_share * volts[s];
         list.push_back(expected(volts[s], instrument, o.model_rail_share * volts[s],
-                                together(stray, between[s], sagged), o));
+                                together(together(stray, of_maker), between[s], sagged), o));
     }
     return list;
 }
@@ -252,11 +266,18 @@ std::vector<Expected> expected_rise(const std::vector<PoweredView>& samples, int
 }
 
 std::vector<Expected> expected_ohms(const std::vector<double>& samples, const AccuracyOptions& o,
-                                    SampleMask counted) {
+                                    SampleMask counted, const NetVariety& variety,
+                                    const std::vector<double>& sound) {
     std::vector<double> ln;
     ln.reserve(samples.size());
-    for (const double ohms : samples)
+    const auto of_maker = [&](std::size_t s) {
+        return s < sound.size() && is_about(samples[s], sound[s]) ? variety.ohms_ln : 0.0;
+    };
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        // What no path leads from in one maker's machine has one in another's.
+        const double ohms = of_maker(s) > 0.0 ? std::min(samples[s], no_path_ohms) : samples[s];
         ln.push_back(std::isfinite(ohms) ? ln_ohms(ohms, o) : std::numeric_limits<double>::infinity());
+    }
     const auto between = gaps(ln, counted);
     std::vector<Expected> list;
     list.reserve(samples.size());
@@ -264,7 +285,7 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
         const double lead_share = std::isfinite(samples[s]) ? o.lead_ohms / (samples[s] + o.lead_ohms) : 0.0;
         Expected one =
             expected(ln[s], together(o.dmm_ohms_share, lead_share), model_ohms_share(samples[s], o),
-                     std::isfinite(between[s]) ? between[s] : 0.0, o);
+                     together(std::isfinite(between[s]) ? between[s] : 0.0, of_maker(s)), o);
         if (std::isnan(samples[s]))
             one.value = samples[s];
         list.push_back(one);

@@ -8,6 +8,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "core/machine/model/design_variety.h"
 #include "core/machine/simulation/observation.h"
 #include "core/readings/accuracy.h"
 
@@ -27,19 +28,24 @@ using SampleMask = std::uint64_t;
 inline constexpr SampleMask all_samples = ~SampleMask{0};
 SampleMask counted_samples(const std::vector<double>& weights);
 
-// Each by sample. `net` and `block` are indices of the plan.
+// Each by sample. `net` and `block` are indices of the plan. What differs from maker to maker widens what one
+// machine has and keeps: `amps_ln` what it draws, `variety` the net.
 std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& samples, const AccuracyOptions& o,
                                            SampleMask counted = all_samples);
 // On the scale of ln_amps().
 std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& samples, const AccuracyOptions& o,
-                                          SampleMask counted = all_samples);
+                                          SampleMask counted = all_samples, double amps_ln = 0.0);
 std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples, int net,
-                                         const AccuracyOptions& o, SampleMask counted = all_samples);
+                                         const AccuracyOptions& o, SampleMask counted = all_samples,
+                                         const NetVariety& variety = {});
 std::vector<Expected> expected_rise(const std::vector<PoweredView>& samples, int block,
                                     const AccuracyOptions& o);
-// On the scale of ln_ohms(); infinite where the sample is open, NaN where it is not known.
+// On the scale of ln_ohms(); infinite where the sample is open, NaN where it is not known. `variety` widens
+// the samples that are about what the same machine is without its faults (`sound`, by sample), and only
+// those: a short is no habit of a maker's.
 std::vector<Expected> expected_ohms(const std::vector<double>& samples, const AccuracyOptions& o,
-                                    SampleMask counted = all_samples);
+                                    SampleMask counted = all_samples, const NetVariety& variety = {},
+                                    const std::vector<double>& sound = {});
 
 // Volts in diode mode; infinite where the sample is open, NaN where it is not known.
 std::vector<Expected> expected_drops(const std::vector<double>& samples, const AccuracyOptions& o,
@@ -61,7 +67,8 @@ std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOption
 // surroundings.
 double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o);
 
-// Probability that an ohmmeter shows OL on so many ohms.
-double over_limit_probability(double ohms, const AccuracyOptions& o);
+// Probability that an ohmmeter shows OL, or as good as that (reads_open()), on so many ohms, which are known
+// to `ln_width` (one standard deviation of their logarithm).
+double over_limit_probability(double ohms, const AccuracyOptions& o, double ln_width = 0.0);
 
 }  // namespace eh

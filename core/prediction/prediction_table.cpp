@@ -47,11 +47,16 @@ std::shared_ptr<const ExpectedOfViews> PoweredColumn::meter_volts() const {
 
 std::shared_ptr<const ExpectedOfViews> PoweredColumn::meter_amps() const {
     return expected(meter_amps_number,
-                    [](const Views& v, SampleMask m) { return expected_meter_amps(v, {}, m); });
+                    [amps_ln = plan_->knowledge().variety.amps_ln](const Views& v, SampleMask m) {
+                        return expected_meter_amps(v, {}, m, amps_ln);
+                    });
 }
 
 std::shared_ptr<const ExpectedOfViews> PoweredColumn::net_volts(int net) const {
-    return expected(net, [net](const Views& v, SampleMask m) { return expected_net_volts(v, net, {}, m); });
+    const NetVariety variety = plan_->net_variety[static_cast<std::size_t>(net)];
+    return expected(net, [net, variety](const Views& v, SampleMask m) {
+        return expected_net_volts(v, net, {}, m, variety);
+    });
 }
 
 NumberColumn::NumberColumn(const ExpectedOfNumbers::Things& of_hypothesis,
@@ -107,7 +112,9 @@ std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfigurati
                                                           const std::function<bool()>& stop) {
     if (auto known = known_ohms(configuration, net))
         return known;
-    if (!store_->simulate_ohms(machines_, configuration, stop))
+    std::vector<PredictionStore::MachineNumber> machines = machines_;
+    machines.push_back(PredictionStore::sound);  // what the others are compared with
+    if (!store_->simulate_ohms(machines, configuration, stop))
         return nullptr;
     auto column = known_ohms(configuration, net);
     assert(column != nullptr);
@@ -127,7 +134,8 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
     if (views.empty())
         return nullptr;
     return powered_
-        .emplace(configuration, std::make_shared<const PoweredColumn>(std::move(views), counted_, narrower))
+        .emplace(configuration,
+                 std::make_shared<const PoweredColumn>(plan(), std::move(views), counted_, narrower))
         .first->second;
 }
 
@@ -155,15 +163,29 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
 
 std::shared_ptr<const NumberColumn> PredictionTable::known_ohms(const BenchConfiguration& configuration,
                                                                 int net) const {
-    const auto find = [&](std::size_t h, const BenchConfiguration& at) -> std::shared_ptr<const Numbers> {
-        auto by_net = store_->ohms(machines_[h], at);
-        if (by_net == nullptr)
-            return nullptr;
-        const Numbers* of_net = &(*by_net)[static_cast<std::size_t>(net)];
-        return {std::move(by_net), of_net};
+    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
+        return ohms_of(machines_[h], at, net);
     };
-    return known_numbers(of_ohms, configuration, net, find,
-                         [](const Numbers& ohms, SampleMask m) { return expected_ohms(ohms, {}, m); });
+    const auto sound = known_sound_ohms(configuration, net);
+    const NetVariety variety = plan().net_variety[static_cast<std::size_t>(net)];
+    return known_numbers(
+        of_ohms, configuration, net, find, [variety, sound](const Numbers& ohms, SampleMask m) {
+            return expected_ohms(ohms, {}, m, variety, sound == nullptr ? Numbers{} : *sound);
+        });
+}
+
+std::shared_ptr<const Numbers> PredictionTable::known_sound_ohms(const BenchConfiguration& configuration,
+                                                                 int net) const {
+    return ohms_of(PredictionStore::sound, electrical_part(unpowered(configuration)), net);
+}
+
+std::shared_ptr<const Numbers> PredictionTable::ohms_of(PredictionStore::MachineNumber machine,
+                                                        const BenchConfiguration& at, int net) const {
+    auto by_net = store_->ohms(machine, at);
+    if (by_net == nullptr)
+        return nullptr;
+    const Numbers* of_net = &(*by_net)[static_cast<std::size_t>(net)];
+    return {std::move(by_net), of_net};
 }
 
 std::shared_ptr<const NumberColumn> PredictionTable::known_drops(const BenchConfiguration& configuration,

@@ -26,11 +26,12 @@ using ExpectedOfNumbers = Expectations<Numbers>;
 // accuracy.
 class PoweredColumn {
   public:
-    // `narrower` is the column of the same configuration over the first of the same hypotheses, whose
-    // expectations serve here too; nullptr where there is none.
-    PoweredColumn(ExpectedOfViews::Things of_hypothesis, std::vector<SampleMask> counted,
-                  std::shared_ptr<const PoweredColumn> narrower = nullptr)
-        : of_hypothesis_(std::move(of_hypothesis)),
+    // `plan`, which outlives it, says how makers differ. `narrower` is the column of the same configuration
+    // over the first of the same hypotheses, whose expectations serve here too; nullptr where there is none.
+    PoweredColumn(const MachinePlan& plan, ExpectedOfViews::Things of_hypothesis,
+                  std::vector<SampleMask> counted, std::shared_ptr<const PoweredColumn> narrower = nullptr)
+        : plan_(&plan),
+          of_hypothesis_(std::move(of_hypothesis)),
           counted_(std::move(counted)),
           narrower_(std::move(narrower)) {}
     const Views& operator[](std::size_t hypothesis) const { return *of_hypothesis_[hypothesis]; }
@@ -46,6 +47,7 @@ class PoweredColumn {
     [[nodiscard]] std::shared_ptr<const ExpectedOfViews> expected(int number,
                                                                   const ExpectedOfViews::Work& work) const;
 
+    const MachinePlan* plan_;
     ExpectedOfViews::Things of_hypothesis_;
     std::vector<SampleMask> counted_;
     std::shared_ptr<const PoweredColumn> narrower_;
@@ -116,6 +118,9 @@ class PredictionTable {
         const BenchConfiguration& configuration) const;
     [[nodiscard]] std::shared_ptr<const NumberColumn> known_ohms(const BenchConfiguration& configuration,
                                                                  int net) const;
+    // What the machine without faults shows there, by sample; nullptr where it was not simulated.
+    [[nodiscard]] std::shared_ptr<const Numbers> known_sound_ohms(const BenchConfiguration& configuration,
+                                                                  int net) const;
     [[nodiscard]] std::shared_ptr<const NumberColumn> known_drops(const BenchConfiguration& configuration,
                                                                   int net) const;
     [[nodiscard]] std::shared_ptr<const NumberColumn> known_through(const BenchConfiguration& configuration,
@@ -126,6 +131,8 @@ class PredictionTable {
     using NumberKey = std::pair<BenchConfiguration, int>;
     using NumberColumns = std::map<NumberKey, std::shared_ptr<const NumberColumn>>;
 
+    [[nodiscard]] std::shared_ptr<const Numbers> ohms_of(PredictionStore::MachineNumber machine,
+                                                         const BenchConfiguration& at, int net) const;
     // The column of that number, put together with `find` where it is not there yet.
     template <typename Find>
     std::shared_ptr<const NumberColumn> known_numbers(NumberKind kind,

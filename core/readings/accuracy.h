@@ -8,6 +8,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 
 namespace eh {
 
@@ -69,5 +70,11 @@ struct AccuracyOptions {
     double machine_common_share = 0.97;  // of what one machine has and keeps
     friend bool operator==(const AccuracyOptions&, const AccuracyOptions&) = default;
 };
+
+// Whether ohms count as open: OL and a number that high are the same finding, since meters and patience
+// differ (common practice).
+inline bool reads_open(const std::optional<double>& ohms, const AccuracyOptions& accuracy = {}) {
+    return !ohms || *ohms > accuracy.over_limit_ohms;
+}
 
 }  // namespace eh

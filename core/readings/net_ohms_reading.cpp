@@ -44,7 +44,7 @@ std::string NetOhmsTraits::bench_conflict(const BenchConfiguration& bench) {
 }
 
 double NetOhmsTraits::background(const NetOhmsReading& value) {
-    return kinds::broad_ohms(!value.ohms);
+    return kinds::broad_ohms(reads_open(value.ohms));
 }
 
 void NetOhmsTraits::bring(const NetOhmsReading& value, const BenchConfiguration&, const Topology& topology,
@@ -54,6 +54,8 @@ void NetOhmsTraits::bring(const NetOhmsReading& value, const BenchConfiguration&
 
 bool NetOhmsTraits::shows_the_same(const NetOhmsReading& a, const NetOhmsReading& b,
                                    const AccuracyOptions& o) {
+    if (reads_open(a.ohms, o) && reads_open(b.ohms, o))
+        return true;
     return kinds::agree_or_ol(a.ohms, b.ohms, o.dmm_ohms_share, o.lead_ohms);
 }
 

@@ -82,7 +82,7 @@ Result<ThroughReading> ThroughTraits::from_quick(QuickInput& typed) {
 }
 
 double ThroughTraits::background(const ThroughReading& value) {
-    return kinds::broad_ohms(!value.ohms) * (value.changes_when_pushed ? 0.5 : 1.0);
+    return kinds::broad_ohms(reads_open(value.ohms)) * (value.changes_when_pushed ? 0.5 : 1.0);
 }
 
 void ThroughTraits::bring(const ThroughReading& value, const BenchConfiguration&, const Topology&,

@@ -83,11 +83,29 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
             add_outside(port.family, *find_charger(knowledge.kit, topology, port.charger),
                         *knowledge.kit.lead_for(port.family));
     }
+    add_variety();
     for (const BlockKind& kind : knowledge.kinds) {
         if (kind.role == BlockRole::inline_meter)
             inline_meter = add_block(instrument_block_id(kind), kind, {}, {});
         if (kind.role == BlockRole::multimeter)
             multimeter = add_block(instrument_block_id(kind), kind, {}, {});
+    }
+}
+
+void MachinePlan::add_variety() {
+    net_variety.resize(net_nodes.size());
+    for (const PlanBlock& block : blocks) {
+        for (const PinVariety& of_pin : knowledge_->variety.pins) {
+            const auto pin = block.pin_nodes.find(of_pin.pin);
+            if (of_pin.kind != block.kind->id || pin == block.pin_nodes.end())
+                continue;
+            const auto net = std::find(net_nodes.begin(), net_nodes.end(), pin->second);
+            if (net == net_nodes.end())
+                continue;
+            NetVariety& widest = net_variety[static_cast<std::size_t>(net - net_nodes.begin())];
+            widest.volts_share = std::max(widest.volts_share, of_pin.net.volts_share);
+            widest.ohms_ln = std::max(widest.ohms_ln, of_pin.net.ohms_ln);
+        }
     }
 }
 

@@ -87,6 +87,7 @@ class MachinePlan {
 
     std::vector<std::string> node_names;  // by circuit node index, ground first
     std::vector<int> net_nodes;           // node of each net of the topology, in its order
+    std::vector<NetVariety> net_variety;  // of each net, in the same order: the widest of the parts on it
     std::vector<PlanBlock> blocks;  // topology's blocks in their order, then chargers, leads, instruments
     std::vector<PlanElement> elements;
     std::vector<double> slot_values;  // defaults
@@ -113,6 +114,7 @@ class MachinePlan {
 
   private:
     int add_node(const std::string& name);
+    void add_variety();
     int add_block(const std::string& id, const BlockKind& kind,
                   const std::map<std::string, std::string>& pins,
                   const std::map<std::string, double>& params);
