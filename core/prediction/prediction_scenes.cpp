@@ -119,8 +119,12 @@ Views PredictionStore::moved_heat(const Views& views, MachineNumber from, Machin
                    static_cast<float>(plan_->blocks[block].kind->heat_kelvin_per_watt);
         };
         std::vector<float>& rises = view.rise_kelvin.own();
-        rises[source] -= rise(source);
-        rises[target] += rise(target);
+        const auto moved_by = [&](std::size_t block, float kelvin) {
+            rises[block] =
+                static_cast<float>(settled_rise(unsettled_rise(double{rises[block]}) + double{kelvin}));
+        };
+        moved_by(source, -rise(source));
+        moved_by(target, rise(target));
     }
     return moved;
 }

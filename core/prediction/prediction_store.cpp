@@ -25,6 +25,16 @@ double evenly(int i, double step = std::numbers::phi) {
     return turn - std::floor(turn);
 }
 
+// Each habit by a step of its own, so that all of their combinations are met as evenly as few draws can
+// (Kronecker sequence; the square roots of primes are independent over the rationals).
+ByHabit<double> evenly_spread_habits(int parts) {
+    constexpr ByHabit<double> primes{3.0, 5.0, 2.0, 7.0, 11.0, 13.0, 17.0, 19.0, 23.0};
+    ByHabit<double> quantiles{};
+    for (std::size_t h = 0; h < habit_count; ++h)
+        quantiles[h] = evenly(parts, std::sqrt(primes[h]));
+    return quantiles;
+}
+
 }  // namespace
 
 std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
@@ -150,8 +160,7 @@ PartDraw PredictionStore::sample_draw(int sample) const {
     draw.pack_empty = parts % 2 == 0;
     draw.alike_punching_through = parts / 2 % 2 != 0;
     // Few parts are drawn, so that habits left to chance might hardly ever be met.
-    draw.acknowledging_quantile = evenly(parts, std::numbers::sqrt3);
-    draw.asking_quantile = evenly(parts, std::numbers::phi);
+    draw.habit_quantiles = evenly_spread_habits(parts);
     draw.tolerance_factor = options_.tolerance_factor;
     return draw;
 }

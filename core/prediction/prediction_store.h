@@ -19,7 +19,7 @@
 namespace eh {
 
 struct PredictionOptions {
-    int samples = 24;  // draws per machine
+    int samples = 48;  // draws per machine
     std::uint64_t seed =
         20240501;  // of the draws; the same for all machines, so that samples belong together
     int threads = machine_threads();

@@ -27,6 +27,7 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
                                                          {"dead", EffectType::dead},
                                                          {"param", EffectType::param},
                                                          {"contract_limit", EffectType::contract_limit},
+                                                         {"holds_path_open", EffectType::holds_path_open},
                                                          {"offers_up_to", EffectType::offers_up_to},
                                                          {"carries_up_to", EffectType::carries_up_to},
                                                          {"play", EffectType::play},
@@ -68,9 +69,18 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
             effect.name = field.text("name");
             if (kind.params.count(effect.name) == 0)
                 field.refuse("the kind “" + kind.id + "” has no parameter “" + effect.name + "”");
-            effect.value = field.number("value");
+            effect.spread = read_spread(field.at("value"));
+            effect.value = effect.spread.median;
+            break;
+        case EffectType::holds_path_open:
             break;
         case EffectType::contract_limit:
+            if (field.has("pin")) {
+                effect.pin = field.text("pin");
+                check_pin(effect.pin);
+            }
+            effect.value = field.number_between("volts", 0.0, 60.0);
+            break;
         case EffectType::offers_up_to:
             effect.value = field.number_between("volts", 0.0, 60.0);
             break;

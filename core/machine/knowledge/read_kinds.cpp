@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/json_fields.h"
 #include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/knowledge/read_common.h"
 #include "core/machine/model/knowledge.h"
@@ -35,8 +36,11 @@ Need read_need(const JsonReader& field) {
         need.purpose = NeedPurpose::partners;
     else if (purpose != "power")
         field.refuse("a need is for power, program or partners, not for “" + purpose + "”");
-    if (need.pin.empty() && need.link.empty() && !need.contract)
-        field.refuse("a need names a pin, a net, a link or a contract");
+    need.undamaged = field.text("undamaged", "");
+    if (field.has("habit"))
+        need.habit = read_word(field.at("habit"), &habit_from);
+    if (need.pin.empty() && need.link.empty() && !need.contract && need.undamaged.empty())
+        field.refuse("a need names a pin, a net, a link, a contract or a kind that must be undamaged");
     return need;
 }
 
@@ -53,7 +57,8 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
         {"active", ElementCondition::active},      {"waiting", ElementCondition::waiting},
         {"plugged", ElementCondition::plugged},    {"plugged_a", ElementCondition::plugged_a},
         {"plugged_b", ElementCondition::plugged_b}};
-    static const std::set<std::string> words{"name", "type", "from", "to", "when", "tolerance"};
+    static const std::set<std::string> words{"name", "type",      "from",     "to",
+                                             "when", "tolerance", "faint_by", "stops_when_shorted"};
     ElementSpec element;
     element.name = field.text("name");
     element.type = one_of(field.at("type"), types);
@@ -66,6 +71,9 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
     element.tolerance = field.number("tolerance", 0.0);
     if (field.has("when"))
         element.when = one_of(field.at("when"), conditions);
+    if (field.has("faint_by"))
+        element.faint_by = read_word(field.at("faint_by"), &habit_from);
+    element.stops_when_shorted = field.boolean("stops_when_shorted", false);
     for (const auto& [key, value] : field.members()) {
         if (words.count(key) != 0)
             continue;
@@ -84,7 +92,7 @@ const std::map<BlockRole, std::vector<std::string>>& params_of_roles() {
          {"load_watts", "stuck_watts", "standby_watts", "boot_watts", "run_watts", "core_volts",
           "core_on_volts"}},
         {BlockRole::pack,
-         {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "percent"}}};
+         {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "deep", "percent"}}};
     return params;
 }
 

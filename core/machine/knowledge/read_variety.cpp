@@ -39,6 +39,12 @@ Result<DesignVariety> parse_variety(const std::string& text, const std::string& 
         variety.amps_ln = std::log(root.number_between("amps_factor", 1.0, widest_factor));
         for (const JsonReader& item : root.items("pins"))
             variety.pins.push_back(read_pin(item, kinds));
+        for (const JsonReader& item : root.items("habits")) {
+            const auto habit = habit_from(item.text("id"));
+            if (!habit)
+                item.at("id").refuse("there is no habit “" + item.text("id") + "”");
+            variety.habit_shares[static_cast<std::size_t>(*habit)] = item.number_between("share", 0.0, 1.0);
+        }
         return variety;
     });
 }

@@ -10,6 +10,8 @@
 #include <string>
 #include <vector>
 
+#include "core/machine/model/design_variety.h"
+
 namespace eh {
 
 // A number, or the name of a block parameter that supplies it ("$volts" in the file).
@@ -39,6 +41,10 @@ struct ElementSpec {
     std::map<std::string, ValueSpec> values;  // "ohms", "volts", "limit_amps", ...
     double tolerance = 0.0;                   // relative spread (one sigma) between good parts of this kind
     ElementCondition when = ElementCondition::always;
+    // Machines of this habit have it under power only; off, some hundred kilohms stand in its place.
+    std::optional<Habit> faint_by;
+    // A regulator that stops when its output is shorted; others feed what their limit allows.
+    bool stops_when_shorted = false;
 };
 
 // What a controller lacks when a need is not met: it shows in what the controller still says.
@@ -53,6 +59,8 @@ struct Need {
     std::optional<ValueSpec> above_volts;
     std::optional<ValueSpec> below_volts;
     NeedPurpose purpose = NeedPurpose::power;
+    std::string undamaged;       // kind of parts of which none may be dead or missing
+    std::optional<Habit> habit;  // machines without it do not need this
 };
 
 enum class BlockRole {

@@ -3,6 +3,9 @@
 // the bench. Read from data/designs.
 #pragma once
 
+#include <array>
+#include <cstddef>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,8 +25,30 @@ struct PinVariety {
     NetVariety net;
 };
 
+// What some makers' machines do and others' do not. Which of them one machine has is drawn once, for all of
+// its hypotheses alike.
+enum class Habit {
+    acknowledges_without_program,  // a controller without its program acknowledges what it hears
+    asks_without_partners,         // a controller without the others of its chain asks all the same
+    rd_needs_power,                // Rd conducts under power only: an ohmmeter hardly sees it
+    path_closes_at_5_volts,        // current may flow through the sink path before there is a contract
+    rests_until_pressed,           // nobody has pressed its button
+    deep_pack_blocks_start,        // does not start before a deeply empty pack has taken some charge
+    five_volts_gate_start,         // does not start without its 5 V rail
+    charger_drives_input_switch,   // a dead charger chip keeps the input switch open
+    limit_is_silent,               // says no more than "not charging" where a limit holds the pack
+};
+inline constexpr std::size_t habit_count = 9;
+
+template <typename Value>
+using ByHabit = std::array<Value, habit_count>;
+
+// As data files write it; nothing where no habit has that name.
+std::optional<Habit> habit_from(const std::string& name);
+
 struct DesignVariety {
     std::vector<PinVariety> pins;
+    ByHabit<double> habit_shares{};  // of machines that have it
     double amps_ln = 0.0;  // of the logarithm of what a machine draws that does not strain its charger
 };
 

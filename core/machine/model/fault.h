@@ -25,12 +25,13 @@ enum class EffectType {
     open,            // element interrupted
     dead,            // block does not work, whatever it gets
     param,           // block parameter set to a value
-    contract_limit,  // port controller asks for no more than these volts
-    offers_up_to,    // charger offers no more than these volts (0: gives nothing)
-    carries_up_to,   // lead is marked for no more than these amps: the charger gives no more
-    play,            // drops out when moved, with this probability
-    says,            // what the firmware reports about the battery
-    reads,           // an instrument shows something else than is there
+    contract_limit,  // port controller asks for no more than these volts; with a pin: at the port there alone
+    holds_path_open,  // port controller makes contracts, but its port's path never closes
+    offers_up_to,     // charger offers no more than these volts (0: gives nothing)
+    carries_up_to,    // lead is marked for no more than these amps: the charger gives no more
+    play,             // drops out when moved, with this probability
+    says,             // what the firmware reports about the battery
+    reads,            // an instrument shows something else than is there
 };
 
 struct Effect {
@@ -40,6 +41,7 @@ struct Effect {
     std::string element;
     std::string name;    // param: its name; says: the report; reads: volts, amps, lead_ohms or nothing
     double value = 0.0;  // param value, volts, amps, probability; reads: factor, ohms for lead_ohms
+    Spread spread;       // of a param's value; a factor of 1: just the value
     Spread ohms;
     double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
     Spread knee_volts;

@@ -58,6 +58,7 @@ bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effe
             return false;
         case EffectType::dead:
         case EffectType::contract_limit:
+        case EffectType::holds_path_open:
         case EffectType::offers_up_to:
         case EffectType::carries_up_to:
         case EffectType::play:

@@ -58,6 +58,8 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
             mainboard = index;
         if (kind->role == BlockRole::pack)
             pack = index;
+        if (makes_five_volts(blocks[static_cast<std::size_t>(index)]))
+            five_volt_supply = index;
     }
     // Needs refer to other blocks, so they are resolved when all of them are there.
     for (std::size_t i = 0; i < topology.blocks.size(); ++i) {
@@ -90,6 +92,20 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
         if (kind.role == BlockRole::multimeter)
             multimeter = add_block(instrument_block_id(kind), kind, {}, {});
     }
+}
+
+// Whether a block's regulator makes the machine's 5 V.
+bool MachinePlan::makes_five_volts(const PlanBlock& block) const {
+    constexpr double lowest = 4.7;
+    constexpr double highest = 5.4;
+    const auto volts = block.param_slots.find("volts");
+    const bool regulates =
+        std::any_of(block.kind->elements.begin(), block.kind->elements.end(),
+                    [](const ElementSpec& element) { return element.type == ElementType::regulator; });
+    if (!regulates || volts == block.param_slots.end() || block.pin_nodes.count("out") == 0)
+        return false;
+    const double set = slot_values[static_cast<std::size_t>(volts->second)];
+    return set > lowest && set < highest;
 }
 
 void MachinePlan::add_variety() {
@@ -178,6 +194,8 @@ int MachinePlan::add_block(const std::string& id, const BlockKind& kind,
             continue;  // the pin is not connected on this board
         element.type = spec.type;
         element.when = spec.when;
+        element.faint_by = spec.faint_by;
+        element.stops_when_shorted = spec.stops_when_shorted;
         element.tolerance = spec.tolerance;
         element.values = default_values();
         for (const auto& [name, value] : spec.values) {
@@ -201,6 +219,11 @@ PlanNeed MachinePlan::resolve(const Need& need, const Block& source, const PlanB
     PlanNeed plan;
     plan.contract = need.contract;
     plan.purpose = need.purpose;
+    plan.habit = need.habit;
+    for (std::size_t b = 0; b < blocks.size() && !need.undamaged.empty(); ++b) {
+        if (blocks[b].kind->id == need.undamaged)
+            plan.undamaged.push_back(static_cast<int>(b));
+    }
     plan.plugged_port = need.plugged.empty() ? -1 : port_index(need.plugged);
     if (!need.pin.empty()) {
         const auto pin = block.pin_nodes.find(need.pin);

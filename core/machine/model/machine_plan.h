@@ -6,6 +6,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -43,6 +44,8 @@ struct PlanElement {
     ElementType type = ElementType::resistor;
     ElementCondition when = ElementCondition::always;
     double tolerance = 0.0;
+    std::optional<Habit> faint_by;
+    bool stops_when_shorted = false;
     std::array<PlanValue, element_value_count> values;
 };
 
@@ -54,6 +57,8 @@ struct PlanNeed {
     PlanValue above{-1e9, -1};
     PlanValue below{1e9, -1};
     NeedPurpose purpose = NeedPurpose::power;
+    std::vector<int> undamaged;  // blocks that must be neither dead nor missing
+    std::optional<Habit> habit;  // only machines that have it need this
 };
 
 struct PlanBlock {
@@ -94,6 +99,7 @@ class MachinePlan {
     std::vector<double> slot_tolerances;
     std::vector<int> controller_of_port;  // block index by port index, -1 when the port has none
     int mainboard = -1;
+    int five_volt_supply = -1;
     int pack = -1;
     int inline_meter = -1;
     int multimeter = -1;
@@ -115,6 +121,7 @@ class MachinePlan {
   private:
     int add_node(const std::string& name);
     void add_variety();
+    [[nodiscard]] bool makes_five_volts(const PlanBlock& block) const;
     int add_block(const std::string& id, const BlockKind& kind,
                   const std::map<std::string, std::string>& pins,
                   const std::map<std::string, double>& params);

@@ -19,6 +19,7 @@ constexpr double release_delay_s = 0.012;
 constexpr double overload_margin = 1.1;
 constexpr double fold_back_share = 0.25;  // of the limit, into a dead short
 constexpr double pre_plug_horizon_s = 20.0;
+constexpr int stopped_target = 2;  // of a block: off, and not to come back
 // How far a fault may move an operating point that still counts as the sound machine's.
 constexpr double nearby_share = 0.05;
 constexpr double nearby_volts = 0.3;
@@ -78,6 +79,7 @@ class Runner {
         now_s_ = 0.0;
         state_ = {};
         state_.active.assign(plan_.blocks.size(), 0);
+        state_.stopped.assign(plan_.blocks.size(), 0);
         pending_.assign(plan_.blocks.size() + 3, {});
         if (model_.plugged_port() >= 0)
             apply_source(SourceState::off, 0.0);
@@ -162,8 +164,13 @@ class Runner {
             const PlanBlock& block = plan_.blocks[b];
             if (block.kind->needs.empty())
                 continue;
-            const bool wanted = rules_.wants_active(static_cast<int>(b));
-            wish(b, state_.active[b], wanted ? 1 : 0, wanted ? block.kind->delay_s : release_delay_s);
+            const bool shorted = rules_.output_is_shorted(static_cast<int>(b));
+            const bool wanted = !shorted && rules_.wants_active(static_cast<int>(b));
+            wish(b, state_.active[b],
+                 shorted  ? stopped_target
+                 : wanted ? 1
+                          : 0,
+                 wanted ? block.kind->delay_s : release_delay_s);
         }
         if (model_.plugged_port() >= 0) {
             const SourceWish source = rules_.wanted_source();
@@ -186,14 +193,18 @@ class Runner {
             apply_stage(static_cast<MachineStage>(target));
         else if (slot == charge_slot())
             apply_charge(target);
-        else
-            apply_block(static_cast<int>(slot), target != 0);
+        else {
+            if (target == stopped_target)
+                state_.stopped[slot] = 1;
+            apply_block(static_cast<int>(slot), target == 1);
+        }
     }
 
     // What holds now and what is still to come, which counts with its time: a quick flutter is no cycle while
     // something slower is due.
     std::vector<int> standing_and_due() const {
         std::vector<int> all(state_.active.begin(), state_.active.end());
+        all.insert(all.end(), state_.stopped.begin(), state_.stopped.end());
         all.reserve(all.size() + 2 * pending_.size() + 4);
         for (const int held : {static_cast<int>(state_.source), tenths(state_.source_volts),
                                static_cast<int>(state_.stage), state_.charge_step})

@@ -19,6 +19,8 @@ constexpr double overload_volts_share = 0.8;  // below this share of the set vol
 constexpr double rd_seen_above_volts = 0.85;
 constexpr double rd_seen_below_volts = 2.45;
 constexpr double default_volts = 5.0;
+constexpr double closes_from_volts = 4.0;  // of a sink path that does not wait for a contract
+constexpr double five_volts_good = 4.25;   // of a rail that the start waits for
 // The machine starts by itself or the technician presses power.
 constexpr double to_boot_s = 1.2;
 constexpr double to_run_s = 6.0;
@@ -33,6 +35,14 @@ constexpr double least_adapter_volts = 8.5;
 bool CourseRules::need_met(const PlanNeed& need, int port) const {
     if (need.plugged_port >= 0 && need.plugged_port != model_.plugged_port())
         return true;
+    if (need.habit && !model_.has(*need.habit))
+        return true;
+    const bool damaged = std::any_of(need.undamaged.begin(), need.undamaged.end(), [&](int block) {
+        return model_.condition(block).dead || !model_.condition(block).present;
+    });
+    if (damaged)
+        return false;
+    double above = model_.resolve(need.above);
     double volts = 0.0;
     bool has_volts = false;
     if (need.node >= 0) {
@@ -42,10 +52,15 @@ bool CourseRules::need_met(const PlanNeed& need, int port) const {
     if (need.contract) {
         if (port < 0 || port != model_.plugged_port() || state_.source != SourceState::live)
             return false;
+        const int controller = plan_.controller_of_port[static_cast<std::size_t>(port)];
+        if (controller >= 0 && model_.condition(controller).holds_path_open)
+            return false;
+        if (model_.has(Habit::path_closes_at_5_volts))
+            above = std::min(above, closes_from_volts);
         volts = state_.source_volts;
         has_volts = true;
     }
-    if (has_volts && (volts < model_.resolve(need.above) || volts > model_.resolve(need.below)))
+    if (has_volts && (volts < above || volts > model_.resolve(need.below)))
         return false;
     return std::all_of(need.blocks.begin(), need.blocks.end(),
                        [this](int b) { return state_.active[static_cast<std::size_t>(b)] != 0; });
@@ -59,7 +74,27 @@ bool CourseRules::needs_met(int block) const {
 
 bool CourseRules::wants_active(int block) const {
     const auto& condition = model_.condition(block);
-    return condition.present && !condition.dead && needs_met(block);
+    return condition.present && !condition.dead && state_.stopped[static_cast<std::size_t>(block)] == 0 &&
+           needs_met(block);
+}
+
+bool CourseRules::output_is_shorted(int block) const {
+    constexpr double shorted_share = 0.5;  // of the set volts
+    constexpr double limit_share = 0.95;
+    if (state_.active[static_cast<std::size_t>(block)] == 0)
+        return false;
+    const PlanBlock& b = plan_.blocks[static_cast<std::size_t>(block)];
+    for (int e = b.first_element; e < b.first_element + b.element_count; ++e) {
+        const PlanElement& element = plan_.elements[static_cast<std::size_t>(e)];
+        if (!element.stops_when_shorted)
+            continue;
+        const double set = model_.resolve(element.values[value_volts]);
+        const double amps = element_amps(model_.circuit().element({e}), state_.volts);
+        if (state_.volts_at(element.to) < shorted_share * set &&
+            amps > limit_share * model_.resolve(element.values[value_limit_amps]))
+            return true;
+    }
+    return false;
 }
 
 const ChargerSpec& CourseRules::charger() const {
@@ -156,13 +191,14 @@ NegotiationEnd CourseRules::talk_now() const {
     if (state_.source_volts < above_default_volts && !there)
         return NegotiationEnd::unanswered;
     if (state_.source_volts < above_default_volts && lacks(controller, NeedPurpose::program))
-        return model_.acknowledges_without_program() ? NegotiationEnd::unrequested
-                                                     : NegotiationEnd::unanswered;
+        return model_.has(Habit::acknowledges_without_program) ? NegotiationEnd::unrequested
+                                                               : NegotiationEnd::unanswered;
     if (state_.source_volts < above_default_volts && !peers_alive(controller)) {
         // It may only be on its way.
         if (wants_active(controller) && state_.active[static_cast<std::size_t>(controller)] == 0)
             return NegotiationEnd::unanswered;
-        return model_.asks_without_partners() ? NegotiationEnd::asked_less : NegotiationEnd::unrequested;
+        return model_.has(Habit::asks_without_partners) ? NegotiationEnd::asked_less
+                                                        : NegotiationEnd::unrequested;
     }
     if (state_.source_volts < above_default_volts && agreed_volts(controller) > above_default_volts)
         return NegotiationEnd::unanswered;  // on its way
@@ -191,13 +227,27 @@ StageWish CourseRules::wanted_stage() const {
         case MachineStage::stuck:
             return {MachineStage::standby};
         case MachineStage::standby:
-            return {MachineStage::booting, to_boot_s};
+            return may_start() ? StageWish{MachineStage::booting, to_boot_s}
+                               : StageWish{MachineStage::standby};
         case MachineStage::booting:
             return {MachineStage::running, to_run_s};
         case MachineStage::running:
             return {MachineStage::running};
     }
     return {};
+}
+
+bool CourseRules::may_start() const {
+    if (model_.has(Habit::rests_until_pressed))
+        return false;
+    const bool deep =
+        plan_.pack >= 0 && model_.condition(plan_.pack).present && model_.param(plan_.pack, "deep") > 0.5;
+    if (deep && model_.has(Habit::deep_pack_blocks_start))
+        return false;
+    if (plan_.five_volt_supply < 0 || !model_.has(Habit::five_volts_gate_start))
+        return true;
+    const PlanBlock& supply = plan_.blocks[static_cast<std::size_t>(plan_.five_volt_supply)];
+    return state_.volts_at(supply.pin_nodes.at("out")) > five_volts_good;
 }
 
 bool CourseRules::adapter_powers() const {

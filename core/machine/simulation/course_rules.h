@@ -13,7 +13,8 @@ namespace eh {
 
 // How a machine stands at one moment.
 struct CourseState {
-    std::vector<char> active;  // by block
+    std::vector<char> active;   // by block
+    std::vector<char> stopped;  // by block: shut down at a short, until the power is cut
     SourceState source = SourceState::off;
     double source_volts = 0.0;  // that the charger holds
     MachineStage stage = MachineStage::off;
@@ -48,6 +49,8 @@ class CourseRules {
 
     // Present, sound, and with all that it needs.
     [[nodiscard]] bool wants_active(int block) const;
+    // Whether a block works into a short that its regulator stops at.
+    [[nodiscard]] bool output_is_shorted(int block) const;
     [[nodiscard]] StageWish wanted_stage() const;
     // Requires a plugged port.
     [[nodiscard]] SourceWish wanted_source() const;
@@ -75,6 +78,8 @@ class CourseRules {
     [[nodiscard]] const PlanBlock& charger_block() const;
     // The highest volts that charger offers and machine asks for.
     [[nodiscard]] double agreed_volts(int controller) const;
+    // Whether a machine that stands by goes on to start.
+    [[nodiscard]] bool may_start() const;
     [[nodiscard]] bool adapter_powers() const;
     // Current flows into a pack only from a rail that stands above it: not from one that the pack feeds.
     [[nodiscard]] bool rail_above_pack() const;

@@ -18,9 +18,9 @@ constexpr double leakage_spread = 1.0;  // one sigma of its logarithm: no two bo
 constexpr double voltmeter_ohms = 1e7;
 constexpr double supply_ohms = 0.03;           // of the bench supply and its leads, sensed at the net
 constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
-// Of controllers: estimates.
-constexpr double acknowledging_share = 0.6;
-constexpr double asking_share = 0.6;
+// Of an Rd that needs power: 40 kilohms to open (common practice), by the meter's test volts.
+constexpr double faint_ohms = 3e5;
+constexpr double faint_spread = 1.2;  // one sigma of its logarithm
 
 }  // namespace
 
@@ -82,13 +82,13 @@ void MachineModel::draw_values(const PartDraw& draw) {
     }
     for (double& ohms : leakage_ohms_)
         ohms = draw.typical ? leakage_ohms : leakage_ohms * std::exp(leakage_spread * random.normal());
-    if (!draw.typical) {
-        const double acknowledging = random.uniform();
-        const double asking = random.uniform();
-        acknowledges_without_program_ =
-            draw.acknowledging_quantile.value_or(acknowledging) < acknowledging_share;
-        asks_without_partners_ = draw.asking_quantile.value_or(asking) < asking_share;
+    for (std::size_t h = 0; h < habit_count; ++h) {
+        // The typical machine does what most do.
+        const double chance = draw.typical ? 0.5 : random.uniform();
+        const double quantile = draw.habit_quantiles ? (*draw.habit_quantiles)[h] : chance;
+        habits_[h] = quantile < plan_->knowledge().variety.habit_shares[h];
     }
+    faint_ohms_ = draw.typical ? faint_ohms : faint_ohms * std::exp(faint_spread * random.normal());
 }
 
 MachineModel::SourceProtection MachineModel::source_protection() const {
@@ -226,7 +226,8 @@ void MachineModel::set_live(bool live) {
     refresh_leakages();
     for (std::size_t i = 0; i < plan_->elements.size(); ++i) {
         const ElementCondition when = plan_->elements[i].when;
-        if (when == ElementCondition::live || when == ElementCondition::waiting)
+        if (when == ElementCondition::live || when == ElementCondition::waiting ||
+            is_faint(plan_->elements[i]))
             refresh_element(static_cast<int>(i));
     }
 }
@@ -300,12 +301,18 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
     return Resistor{from, to, open_ohms};
 }
 
+bool MachineModel::is_faint(const PlanElement& element) const {
+    return element.faint_by && has(*element.faint_by);
+}
+
 void MachineModel::refresh_element(int index) {
     const auto i = static_cast<std::size_t>(index);
     const PlanElement& element = plan_->elements[i];
     const bool on = condition_holds(element) && opened_[i] == 0;
     std::visit([&](auto&& fresh) { circuit_.get<std::decay_t<decltype(fresh)>>(ElementId{index}) = fresh; },
                make_element(element, on, added_ohms_[i], factors_[i]));
+    if (on && !live_ && is_faint(element))
+        circuit_.get<Resistor>(ElementId{index}).ohms = faint_ohms_;
 }
 
 void MachineModel::refresh_block(int block) {

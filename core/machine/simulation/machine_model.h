@@ -33,10 +33,9 @@ struct PartDraw {
     std::optional<bool> pack_empty = {};
     // How the charger protects itself; not given: as the kit says.
     std::optional<Protection> protection = {};
-    // Quantiles (0..1) for the habits of the controllers, which differ from make to make: whether one without
-    // its program acknowledges what it hears, and whether one without its partners asks. Not given: drawn.
-    std::optional<double> acknowledging_quantile = {};
-    std::optional<double> asking_quantile = {};
+    // Quantiles (0..1) for the habits of its makers: below the share of machines that have a habit, this one
+    // has it. Not given: drawn.
+    std::optional<ByHabit<double>> habit_quantiles = {};
     // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the
     // draw then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and
     // only what is known of them beforehand tells them apart.
@@ -80,6 +79,7 @@ class MachineModel {
     struct BlockCondition {
         bool present = true;  // not removed
         bool dead = false;
+        bool holds_path_open = false;  // a controller that never lets its port's path close
         double contract_limit_volts = 1e9;
         double offers_up_to_volts = 1e9;
         double carries_up_to_amps = 1e9;
@@ -127,10 +127,7 @@ class MachineModel {
     };
     // Requires a plugged port.
     [[nodiscard]] SourceProtection source_protection() const;
-    // Makes of controller differ in what they still say when they lack their program, or the others of their
-    // chain; drawn like a part's value.
-    [[nodiscard]] bool acknowledges_without_program() const { return acknowledges_without_program_; }
-    [[nodiscard]] bool asks_without_partners() const { return asks_without_partners_; }
+    [[nodiscard]] bool has(Habit habit) const { return habits_[static_cast<std::size_t>(habit)]; }
     // Voltage, limit and fold of the charger in use; 0 V: off.
     void set_source(double volts, double limit_amps, double fold);
 
@@ -168,6 +165,7 @@ class MachineModel {
         Effect effect;
         double ohms = 0.0;
         double knee_volts = 0.0;  // 0: plain resistance
+        double value = 0.0;       // of a parameter, as drawn
         int element = -1;         // plan element (series, open)
         ElementId shunt;          // circuit element (shunt)
     };
@@ -178,12 +176,14 @@ class MachineModel {
     void add_effect(AppliedEffect applied, const FaultInstance& fault, EffectDraw& drawing);
     bool add_shunt(AppliedEffect& applied);
     void put_effect(const AppliedEffect& applied);
+    [[nodiscard]] bool is_at_plugged_port(const PlanBlock& block, const std::string& pin) const;
     static void put_error(InstrumentError& error, const Effect& effect);
 
     void fill_pack();
     void find_source();
     void refresh_block(int block);
     void refresh_element(int index);
+    [[nodiscard]] bool is_faint(const PlanElement& element) const;
     void refresh_leakages();
     void set_supply();
     [[nodiscard]] bool condition_holds(const PlanElement& element) const;
@@ -199,8 +199,8 @@ class MachineModel {
     double weight_ = 1.0;
     std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
     double recover_factor_ = 1.0;
-    bool acknowledges_without_program_ = true;
-    bool asks_without_partners_ = true;
+    ByHabit<bool> habits_{};
+    double faint_ohms_ = 0.0;           // what an ohmmeter sees of an element that is there under power only
     std::vector<double> leakage_ohms_;  // by node, ground left out
     std::vector<ElementId> leakages_;   // likewise
     std::vector<double> factors_;       // by plan element

@@ -41,7 +41,7 @@ MachineModel::Percent MachineModel::battery_percent() const {
         return unknown;
     const double set = param(plan_->pack, "percent");
     if (set >= 0.0)
-        return {set, set_width};
+        return {std::min(set, 100.0), set_width};
     return param(plan_->pack, "empty") > 0.5 ? as_good_as_none : unknown;
 }
 

@@ -6,6 +6,7 @@
 
 #include "core/base/random.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/net_index.h"
 #include "core/machine/simulation/machine_model.h"
 
 namespace eh {
@@ -117,6 +118,9 @@ void MachineModel::add_effect(AppliedEffect applied, const FaultInstance& fault,
         if (!add_shunt(applied))
             return;
     }
+    applied.value = effect.value;
+    if (effect.type == EffectType::param && effect.spread.factor > 1.0)
+        applied.value = drawing.drawn(effect.spread);
     if (!effect.element.empty()) {
         for (int i = 0; i < block.element_count; ++i) {
             if (plan_->elements[static_cast<std::size_t>(block.first_element + i)].name == effect.element)
@@ -146,6 +150,17 @@ bool MachineModel::add_shunt(AppliedEffect& applied) {
 
 bool MachineModel::effect_counts(const AppliedEffect& effect) const {
     return part_in_play(plan_->blocks[static_cast<std::size_t>(effect.block)], *effect.fault, configuration_);
+}
+
+// Whether a pin is on the VBUS of the port that the charger is in.
+bool MachineModel::is_at_plugged_port(const PlanBlock& block, const std::string& pin) const {
+    if (plugged_port_ < 0)
+        return false;
+    const Topology& topology = plan_->topology();
+    const int net = net_index(topology, topology.ports[static_cast<std::size_t>(plugged_port_)].vbus);
+    const auto at = block.pin_nodes.find(pin);
+    return net >= 0 && at != block.pin_nodes.end() &&
+           at->second == plan_->net_nodes[static_cast<std::size_t>(net)];
 }
 
 // Applies an effect, or takes its shunt out where its part is not in play.
@@ -178,11 +193,14 @@ void MachineModel::put_effect(const AppliedEffect& applied) {
             condition.dead = true;
             break;
         case EffectType::param:
-            slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] =
-                applied.effect.value;
+            slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] = applied.value;
             break;
         case EffectType::contract_limit:
-            condition.contract_limit_volts = applied.effect.value;
+            if (applied.effect.pin.empty() || is_at_plugged_port(block, applied.effect.pin))
+                condition.contract_limit_volts = applied.effect.value;
+            break;
+        case EffectType::holds_path_open:
+            condition.holds_path_open = true;
             break;
         case EffectType::offers_up_to:
             condition.offers_up_to_volts = applied.effect.value;

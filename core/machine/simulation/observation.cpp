@@ -14,6 +14,9 @@ constexpr double watch_s = 12.0;
 constexpr double prediction_rate_hz = 20.0;
 constexpr double prediction_gap_s = 0.35;
 constexpr double meter_warm_up_s = 3.0;
+// No part of a board stays warmer than this above the room: it sheds the more heat the warmer it is, its chip
+// stops itself, or it is gone (common practice).
+constexpr double highest_rise_kelvin = 180.0;
 
 // Time-weighted mean over the part of the course that lasts: its last phase, or one whole cycle.
 template <typename Get>
@@ -46,8 +49,12 @@ FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
         return FirmwareMessage::charging;
     if (model.plan().pack >= 0 && !model.condition(model.plan().pack).present)
         return FirmwareMessage::no_battery;
-    if (!model.firmware_says().empty())
-        return firmware_message_from(model.firmware_says()).value_or(FirmwareMessage::not_charging);
+    if (!model.firmware_says().empty()) {
+        const auto says =
+            firmware_message_from(model.firmware_says()).value_or(FirmwareMessage::not_charging);
+        const bool silent = says == FirmwareMessage::charge_limit && model.has(Habit::limit_is_silent);
+        return silent ? FirmwareMessage::not_charging : says;
+    }
     return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
 }
 
@@ -82,6 +89,16 @@ std::vector<MeterSample> meter_stream(const Course& course, double from_s, doubl
             samples.push_back({t_s, phase->meter_volts, phase->meter_amps});
     }
     return samples;
+}
+
+double settled_rise(double rise_kelvin) {
+    return rise_kelvin / (1.0 + std::max(0.0, rise_kelvin) / highest_rise_kelvin);
+}
+
+double unsettled_rise(double settled_kelvin) {
+    constexpr double nearly = 0.999;
+    const double below = std::min(settled_kelvin, nearly * highest_rise_kelvin);
+    return below / (1.0 - std::max(0.0, below) / highest_rise_kelvin);
 }
 
 HottestPart hottest_part(const PoweredView& view) {
@@ -137,7 +154,7 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
         view.net_ohms = std::vector<float>(plan.net_nodes.size(), 0.0F);
     }
     view.rise_kelvin = lasting_mean(course, blocks, [&](const Phase& phase, std::size_t block) {
-        return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
+        return settled_rise(phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt);
     });
     view.first_shunt_watts =
         lasting_mean(course, 1, [](const Phase& phase, std::size_t) { return phase.first_shunt_watts; })[0];

@@ -42,6 +42,11 @@ struct PoweredView {
     bool valid = false;    // false: no operating point was found, use nothing of it
 };
 
+// A rise over the room as heat that is led away in proportion to it would make it, and what it comes to: the
+// same where it is small, never more than 180 K. The second function is the inverse of the first.
+double settled_rise(double rise_kelvin);
+double unsettled_rise(double settled_kelvin);
+
 struct HottestPart {
     std::size_t block = 0;  // of the plan
     double kelvin = 0.0;

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/machine/model/design_variety.h"
+
+#include <algorithm>
+
+namespace eh {
+namespace {
+
+constexpr ByHabit<const char*> habit_names{
+    "acknowledges_without_program", "asks_without_partners",       "rd_needs_power",
+    "path_closes_at_5_volts",       "rests_until_pressed",         "deep_pack_blocks_start",
+    "five_volts_gate_start",        "charger_drives_input_switch", "limit_is_silent"};
+
+}  // namespace
+
+std::optional<Habit> habit_from(const std::string& name) {
+    const auto found = std::find(habit_names.begin(), habit_names.end(), name);
+    if (found == habit_names.end())
+        return std::nullopt;
+    return static_cast<Habit>(found - habit_names.begin());
+}
+
+}  // namespace eh
