@@ -302,8 +302,11 @@ class Weighing {
             const double* const own_before =
                 before_[r] < 0 ? nullptr : &own_[static_cast<std::size_t>(before_[r]) * samples];
             double total = 0.0;
+            double solved = 0.0;  // weight of the samples that say something
             for (std::size_t s = 0; s < samples; ++s) {
                 const SampleTerms& sample = of_samples[s];
+                if (!sample.known)
+                    continue;
                 double seen =
                     density(terms, sample,
                             {quirks_.shift(h, s, channels_[r][0]), quirks_.shift(h, s, channels_[r][1])},
@@ -312,7 +315,7 @@ class Weighing {
                 meant_[s] = std::max(0.0, seen - by_oddness) / (1.0 - accuracy_.odd_reading);
                 double by_machine = machine_brings_[r] * by_oddness;
                 if (own_before != nullptr) {
-                    same_[s] = sample.known ? repeat_density(sample) : seen;
+                    same_[s] = repeat_density(sample);
                     // What the machine brings about comes again as it was.
                     const double again = own_before[s];
                     by_machine = (1.0 - again) * by_machine + again * same_[s];
@@ -321,7 +324,18 @@ class Weighing {
                 }
                 own[s] = std::min(1.0, by_machine / seen);
                 odd[s] = std::min(1.0, by_oddness / seen);
+                solved += weights[s];
                 weights[s] *= seen;
+                total += weights[s];
+            }
+            // What could not be solved fits as well as its like, so that it neither gains nor loses.
+            const double like = solved > 0.0 ? total / solved : terms.broad;
+            for (std::size_t s = 0; s < samples; ++s) {
+                if (of_samples[s].known)
+                    continue;
+                meant_[s] = same_[s] = like;
+                own[s] = odd[s] = 0.0;
+                weights[s] *= like;
                 total += weights[s];
             }
             for (std::size_t i = 0; i < strange_machines_.size(); ++i)

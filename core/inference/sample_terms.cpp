@@ -197,14 +197,17 @@ std::vector<SampleTerms> OffTerms::of_ohms(const std::optional<double>& ohms) co
     const auto& sound = known.sound_ohms == nullptr ? none : *known.sound_ohms;
     const auto& expected = known_or(
         known.number, own, [&] { return expected_ohms(samples, o, known.counted, known.variety, sound); });
-    if (!reads_open(ohms, o)) {
-        const double shown_as_open = over_limit_probability(*ohms, o);
-        return of_number(ln_ohms(*ohms, o), expected, [&](std::size_t) { return shown_as_open; });
-    }
-    return of_number(std::nullopt, expected, [&](std::size_t s) {
-        const double about = std::isfinite(expected[s].value) ? std::exp(expected[s].value) : samples[s];
-        return over_limit_probability(about, o, expected[s].common_width);
-    });
+    const auto open = [&](std::size_t s) {
+        const Expected& one = expected[s];
+        const bool path = std::isfinite(one.value);
+        return over_limit_probability(path ? std::exp(one.value) : samples[s],
+                                      std::hypot(one.common_width, one.own_width), o);
+    };
+    if (reads_open(ohms, o))
+        return of_number(std::nullopt, expected, open);
+    // Below the limit it is the number that says how likely it is.
+    return of_number(ln_ohms(*ohms, o), expected,
+                     [&](std::size_t s) { return std::isfinite(expected[s].value) ? 0.0 : open(s); });
 }
 
 std::vector<SampleTerms> OffTerms::operator()(const DiodeReading& reading) const {

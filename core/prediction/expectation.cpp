@@ -11,8 +11,7 @@
 namespace eh {
 namespace {
 
-constexpr double over_limit_edge_width = 0.5;  // of ln(ohms)
-constexpr double no_path_ohms = 1e7;           // of a net that nothing leads from: a clean board's leakage
+constexpr double no_path_ohms = 1e7;  // of a net that nothing leads from: a clean board's leakage
 
 double square(double x) {
     return x * x;
@@ -189,12 +188,13 @@ double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o)
     return 1.0 / (1.0 + std::exp((hottest_kelvin - o.warm_kelvin) / edge_width_kelvin));
 }
 
-double over_limit_probability(double ohms, const AccuracyOptions& o, double ln_width) {
+double over_limit_probability(double ohms, double ln_width, const AccuracyOptions& o) {
     if (!std::isfinite(ohms))
         return 1.0;
     constexpr double smallest_ohms = 1e-3;
+    constexpr double narrowest = 0.05;
     // A logistic step is as wide as a normal one of 1.7 times its width (Camilli 1994).
-    const double edge = together(over_limit_edge_width, ln_width / 1.7);
+    const double edge = std::max(ln_width, narrowest) / 1.7;
     const double x = std::log(std::max(ohms, smallest_ohms) / o.over_limit_ohms) / edge;
     return 1.0 / (1.0 + std::exp(-x));
 }

@@ -69,6 +69,6 @@ double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o)
 
 // Probability that an ohmmeter shows OL, or as good as that (reads_open()), on so many ohms, which are known
 // to `ln_width` (one standard deviation of their logarithm).
-double over_limit_probability(double ohms, const AccuracyOptions& o, double ln_width = 0.0);
+double over_limit_probability(double ohms, double ln_width, const AccuracyOptions& o);
 
 }  // namespace eh

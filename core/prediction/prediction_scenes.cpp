@@ -120,8 +120,8 @@ Views PredictionStore::moved_heat(const Views& views, MachineNumber from, Machin
         };
         std::vector<float>& rises = view.rise_kelvin.own();
         const auto moved_by = [&](std::size_t block, float kelvin) {
-            rises[block] =
-                static_cast<float>(settled_rise(unsettled_rise(double{rises[block]}) + double{kelvin}));
+            const double linear = unsettled_rise(double{rises[block]}) + double{kelvin};
+            rises[block] = static_cast<float>(settled_rise(std::max(0.0, linear)));
         };
         moved_by(source, -rise(source));
         moved_by(target, rise(target));

@@ -9,6 +9,7 @@
 #include <numeric>
 #include <tuple>
 
+#include "core/base/random.h"
 #include "core/base/text.h"
 #include "core/machine/model/fault_reach.h"
 
@@ -25,13 +26,25 @@ double evenly(int i, double step = std::numbers::phi) {
     return turn - std::floor(turn);
 }
 
-// Each habit by a step of its own, so that all of their combinations are met as evenly as few draws can
-// (Kronecker sequence; the square roots of primes are independent over the rationals).
-ByHabit<double> evenly_spread_habits(int parts) {
-    constexpr ByHabit<double> primes{3.0, 5.0, 2.0, 7.0, 11.0, 13.0, 17.0, 19.0, 23.0};
-    ByHabit<double> quantiles{};
-    for (std::size_t h = 0; h < habit_count; ++h)
-        quantiles[h] = evenly(parts, std::sqrt(primes[h]));
+// By set of parts. Of the sets of each state of the pack, every habit is met in its share (Latin hypercube;
+// McKay, Beckman and Conover 1979); which habits meet is left to chance, but always the same.
+std::vector<ByHabit<double>> spread_habits(std::size_t sets, std::uint64_t seed) {
+    std::vector<ByHabit<double>> quantiles(sets);
+    Random random(seed);
+    for (std::size_t h = 0; h < habit_count; ++h) {
+        for (std::size_t first = 0; first < std::min<std::size_t>(2, sets); ++first) {
+            std::vector<std::size_t> places;
+            for (std::size_t set = first; set < sets; set += 2)
+                places.push_back(set);
+            const auto of_state = static_cast<double>(places.size());
+            for (std::size_t rank = 0; !places.empty(); ++rank) {
+                const auto pick = static_cast<std::ptrdiff_t>(random.below(static_cast<int>(places.size())));
+                quantiles[places[static_cast<std::size_t>(pick)]][h] =
+                    (static_cast<double>(rank) + 0.5) / of_state;
+                places.erase(places.begin() + pick);
+            }
+        }
+    }
     return quantiles;
 }
 
@@ -55,6 +68,7 @@ std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
 PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
     : plan_(&plan), options_(options) {
     assert(options_.samples > 0 && options_.threads > 0);
+    habits_ = spread_habits(static_cast<std::size_t>((options_.samples - 1) / make_count + 1), options_.seed);
     for (int s = 0; s < options_.samples; ++s)
         sound_models_.emplace_back(*plan_, std::vector<FaultInstance>{}, sample_draw(s));
     machine({});
@@ -160,7 +174,7 @@ PartDraw PredictionStore::sample_draw(int sample) const {
     draw.pack_empty = parts % 2 == 0;
     draw.alike_punching_through = parts / 2 % 2 != 0;
     // Few parts are drawn, so that habits left to chance might hardly ever be met.
-    draw.habit_quantiles = evenly_spread_habits(parts);
+    draw.habit_quantiles = habits_[static_cast<std::size_t>(parts)];
     draw.tolerance_factor = options_.tolerance_factor;
     return draw;
 }

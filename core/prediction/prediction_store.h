@@ -145,6 +145,7 @@ class PredictionStore {
 
     const MachinePlan* plan_;
     PredictionOptions options_;
+    std::vector<ByHabit<double>> habits_;     // quantiles, by set of parts
     std::vector<MachineModel> sound_models_;  // by sample; never change
     mutable std::mutex mutex_;                // guards everything below; held only to look up and to put away
     mutable std::vector<Machine> machines_;

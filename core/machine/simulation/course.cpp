@@ -19,7 +19,8 @@ constexpr double release_delay_s = 0.012;
 constexpr double overload_margin = 1.1;
 constexpr double fold_back_share = 0.25;  // of the limit, into a dead short
 constexpr double pre_plug_horizon_s = 20.0;
-constexpr int stopped_target = 2;  // of a block: off, and not to come back
+constexpr double chips_wake_volts = 1.6;  // from about here on (common practice: no chip starts below)
+constexpr int stopped_target = 2;         // of a block: off, and not to come back
 // How far a fault may move an operating point that still counts as the sound machine's.
 constexpr double nearby_share = 0.05;
 constexpr double nearby_volts = 0.3;
@@ -72,7 +73,9 @@ class Runner {
 
     void begin(const BenchConfiguration& configuration) {
         model_.configure(configuration);
-        model_.set_live(true);
+        // A gentle supply at one net wakes no chip.
+        model_.set_live(configuration.charger_connected || configuration.battery_in ||
+                        !configuration.injection || configuration.injection->volts > chips_wake_volts);
         circuit_is_faulty_ = model_.circuit_is_faulty();
         faulty_nodes_ = model_.faulty_nodes();
         course_ = {};

@@ -154,8 +154,10 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
         view.net_ohms = std::vector<float>(plan.net_nodes.size(), 0.0F);
     }
     view.rise_kelvin = lasting_mean(course, blocks, [&](const Phase& phase, std::size_t block) {
-        return settled_rise(phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt);
+        return phase.block_watts[block] * plan.blocks[block].kind->heat_kelvin_per_watt;
     });
+    for (float& rise : view.rise_kelvin.own())
+        rise = static_cast<float>(settled_rise(double{rise}));
     view.first_shunt_watts =
         lasting_mean(course, 1, [](const Phase& phase, std::size_t) { return phase.first_shunt_watts; })[0];
     view.firmware = firmware_of(model, course);

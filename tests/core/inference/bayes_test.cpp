@@ -101,9 +101,17 @@ TEST_CASE("the posterior of a job is that of a junction tree on the same tables"
             none = h;
             continue;
         }
-        const auto a = log_likelihoods(readings[0], (*meter)[h], -1, -1);
-        const auto b = log_likelihoods(readings[1], (*main)[h]);
-        const auto c = log_likelihoods(readings[2], (*vdc)[h]);
+        KnownExpectations by_maker;
+        by_maker.amps_ln = plan.knowledge().variety.amps_ln;
+        const auto a = log_likelihoods(readings[0], (*meter)[h], -1, -1, {}, by_maker);
+        const auto of_ohms = [&](const Reading& reading, const NumberColumn& column, int index) {
+            const auto sound = table.known_sound_ohms(reading.configuration, index);
+            by_maker.variety = plan.net_variety[static_cast<std::size_t>(index)];
+            by_maker.sound_ohms = sound.get();
+            return log_likelihoods(reading, column[h], {}, by_maker);
+        };
+        const auto b = of_ohms(readings[1], *main, net("main"));
+        const auto c = of_ohms(readings[2], *vdc, net("vdc"));
         for (std::size_t s = 0; s < a.size(); ++s)
             machines.push_back(
                 {h, prior * table.sample_weights(h)[s], {std::exp(a[s]), std::exp(b[s]), std::exp(c[s])}});

@@ -99,6 +99,8 @@ TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by ha
     const auto main_net =
         std::find_if(nets.begin(), nets.end(), [](const Net& net) { return net.id == "main"; });
     const auto ohms_column = table.ohms(readings[1].configuration, static_cast<int>(main_net - nets.begin()));
+    const auto sound_ohms =
+        table.known_sound_ohms(readings[1].configuration, static_cast<int>(main_net - nets.begin()));
     // A machine with an unknown effect is like one of the others, but shows anything in a share of its
     // readings.
     const double odd = AccuracyOptions{}.odd_reading;
@@ -120,9 +122,13 @@ TEST_CASE("the posterior is prior times likelihood, normalised: recomputed by ha
         // A sample is one machine: both readings are of it.
         const double prior = table.hypotheses()[h].prior;
         known_prior += prior;
-        const KnownExpectations counted{nullptr, nullptr, table.counted(h)};
-        const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1, {}, counted);
-        const auto b = log_likelihoods(readings[1], (*ohms_column)[h], {}, counted);
+        KnownExpectations by_maker;
+        by_maker.counted = table.counted(h);
+        by_maker.amps_ln = table.plan().knowledge().variety.amps_ln;
+        const auto a = log_likelihoods(readings[0], (*meter_column)[h], -1, -1, {}, by_maker);
+        by_maker.variety = table.plan().net_variety[static_cast<std::size_t>(main_net - nets.begin())];
+        by_maker.sound_ohms = sound_ohms.get();
+        const auto b = log_likelihoods(readings[1], (*ohms_column)[h], {}, by_maker);
         for (std::size_t s = 0; s < a.size(); ++s) {
             const double weight = prior * table.sample_weights(h)[s];
             weights[h] += weight * std::exp(a[s]) * std::exp(b[s]);

@@ -81,16 +81,16 @@ TEST_CASE("three readings near the limit do not prove an effect that nobody know
 
 TEST_CASE("a number that fits nothing and comes again speaks once for an effect that nobody knows",
           "[diagnosis]") {
-    // Twelve volts on a net that carries 5 V or 20 V: no fault of the catalogue makes them.
+    // Twelve volts on a net that carries 3.3 V: no fault of the catalogue makes them.
     Reading odd;
     odd.id = "a";
     odd.configuration.port = "p1";
-    odd.value = NetVoltsReading{"pdin", 12.0};
+    odd.value = NetVoltsReading{"aon3v3", 12.0};
     std::vector<Reading> once{odd};
     std::vector<Reading> often = once;
     for (const double volts : {12.03, 11.98, 12.01}) {
         odd.id += "a";
-        odd.value = NetVoltsReading{"pdin", volts};
+        odd.value = NetVoltsReading{"aon3v3", volts};
         often.push_back(odd);
     }
     const auto odds = [](const std::vector<Reading>& readings) {
@@ -103,9 +103,9 @@ TEST_CASE("a number that fits nothing and comes again speaks once for an effect 
     const double last = probability_of(HypothesisKind::none_of_these, often);
     // Three that differ are three effects.
     std::vector<Reading> wild = once;
-    for (const double volts : {3.0, 17.0, 8.0}) {
+    for (const double volts : {7.0, 17.0, 9.5}) {
         odd.id += "b";
-        odd.value = NetVoltsReading{"pdin", volts};
+        odd.value = NetVoltsReading{"aon3v3", volts};
         wild.push_back(odd);
     }
     CHECK(probability_of(HypothesisKind::none_of_these, wild) > last);

@@ -127,7 +127,7 @@ TEST_CASE("a lead without a marker is asked in vain, and the offers stop at 3 A"
 }
 
 TEST_CASE("habits that differ from make to make are met in their share among the draws", "[talk]") {
-    // Estimates, 0.6 each; eight sets of parts are drawn, and left to chance one of them asked.
+    // Estimates, 0.6 each; sixteen sets of parts are drawn.
     PredictionStore store(test::shared_table(test::chained).plan());
     const auto share = [&](const FaultInstance& fault, const std::string& port, NegotiationEnd end) {
         const auto machine = store.machine({fault});
