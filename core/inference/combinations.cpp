@@ -20,7 +20,7 @@ class CombinationFinder {
           hypotheses_(hypotheses),
           likelihoods_(likelihoods),
           options_(options),
-          second_share_(second_fault_share(beforehand, catalogue_)) {
+          second_share_(std::max(second_fault_share(beforehand, catalogue_), options.least_second_share)) {
         for (std::size_t h = 0; h < hypotheses.size(); ++h) {
             if (hypotheses[h].kind == HypothesisKind::nothing_wrong)
                 sound_ = h;

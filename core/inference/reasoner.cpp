@@ -11,6 +11,16 @@ namespace {
 // Combinations less likely than this after the readings are dropped: they would only cost time.
 constexpr double worth_keeping = 2e-3;
 constexpr std::size_t most_kept = 16;
+// From this share of "none of these" on the readings ask for two faults that have nothing to do with each
+// other.
+constexpr double asks_for_two = 0.1;
+
+double share_of(HypothesisKind kind, const Ranking& ranking) {
+    double sum = 0.0;
+    for (const PartSuspicion& part : ranking.parts)
+        sum += part.kind == kind ? part.probability : 0.0;
+    return sum;
+}
 
 std::vector<Hypothesis> with_combinations(std::vector<Hypothesis> hypotheses,
                                           const std::vector<double>& priors,
@@ -137,9 +147,15 @@ std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std:
     const auto likelihoods = likelihood_table(*table, readings, accuracy_, stop);
     if (stop && stop())
         return std::nullopt;
-    const auto found =
-        not_beaten_yet(store_, promising_combinations(store_->plan(), beforehand, hypotheses, likelihoods),
-                       priors, readings, likelihoods, accuracy_, stop);
+    const Ranking singles = rank(*table, priors, readings, accuracy_, stop);
+    if (stop && stop())
+        return std::nullopt;
+    CombinationOptions options;
+    if (share_of(HypothesisKind::none_of_these, singles) > asks_for_two)
+        options.least_second_share = store_->plan().knowledge().catalogue.untied_share;
+    const auto found = not_beaten_yet(
+        store_, promising_combinations(store_->plan(), beforehand, hypotheses, likelihoods, options), priors,
+        readings, likelihoods, accuracy_, stop);
     if (!found)
         return std::nullopt;
     const auto& combinations = *found;
@@ -151,7 +167,7 @@ std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std:
         return suspects;
     };
     if (combinations.empty())
-        return ranked(table, priors);
+        return Suspects{table, singles};
 
     const auto weigh_with = [&](const std::vector<Hypothesis>& more) -> std::optional<Suspects> {
         auto wider = std::make_shared<PredictionTable>(table, with_combinations(hypotheses, priors, more));

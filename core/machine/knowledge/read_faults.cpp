@@ -69,8 +69,7 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
             effect.name = field.text("name");
             if (kind.params.count(effect.name) == 0)
                 field.refuse("the kind “" + kind.id + "” has no parameter “" + effect.name + "”");
-            effect.spread = read_spread(field.at("value"));
-            effect.value = effect.spread.median;
+            effect.value = field.number("value");
             break;
         case EffectType::holds_path_open:
             break;
@@ -207,6 +206,8 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
         }
         catalogue.nothing_wrong_rate = root.number_between("nothing_wrong_rate", 0.0, 1.0);
         catalogue.none_of_these_share = root.number_between("none_of_these_share", 0.0, 1.0);
+        if (root.has("untied_share"))
+            catalogue.untied_share = root.number_between("untied_share", 0.0, 1.0);
         if (root.has("looks_of_sound"))
             catalogue.looks_of_sound = read_looks(root.at("looks_of_sound"));
         for (const JsonReader& item : root.items("faults"))

@@ -92,7 +92,8 @@ const std::map<BlockRole, std::vector<std::string>>& params_of_roles() {
          {"load_watts", "stuck_watts", "standby_watts", "boot_watts", "run_watts", "core_volts",
           "core_on_volts"}},
         {BlockRole::pack,
-         {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "deep", "percent"}}};
+         {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "deep", "percent",
+          "percent_width"}}};
     return params;
 }
 

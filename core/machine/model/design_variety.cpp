@@ -9,7 +9,8 @@ namespace {
 constexpr ByHabit<const char*> habit_names{
     "acknowledges_without_program", "asks_without_partners",       "rd_needs_power",
     "path_closes_at_5_volts",       "rests_until_pressed",         "deep_pack_blocks_start",
-    "five_volts_gate_start",        "charger_drives_input_switch", "limit_is_silent"};
+    "five_volts_gate_start",        "charger_drives_input_switch", "limit_is_silent",
+    "always_on_gates_five_volts"};
 
 }  // namespace
 

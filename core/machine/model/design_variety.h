@@ -36,9 +36,10 @@ enum class Habit {
     deep_pack_blocks_start,        // does not start before a deeply empty pack has taken some charge
     five_volts_gate_start,         // does not start without its 5 V rail
     charger_drives_input_switch,   // a dead charger chip keeps the input switch open
-    limit_is_silent,               // says no more than "not charging" where a limit holds the pack
+    limit_is_silent,               // says no more than "not charging" where a pack is full or held by a limit
+    always_on_gates_five_volts,    // the 5 V rail waits for the always-on supply
 };
-inline constexpr std::size_t habit_count = 9;
+inline constexpr std::size_t habit_count = 10;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

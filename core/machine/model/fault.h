@@ -41,7 +41,6 @@ struct Effect {
     std::string element;
     std::string name;    // param: its name; says: the report; reads: volts, amps, lead_ohms or nothing
     double value = 0.0;  // param value, volts, amps, probability; reads: factor, ohms for lead_ohms
-    Spread spread;       // of a param's value; a factor of 1: just the value
     Spread ohms;
     double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
     Spread knee_volts;
@@ -99,6 +98,7 @@ struct FaultCatalogue {
     std::vector<FaultSpec> faults;
     double nothing_wrong_rate = 0.05;
     double none_of_these_share = 0.03;
+    double untied_share = 0.0;  // of jobs without such facts that have a second, untied fault
     LookShares looks_of_sound{1.0, 0.0, 0.0, 0.0, 0.0};
 
     // nullptr where the catalogue has no such fault.

@@ -100,6 +100,7 @@ class MachinePlan {
     std::vector<int> controller_of_port;  // block index by port index, -1 when the port has none
     int mainboard = -1;
     int five_volt_supply = -1;
+    int always_on_node = -1;  // what feeds the embedded controller
     int pack = -1;
     int inline_meter = -1;
     int multimeter = -1;

@@ -20,6 +20,7 @@ constexpr double overload_margin = 1.1;
 constexpr double fold_back_share = 0.25;  // of the limit, into a dead short
 constexpr double pre_plug_horizon_s = 20.0;
 constexpr double chips_wake_volts = 1.6;  // from about here on (common practice: no chip starts below)
+constexpr double pack_cut_off_s = 0.005;  // of a protection circuit at a short (common practice)
 constexpr int stopped_target = 2;         // of a block: off, and not to come back
 // How far a fault may move an operating point that still counts as the sound machine's.
 constexpr double nearby_share = 0.05;
@@ -83,7 +84,7 @@ class Runner {
         state_ = {};
         state_.active.assign(plan_.blocks.size(), 0);
         state_.stopped.assign(plan_.blocks.size(), 0);
-        pending_.assign(plan_.blocks.size() + 3, {});
+        pending_.assign(plan_.blocks.size() + 4, {});
         if (model_.plugged_port() >= 0)
             apply_source(SourceState::off, 0.0);
     }
@@ -91,6 +92,7 @@ class Runner {
     std::size_t source_slot() const { return plan_.blocks.size(); }
     std::size_t stage_slot() const { return plan_.blocks.size() + 1; }
     std::size_t charge_slot() const { return plan_.blocks.size() + 2; }
+    std::size_t pack_slot() const { return plan_.blocks.size() + 3; }
 
     // --- applying changes --------------------------------------------------------------------------------
 
@@ -184,6 +186,7 @@ class Runner {
         wish(stage_slot(), static_cast<int>(state_.stage), static_cast<int>(stage.stage), stage.delay_s);
         if (plan_.pack >= 0) {
             const ChargeWish charge = rules_.wanted_charge();
+            wish(pack_slot(), state_.pack_cut_off ? 1 : 0, rules_.pack_cuts_off() ? 1 : 0, pack_cut_off_s);
             wish(charge_slot(), state_.charge_step, charge.step,
                  charge.step > state_.charge_step ? charge.delay_s : 0.0);
         }
@@ -196,7 +199,10 @@ class Runner {
             apply_stage(static_cast<MachineStage>(target));
         else if (slot == charge_slot())
             apply_charge(target);
-        else {
+        else if (slot == pack_slot()) {
+            state_.pack_cut_off = true;
+            model_.set_param(plan_.pack, "volts", 0.0);
+        } else {
             if (target == stopped_target)
                 state_.stopped[slot] = 1;
             apply_block(static_cast<int>(slot), target == 1);
@@ -207,6 +213,7 @@ class Runner {
     // something slower is due.
     std::vector<int> standing_and_due() const {
         std::vector<int> all(state_.active.begin(), state_.active.end());
+        all.push_back(state_.pack_cut_off ? 1 : 0);
         all.insert(all.end(), state_.stopped.begin(), state_.stopped.end());
         all.reserve(all.size() + 2 * pending_.size() + 4);
         for (const int held : {static_cast<int>(state_.source), tenths(state_.source_volts),
@@ -228,6 +235,7 @@ class Runner {
         key += static_cast<char>(std::lround(state_.source_volts * 4.0));
         key += static_cast<char>(state_.stage);
         key += static_cast<char>(state_.charge_step);
+        key += state_.pack_cut_off ? 'c' : 'f';
         return key;
     }
 

@@ -20,7 +20,8 @@ constexpr double rd_seen_above_volts = 0.85;
 constexpr double rd_seen_below_volts = 2.45;
 constexpr double default_volts = 5.0;
 constexpr double closes_from_volts = 4.0;  // of a sink path that does not wait for a contract
-constexpr double five_volts_good = 4.25;   // of a rail that the start waits for
+constexpr double always_on_good_volts = 2.8;
+constexpr double five_volts_good = 4.25;  // of a rail that the start waits for
 // The machine starts by itself or the technician presses power.
 constexpr double to_boot_s = 1.2;
 constexpr double to_run_s = 6.0;
@@ -75,7 +76,13 @@ bool CourseRules::needs_met(int block) const {
 bool CourseRules::wants_active(int block) const {
     const auto& condition = model_.condition(block);
     return condition.present && !condition.dead && state_.stopped[static_cast<std::size_t>(block)] == 0 &&
-           needs_met(block);
+           needs_met(block) && !waits_for_always_on(block);
+}
+
+bool CourseRules::waits_for_always_on(int block) const {
+    return block == plan_.five_volt_supply && plan_.always_on_node > 0 &&
+           model_.has(Habit::always_on_gates_five_volts) &&
+           state_.volts_at(plan_.always_on_node) < always_on_good_volts;
 }
 
 bool CourseRules::output_is_shorted(int block) const {
@@ -235,6 +242,20 @@ StageWish CourseRules::wanted_stage() const {
             return {MachineStage::running};
     }
     return {};
+}
+
+bool CourseRules::pack_cuts_off() const {
+    constexpr double limit_share = 0.95;
+    if (state_.pack_cut_off)
+        return true;
+    const PlanBlock& pack = plan_.blocks[static_cast<std::size_t>(plan_.pack)];
+    for (int e = pack.first_element; e < pack.first_element + pack.element_count; ++e) {
+        const auto* cells = std::get_if<LimitedSource>(&model_.circuit().element({e}));
+        if (cells != nullptr && cells->volts > 0.0 &&
+            element_amps(*cells, state_.volts) > limit_share * cells->limit_amps)
+            return true;
+    }
+    return false;
 }
 
 bool CourseRules::may_start() const {

@@ -19,6 +19,7 @@ struct CourseState {
     double source_volts = 0.0;  // that the charger holds
     MachineStage stage = MachineStage::off;
     int charge_step = 0;        // of charge_steps
+    bool pack_cut_off = false;  // by its own protection
     std::vector<double> volts;  // by node; empty before the first operating point
 
     [[nodiscard]] double volts_at(int node) const {
@@ -51,6 +52,9 @@ class CourseRules {
     [[nodiscard]] bool wants_active(int block) const;
     // Whether a block works into a short that its regulator stops at.
     [[nodiscard]] bool output_is_shorted(int block) const;
+    // Whether the pack's own protection parts it from a machine that draws all it can give; for good, once it
+    // has. Requires a pack.
+    [[nodiscard]] bool pack_cuts_off() const;
     [[nodiscard]] StageWish wanted_stage() const;
     // Requires a plugged port.
     [[nodiscard]] SourceWish wanted_source() const;
@@ -72,6 +76,7 @@ class CourseRules {
   private:
     [[nodiscard]] bool need_met(const PlanNeed& need, int port) const;
     [[nodiscard]] bool needs_met(int block) const;
+    [[nodiscard]] bool waits_for_always_on(int block) const;
     [[nodiscard]] bool lacks(int controller, NeedPurpose purpose) const;
     [[nodiscard]] bool peers_alive(int controller) const;
     [[nodiscard]] int charger_index() const;

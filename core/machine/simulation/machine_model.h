@@ -165,7 +165,6 @@ class MachineModel {
         Effect effect;
         double ohms = 0.0;
         double knee_volts = 0.0;  // 0: plain resistance
-        double value = 0.0;       // of a parameter, as drawn
         int element = -1;         // plan element (series, open)
         ElementId shunt;          // circuit element (shunt)
     };

@@ -36,12 +36,11 @@ double MachineModel::drop_probability() const {
 MachineModel::Percent MachineModel::battery_percent() const {
     constexpr Percent unknown{50.0, 30.0};
     constexpr Percent as_good_as_none{2.0, 2.5};
-    constexpr double set_width = 3.0;
     if (plan_->pack < 0)
         return unknown;
     const double set = param(plan_->pack, "percent");
     if (set >= 0.0)
-        return {std::min(set, 100.0), set_width};
+        return {set, param(plan_->pack, "percent_width")};
     return param(plan_->pack, "empty") > 0.5 ? as_good_as_none : unknown;
 }
 

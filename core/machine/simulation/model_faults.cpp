@@ -118,9 +118,6 @@ void MachineModel::add_effect(AppliedEffect applied, const FaultInstance& fault,
         if (!add_shunt(applied))
             return;
     }
-    applied.value = effect.value;
-    if (effect.type == EffectType::param && effect.spread.factor > 1.0)
-        applied.value = drawing.drawn(effect.spread);
     if (!effect.element.empty()) {
         for (int i = 0; i < block.element_count; ++i) {
             if (plan_->elements[static_cast<std::size_t>(block.first_element + i)].name == effect.element)
@@ -193,7 +190,8 @@ void MachineModel::put_effect(const AppliedEffect& applied) {
             condition.dead = true;
             break;
         case EffectType::param:
-            slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] = applied.value;
+            slots_[static_cast<std::size_t>(block.param_slots.at(applied.effect.name))] =
+                applied.effect.value;
             break;
         case EffectType::contract_limit:
             if (applied.effect.pin.empty() || is_at_plugged_port(block, applied.effect.pin))

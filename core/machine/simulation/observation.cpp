@@ -52,7 +52,8 @@ FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
     if (!model.firmware_says().empty()) {
         const auto says =
             firmware_message_from(model.firmware_says()).value_or(FirmwareMessage::not_charging);
-        const bool silent = says == FirmwareMessage::charge_limit && model.has(Habit::limit_is_silent);
+        const bool held = says == FirmwareMessage::charge_limit || says == FirmwareMessage::full;
+        const bool silent = held && model.has(Habit::limit_is_silent);
         return silent ? FirmwareMessage::not_charging : says;
     }
     return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
