@@ -252,7 +252,8 @@ TEST_CASE("a part that is hardly suspected can be asked about: why not", "[app]"
     REQUIRE(part.isValid());
     REQUIRE(suspects.rowCount(part) == 2);
     const QModelIndex reading = suspects.index(1, 0, part);
-    CHECK(reading.data(SuspectsModel::WeightRole).toDouble() < -2.0);
+    // Amps hang on the make of the machine, so that they speak against a part, but not by hundreds to one.
+    CHECK(reading.data(SuspectsModel::WeightRole).toDouble() < -1.0);
     CHECK(reading.data(SuspectsModel::DetailRole).toString().contains("against"));
     // Asked again it is not added again; a part that nothing befalls is not added at all.
     CHECK(suspects.include(answer, "sp1"));

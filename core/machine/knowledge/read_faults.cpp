@@ -20,6 +20,24 @@ Spread read_spread(const JsonReader& field) {
     return spread;
 }
 
+// Its ohms, and whether and from which volts on it grows.
+void read_short(const JsonReader& field, Effect& effect) {
+    effect.ohms = read_spread(field.at("ohms"));
+    if (field.has("punch_through")) {
+        const JsonReader punch = field.at("punch_through");
+        effect.punch_through_share = punch.number_between("share", 0.0, 1.0);
+        effect.knee_volts = read_spread(punch.at("knee_volts"));
+    }
+}
+
+void read_reads(const JsonReader& field, Effect& effect) {
+    static const std::set<std::string> shown{"volts", "amps", "lead_ohms", "nothing"};
+    effect.name = field.text("name");
+    if (shown.count(effect.name) == 0)
+        field.at("name").refuse("an instrument shows volts, amps, lead_ohms or nothing");
+    effect.value = field.number("factor");
+}
+
 Effect read_effect(const JsonReader& field, const BlockKind& kind) {
     static const std::map<std::string, EffectType> types{{"shunt", EffectType::shunt},
                                                          {"series", EffectType::series},
@@ -45,12 +63,7 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
             effect.to = field.text("to", "gnd");
             check_pin(effect.pin);
             check_pin(effect.to);
-            effect.ohms = read_spread(field.at("ohms"));
-            if (field.has("punch_through")) {
-                const JsonReader punch = field.at("punch_through");
-                effect.punch_through_share = punch.number_between("share", 0.0, 1.0);
-                effect.knee_volts = read_spread(punch.at("knee_volts"));
-            }
+            read_short(field, effect);
             break;
         case EffectType::series:
             effect.ohms = read_spread(field.at("ohms"));
@@ -92,14 +105,9 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
         case EffectType::says:
             effect.name = field.text("firmware");
             break;
-        case EffectType::reads: {
-            static const std::set<std::string> shown{"volts", "amps", "lead_ohms", "nothing"};
-            effect.name = field.text("name");
-            if (shown.count(effect.name) == 0)
-                field.at("name").refuse("an instrument shows volts, amps, lead_ohms or nothing");
-            effect.value = field.number("factor");
+        case EffectType::reads:
+            read_reads(field, effect);
             break;
-        }
     }
     return effect;
 }

@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What one maker's machines do and another's do not, and what no machine does: feed a short for ever.
+#include <catch2/catch.hpp>
+
+#include <cmath>
+
+#include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/model/net_index.h"
+#include "core/machine/simulation/known_ohms.h"
+#include "core/machine/simulation/observation.h"
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+const MachinePlan& plan_of(const std::string& id) {
+    return shared_table(id).plan();
+}
+
+// A machine of typical parts with just these habits.
+MachineModel machine_with(const std::string& id, const std::vector<Habit>& habits,
+                          const std::vector<FaultInstance>& faults = {}) {
+    PartDraw draw;
+    ByHabit<double> quantiles;
+    quantiles.fill(1.0);
+    for (const Habit habit : habits)
+        quantiles[static_cast<std::size_t>(habit)] = 0.0;
+    draw.habit_quantiles = quantiles;
+    return {plan_of(id), faults, draw};
+}
+
+PoweredView seen(MachineModel model, const BenchConfiguration& configuration) {
+    DcSolver solver;
+    PoweredView view = look_at(model, configuration, solver);
+    REQUIRE(view.valid);
+    return view;
+}
+
+double volts_at(const PoweredView& view, const std::string& id, const std::string& net) {
+    return double{view.net_volts[static_cast<std::size_t>(net_index(topology(id), net))]};
+}
+
+double ohms_at(MachineModel model, const std::string& id, const std::string& net) {
+    DcSolver solver;
+    model.configure(for_ohms());
+    return model.ohms_to_ground(net_index(topology(id), net), solver);
+}
+
+BenchConfiguration without_battery(const std::string& port) {
+    BenchConfiguration bench = plugged(port);
+    bench.battery_in = false;
+    return bench;
+}
+
+constexpr const char* dual = "usbc-dual";
+
+}  // namespace
+
+TEST_CASE("an Rd that needs power is hardly there for an ohmmeter, and there for a charger", "[habits]") {
+    // Common practice: 5.1 kilohms, or 40 kilohms to OL where a transistor stands for it.
+    CHECK(ohms_at(machine_with(chained, {}), chained, "cc1_p1") == Approx(5100.0).epsilon(0.05));
+    CHECK(ohms_at(machine_with(chained, {Habit::rd_needs_power}), chained, "cc1_p1") > 4e4);
+    const auto powered = seen(machine_with(chained, {Habit::rd_needs_power}), plugged("p1"));
+    CHECK(powered.meter.volts > 19.0);
+}
+
+TEST_CASE("a sink path that closes at 5 V shows them behind it, any other shows nothing there", "[habits]") {
+    const FaultInstance five_volts_only{"charger_5v_only", "charger_usb-c"};
+    BenchConfiguration bench = plugged("p1");
+    bench.charger = Owner::customer;
+    bench.battery_in = false;
+    const auto closed =
+        seen(machine_with(chained, {Habit::path_closes_at_5_volts}, {five_volts_only}), bench);
+    CHECK(volts_at(closed, chained, "chgin") == Approx(5.0).margin(0.4));
+    const auto open = seen(machine_with(chained, {}, {five_volts_only}), bench);
+    CHECK(volts_at(open, chained, "chgin") < 1.0);
+    CHECK(open.meter.volts == Approx(5.0).margin(0.3));
+}
+
+TEST_CASE("what keeps a machine from starting keeps its core at 0 V and its screen dark", "[habits]") {
+    const FaultInstance deep{"battery_deep", "bat"};
+    const FaultInstance no_five_volts{"buck_dead", "s5v"};
+    struct Case {
+        Habit habit;
+        std::vector<FaultInstance> faults;
+    };
+    for (const Case& one : {Case{Habit::rests_until_pressed, {}}, Case{Habit::deep_pack_blocks_start, {deep}},
+                            Case{Habit::five_volts_gate_start, {no_five_volts}}}) {
+        CAPTURE(static_cast<int>(one.habit));
+        const auto rests = seen(machine_with(chained, {one.habit}, one.faults), plugged("p1"));
+        CHECK(volts_at(rests, chained, "core") < 0.1);
+        CHECK(rests.firmware == FirmwareMessage::none);
+        const auto starts = seen(machine_with(chained, {}, one.faults), plugged("p1"));
+        CHECK(volts_at(starts, chained, "core") > 0.5);
+        CHECK(starts.meter.amps > rests.meter.amps);
+    }
+}
+
+TEST_CASE("an always-on supply that gates the 5 V rail takes it along when it dies", "[habits]") {
+    const FaultInstance dead{"buck_dead", "aon"};
+    const auto gated =
+        seen(machine_with(chained, {Habit::always_on_gates_five_volts}, {dead}), plugged("p1"));
+    CHECK(volts_at(gated, chained, "5vport") < 0.5);
+    const auto alone = seen(machine_with(chained, {}, {dead}), plugged("p1"));
+    CHECK(volts_at(alone, chained, "5vport") == Approx(5.0).margin(0.3));
+}
+
+TEST_CASE("a dead charger chip that drives the input switch leaves it open", "[habits]") {
+    const FaultInstance dead{"charger_circuit_dead", "chg"};
+    const auto driven =
+        seen(machine_with(barrel, {Habit::charger_drives_input_switch}, {dead}), without_battery("p1"));
+    CHECK(volts_at(driven, barrel, "vin") < 5.0);
+    const auto by_itself = seen(machine_with(barrel, {}, {dead}), without_battery("p1"));
+    CHECK(volts_at(by_itself, barrel, "vin") > 18.0);
+}
+
+TEST_CASE("a machine that does not name its charge limit says no more than that it does not charge",
+          "[habits]") {
+    const FaultInstance limit{"charge_limit_set", "bat"};
+    CHECK(seen(machine_with(chained, {}, {limit}), plugged("p1")).firmware == FirmwareMessage::charge_limit);
+    CHECK(seen(machine_with(chained, {Habit::limit_is_silent}, {limit}), plugged("p1")).firmware ==
+          FirmwareMessage::not_charging);
+}
+
+TEST_CASE("no converter feeds a short for ever: the rail is at 0 V and the converter cool", "[habits]") {
+    // Common practice: hiccup, latched or thermal shut-down.
+    const FaultInstance shorted{"capacitor_shorted", "cm", 0.05};
+    const auto view = seen(machine_with(chained, {}, {shorted}), without_battery("p1"));
+    CHECK(volts_at(view, chained, "main") < 0.5);
+    const auto charger = static_cast<std::size_t>(plan_of(chained).find_block("chg"));
+    CHECK(view.rise_kelvin[charger] < 10.0F);
+}
+
+TEST_CASE("a pack parts from a machine that is shorted, and stays away", "[habits]") {
+    const FaultInstance shorted{"capacitor_shorted", "cm", 0.05};
+    BenchConfiguration unplugged = plugged("p1");
+    unplugged.charger_connected = false;
+    for (const BenchConfiguration& bench : {unplugged, plugged("p1")}) {
+        const auto view = seen(machine_with(chained, {}, {shorted}), bench);
+        CHECK(volts_at(view, chained, "main") < 0.5);
+        CHECK(volts_at(view, chained, "vbat") < 0.5);
+    }
+    CHECK(volts_at(seen(machine_with(chained, {}), unplugged), chained, "vbat") > 6.0);
+}
+
+TEST_CASE("a wrong program that never closes the path makes its contract all the same", "[habits]") {
+    const auto view =
+        seen(machine_with(chained, {}, {{"controller_path_open", "pc1"}}), without_battery("p1"));
+    CHECK(view.meter.volts > 19.0);
+    CHECK(volts_at(view, chained, "chgin") < 1.0);
+    const auto other =
+        seen(machine_with(chained, {}, {{"controller_path_open", "pc1"}}), without_battery("p2"));
+    CHECK(volts_at(other, chained, "chgin") > 19.0);
+}
+
+TEST_CASE("one port of a dual controller may be stuck while the other works", "[habits]") {
+    const std::vector<FaultInstance> stuck{{"dual_stuck_5v_1", "pc"}};
+    CHECK(seen(machine_with(dual, {}, stuck), plugged("p1")).meter.volts < 5.5);
+    CHECK(seen(machine_with(dual, {}, stuck), plugged("p2")).meter.volts > 19.0);
+}
+
+TEST_CASE("heat settles: small rises stay as they are, none goes beyond what a part survives", "[habits]") {
+    double before = -1.0;
+    for (double rise = 0.0; rise < 1e4; rise = rise * 1.7 + 0.5) {
+        const double settled = settled_rise(rise);
+        CHECK(settled <= rise);
+        CHECK(settled < 180.0);
+        CHECK(settled > before);
+        CHECK(unsettled_rise(settled) == Approx(rise).epsilon(1e-6).margin(1e-9));
+        before = settled;
+    }
+    CHECK(settled_rise(10.0) == Approx(10.0).epsilon(0.06));
+}
+
+TEST_CASE("a file of spreads and habits is refused with the field that is wrong", "[habits]") {
+    const auto refusal = [](const std::string& habits, const std::string& pins) {
+        const std::string text = R"({"format": "eager-hound.variety/1", "amps_factor": 2, "habits": [)" +
+                                 habits + R"(], "pins": [)" + pins + "]}";
+        const auto variety = parse_variety(text, "variety.json", shipped_knowledge().kinds);
+        return variety ? std::string() : variety.error().text();
+    };
+    const std::string good = R"({"kind": "charger_circuit", "pin": "out", "volts_share": 0.1})";
+    CHECK(refusal(R"({"id": "rd_needs_power", "share": 0.4})", good).empty());
+    CHECK_THAT(refusal(R"({"id": "sings", "share": 0.4})", good), Catch::Contains("habits[0]: id"));
+    CHECK_THAT(refusal(R"({"id": "rd_needs_power", "share": 1.4})", good), Catch::Contains("share"));
+    CHECK_THAT(refusal("", R"({"kind": "spoon", "pin": "out", "volts_share": 0.1})"),
+               Catch::Contains("spoon"));
+    CHECK_THAT(refusal("", R"({"kind": "capacitor", "pin": "ear", "volts_share": 0.1})"),
+               Catch::Contains("pins[0]: pin"));
+    CHECK_THAT(refusal("", R"({"kind": "capacitor", "pin": "line"})"), Catch::Contains("spread"));
+    CHECK_THAT(refusal("", R"({"kind": "capacitor", "pin": "line", "ohms_factor": 0.5})"),
+               Catch::Contains("ohms_factor"));
+}
