@@ -78,13 +78,13 @@ Result<Knowledge> load_knowledge(const std::filesystem::path& directory) {
     if (auto checks = read_into(knowledge.proof_checks, directory, "proof_checks.json", parse_proof_checks);
         !checks)
         return checks.error();
-    if (auto variety = read_into(knowledge.variety, directory / "designs", "variety.json",
-                                 [&](const std::string& text, const std::string& file) {
-                                     return parse_variety(text, file, knowledge.kinds);
-                                 });
-        !variety)
+    const auto variety = read_into(knowledge.variety, directory / "designs", "variety.json",
+                                   [&](const std::string& text, const std::string& file) {
+                                       return parse_variety(text, file, knowledge.kinds);
+                                   });
+    if (!variety)
         return variety.error();
-    knowledge.fingerprint = fingerprint(*kinds + *kit + *faults);
+    knowledge.fingerprint = fingerprint(*kinds + *kit + *faults + *variety);
 
     read_topologies(directory / "topologies", knowledge);
     if (knowledge.topologies.empty())

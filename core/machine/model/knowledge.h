@@ -31,7 +31,8 @@ struct Knowledge {
     std::map<std::string, nlohmann::json> topology_files;  // as they were read, by id
     // Files that were refused, with the reason; the rest is loaded all the same.
     std::vector<Error> refused_files;
-    // Of kinds.json, kit.json and faults.json as they were read; empty where it was not read from files.
+    // Of kinds, kit, faults and designs/variety.json as they were read; empty where it was not read from
+    // files.
     std::string fingerprint;
 
     // nullptr where there is none with this id.

@@ -3,8 +3,12 @@
 #include <catch2/catch.hpp>
 
 #include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <iterator>
 
 #include "core/inference/likelihood.h"
+#include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/model/net_index.h"
 #include "core/prediction/expectation.h"
 #include "tests/support/shop.h"
@@ -75,4 +79,28 @@ TEST_CASE("what a machine draws is anyone's guess, what a charger at its limit g
     const auto amps = expected_meter_amps(views, {}, all_samples, 1.0);
     CHECK(amps[0].common_width > 0.8);
     CHECK(amps[1].common_width < 0.3);
+}
+
+TEST_CASE("what was simulated of other spreads and habits is not taken for that of these", "[variety]") {
+    namespace fs = std::filesystem;
+    const fs::path data = fs::temp_directory_path() / "eager-hound-variety-test";
+    fs::remove_all(data);
+    fs::copy(fs::path(EH_SOURCE_DIR) / "data", data, fs::copy_options::recursive);
+    const auto fingerprint = [&] { return load_knowledge(data).value().fingerprint; };
+    const std::string usual = fingerprint();
+    CHECK(usual == shipped_knowledge().fingerprint);
+    const fs::path file = data / "designs" / "variety.json";
+    std::ifstream in(file);
+    std::string text{std::istreambuf_iterator<char>(in), {}};
+    in.close();
+    const std::string share = "\"share\": 0.15";
+    REQUIRE(text.find(share) != std::string::npos);
+    text.replace(text.find(share), share.size(), "\"share\": 0.25");
+    std::ofstream(file) << text;
+    CHECK(fingerprint() != usual);
+    fs::remove(file);
+    const auto without = load_knowledge(data);
+    REQUIRE_FALSE(without.ok());
+    CHECK_THAT(without.error().text(), Catch::Contains("variety.json"));
+    fs::remove_all(data);
 }
