@@ -58,8 +58,10 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
             mainboard = index;
         if (kind->role == BlockRole::pack)
             pack = index;
-        if (kind->id == "embedded_controller")
-            always_on_node = blocks[static_cast<std::size_t>(index)].pin_nodes.at("supply");
+        const auto& pins = blocks[static_cast<std::size_t>(index)].pin_nodes;
+        if (const auto supply = pins.find("supply");
+            kind->id == "embedded_controller" && supply != pins.end())
+            always_on_node = supply->second;
         if (makes_five_volts(blocks[static_cast<std::size_t>(index)]))
             five_volt_supply = index;
     }

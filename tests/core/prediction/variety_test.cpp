@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How makers differ, in what readings are expected: wide where no fault is, as narrow as ever where one is.
+#include <unistd.h>
 #include <catch2/catch.hpp>
 
 #include <cmath>
@@ -83,7 +84,8 @@ TEST_CASE("what a machine draws is anyone's guess, what a charger at its limit g
 
 TEST_CASE("what was simulated of other spreads and habits is not taken for that of these", "[variety]") {
     namespace fs = std::filesystem;
-    const fs::path data = fs::temp_directory_path() / "eager-hound-variety-test";
+    const fs::path data =
+        fs::temp_directory_path() / ("eager-hound-variety-test-" + std::to_string(getpid()));
     fs::remove_all(data);
     fs::copy(fs::path(EH_SOURCE_DIR) / "data", data, fs::copy_options::recursive);
     const auto fingerprint = [&] { return load_knowledge(data).value().fingerprint; };
