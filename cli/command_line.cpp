@@ -111,8 +111,11 @@ int CommandLine::with_job(const std::function<int(const Shop&, const Job&)>& ans
 void CommandLine::add_job_commands() {
     auto* diagnose_command = app_.add_subcommand("diagnose", "suspects of a job, with the reasons");
     diagnose_command->add_option("job", file_, "job file, - for standard input");
+    diagnose_command->add_flag("--explanations", explanations_,
+                               "also list each explanation by itself, however unlikely, with its reasons");
     answers(diagnose_command, [this] {
-        return with_job([](const Shop& shop, const Job& job) { return print(diagnose(shop, job)); });
+        return with_job(
+            [this](const Shop& shop, const Job& job) { return print(diagnose(shop, job, explanations_)); });
     });
 
     auto* next_command = app_.add_subcommand("next", "what to do next on a job");

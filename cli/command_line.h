@@ -49,6 +49,7 @@ class CommandLine {
     std::string machines_folder_;
     std::string file_ = "-";
     std::size_t most_acts_ = 3;
+    bool explanations_ = false;
     SimulateOptions simulation_;
     std::vector<std::string> faults_;
     std::string side_ = "a";

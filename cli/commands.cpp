@@ -143,13 +143,15 @@ Result<Job> read_job(const std::string& file) {
                   : Result<Job>(schema.error());
 }
 
-Result<json> diagnose(const Shop& shop, const Job& job) {
+Result<json> diagnose(const Shop& shop, const Job& job, bool explanations) {
     const auto topology = topology_of(shop, job.ticket.topology);
     if (!topology)
         return topology.error();
     const FittedPlan plan(shop.knowledge, **topology);
     const Suspects suspects = suspects_of(plan, job);
     json answer = to_json(suspects.ranking, *suspects.table, job.readings);
+    if (explanations)
+        answer["explanations"] = explanations_to_json(suspects.ranking, *suspects.table, job.readings);
     answer["refused_readings"] = refused_readings(job, plan);
     if (const std::string remark = unknown_facts_remark(shop.knowledge.catalogue, job.ticket.facts);
         !remark.empty())

@@ -30,8 +30,9 @@ Result<std::string> read_input(const std::string& file);
 // A job file; "-" reads standard input.
 Result<Job> read_job(const std::string& file);
 
-// Suspects with the reasons, odd readings, readings that were refused.
-Result<nlohmann::json> diagnose(const Shop& shop, const Job& job);
+// Suspects with the reasons, odd readings, readings that were refused; with `explanations` also what stands
+// behind the suspects, one by one.
+Result<nlohmann::json> diagnose(const Shop& shop, const Job& job, bool explanations = false);
 
 // What to do next from how the machine stands.
 Result<nlohmann::json> next(const Shop& shop, const Job& job, std::size_t most);

@@ -63,6 +63,24 @@ json to_json(const Ranking& ranking, const PredictionTable& table, const std::ve
     return {{"suspects", std::move(suspects)}, {"odd_readings", std::move(odd)}};
 }
 
+json explanations_to_json(const Ranking& ranking, const PredictionTable& table,
+                          const std::vector<Reading>& readings) {
+    json list = json::array();
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const Hypothesis& hypothesis = table.hypotheses()[suspicion.hypothesis];
+        json faults = json::array();
+        for (const FaultInstance& fault : hypothesis.faults)
+            faults.push_back({{"part", fault.block}, {"fault", fault.fault}});
+        list.push_back({{"kind", kind_name(hypothesis.kind)},
+                        {"title", hypothesis_title(hypothesis, table.plan())},
+                        {"faults", std::move(faults)},
+                        {"probability", suspicion.probability},
+                        {"prior", suspicion.prior},
+                        {"because", reasons(suspicion, table, readings)}});
+    }
+    return list;
+}
+
 json to_json(const BenchConfiguration& configuration) {
     return json::parse(configuration_to_text(configuration));
 }

@@ -10,6 +10,9 @@ namespace eh::cli {
 
 nlohmann::json to_json(const Ranking& ranking, const PredictionTable& table,
                        const std::vector<Reading>& readings);
+// Each explanation by itself, the likeliest first, not summed by part.
+nlohmann::json explanations_to_json(const Ranking& ranking, const PredictionTable& table,
+                                    const std::vector<Reading>& readings);
 nlohmann::json to_json(const NextAct& act, const MachinePlan& plan);
 nlohmann::json to_json(const MeterSummary& meter);
 nlohmann::json to_json(const BenchConfiguration& configuration);

@@ -58,6 +58,10 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
             shifts[static_cast<std::size_t>(i)] == nullptr ? Shift{} : *shifts[static_cast<std::size_t>(i)];
         const double width = std::sqrt(square(r.common_width) * shift.variance + square(r.own_width));
         double fits = student16(r.deviation - r.common_width * shift.mean, width) * r.scale;
+        if (i == 0 && sample.anything > 0.0) {
+            first_is_odd = sample.anything * reading.broad > (1.0 - sample.anything) * fits;
+            fits = (1.0 - sample.anything) * fits + sample.anything * reading.broad;
+        }
         if (i == 0 && reading.broad_first > 0.0) {
             first_is_odd = o.odd_reading * reading.broad_first > (1.0 - o.odd_reading) * fits;
             fits = (1.0 - o.odd_reading) * fits + o.odd_reading * reading.broad_first;
@@ -80,8 +84,9 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
     const double total = std::max(meant + odd, std::numeric_limits<double>::min());
     if (reading.word >= 0 && doubt != nullptr) {
         constexpr double never_sure = 1e-3;
-        if (meant > odd)
-            doubt->wrong = std::clamp(wrong / (fitting + wrong), never_sure, 1.0 - never_sure);
+        // What means nothing leaves the doubt where it was.
+        const double still_wrong = (1.0 - o.odd_reading) * wrong + odd * doubt->wrong;
+        doubt->wrong = std::clamp(still_wrong / total, never_sure, 1.0 - never_sure);
         doubt->last_word = reading.word;
     }
     if ((1.0 - o.odd_reading) * fitting < 0.5 * total)

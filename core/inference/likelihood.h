@@ -30,8 +30,9 @@ struct Residual {
 
 // A reading against one sample.
 struct SampleTerms {
-    bool known = false;  // false: the sample could not be solved, and says nothing
-    double given = 1.0;  // probability of the word seen, and of what is censored, when the model is right
+    bool known = false;     // false: the sample could not be solved, and says nothing
+    double given = 1.0;     // probability of the word seen, and of what is censored, when the model is right
+    double anything = 0.0;  // probability that the number may be anything at all
     double else_factor = 1.0;  // how readily such a machine says this word against its model, of the usual
     int count = 0;             // of residuals
     std::array<Residual, 2> residuals;

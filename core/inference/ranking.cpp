@@ -98,7 +98,9 @@ KnownExpectations variety_of(const Reading& reading, const MachinePlan& plan) {
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     ReadingFit fit{reading_terms(reading, topology), {}};
-    const bool usual = accuracy == AccuracyOptions{};
+    AccuracyOptions but_for_slips = accuracy;
+    but_for_slips.odd_reading = AccuracyOptions{}.odd_reading;
+    const bool usual = but_for_slips == AccuracyOptions{};
     if (reading.kind() == ReadingKind::look) {
         fill_looks(fit, table, reading);
     } else if (is_unpowered(reading.kind())) {
@@ -291,6 +293,7 @@ class Weighing {
         if (is_none(h))
             return {};
         std::vector<double> weights = table_.sample_weights(h);
+        leave_out_unsolved(h, weights);
         const std::size_t samples = weights.size();
         for (UnknownEffect& strange : strange_machines_)
             strange.begin(weights, joint_[0][h]);
@@ -328,7 +331,7 @@ class Weighing {
                 weights[s] *= seen;
                 total += weights[s];
             }
-            // What could not be solved fits as well as its like, so that it neither gains nor loses.
+            // A reading that no sample was solved for says nothing.
             const double like = solved > 0.0 ? total / solved : terms.broad;
             for (std::size_t s = 0; s < samples; ++s) {
                 if (of_samples[s].known)
@@ -349,6 +352,25 @@ class Weighing {
         for (std::size_t r = 0; r < used_.size(); ++r)
             odd_share_[r][h] = std::inner_product(weights.begin(), weights.end(), &odd_[r * samples], 0.0);
         return weights;
+    }
+
+    // What could not be solved for one of the readings counts for none of them: it neither gains nor loses,
+    // in whichever order they come.
+    void leave_out_unsolved(std::size_t h, std::vector<double>& weights) const {
+        std::vector<double> solved = weights;
+        for (const ReadingFit& fit : fits_) {
+            const std::vector<SampleTerms>& terms = *fit.samples[h];
+            const bool any = std::any_of(terms.begin(), terms.end(),
+                                         [](const SampleTerms& sample) { return sample.known; });
+            for (std::size_t s = 0; any && s < solved.size(); ++s)
+                solved[s] = terms[s].known ? solved[s] : 0.0;
+        }
+        const double total = std::accumulate(solved.begin(), solved.end(), 0.0);
+        if (!(total > 0.0))
+            return;
+        for (double& weight : solved)
+            weight /= total;
+        weights = std::move(solved);
     }
 
     [[nodiscard]] bool is_none(std::size_t h) const {

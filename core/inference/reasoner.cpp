@@ -15,6 +15,26 @@ constexpr std::size_t most_kept = 16;
 // other.
 constexpr double asks_for_two = 0.1;
 
+// Where fewer of the designs than this share carry the answer, others are looked for.
+constexpr double enough_of_all = 0.35;
+// Hypotheses with which the neighbours of a design are told apart.
+constexpr std::size_t most_in_search = 20;
+
+// While designs are looked for, many readings may still be odd: those of habits not met yet.
+AccuracyOptions lenient(AccuracyOptions accuracy) {
+    constexpr double odd_reading = 0.1;
+    accuracy.odd_reading = std::max(accuracy.odd_reading, odd_reading);
+    return accuracy;
+}
+
+void normalize_priors(std::vector<Hypothesis>& hypotheses) {
+    double total = 0.0;
+    for (const Hypothesis& hypothesis : hypotheses)
+        total += hypothesis.prior;
+    for (Hypothesis& hypothesis : hypotheses)
+        hypothesis.prior /= total;
+}
+
 double share_of(HypothesisKind kind, const Ranking& ranking) {
     double sum = 0.0;
     for (const PartSuspicion& part : ranking.parts)
@@ -105,42 +125,124 @@ std::optional<std::vector<Hypothesis>> not_beaten_yet(
 }  // namespace
 
 Reasoner::Reasoner(std::shared_ptr<PredictionStore> store, AccuracyOptions accuracy)
-    : store_(std::move(store)), accuracy_(accuracy) {}
+    : store_(std::move(store)), accuracy_(accuracy) {
+    auto wide = std::make_shared<Outlook>();
+    wide->store = store_;
+    wide_ = std::move(wide);
+}
 
-std::optional<Reasoner::Base> Reasoner::base(const Beforehand& beforehand,
+std::optional<Reasoner::Base> Reasoner::base(const Outlook& outlook, const Beforehand& beforehand,
                                              const std::function<bool()>& stop) const {
     auto replaced = beforehand.replaced;
     std::sort(replaced.begin(), replaced.end());
     {
-        const std::lock_guard lock(mutex_);
-        if (const auto known = bases_.find(replaced); known != bases_.end())
+        const std::lock_guard lock(outlook.mutex);
+        if (const auto known = outlook.bases.find(replaced); known != outlook.bases.end())
             return known->second;
     }
-    Base base{std::make_shared<PredictionTable>(store_, make_hypotheses(store_->plan(), {{}, replaced})), {}};
+    Base base{
+        std::make_shared<PredictionTable>(outlook.store, make_hypotheses(store_->plan(), {{}, replaced})),
+        {}};
     auto complaint = weigh_complaint(*base.table, stop);
     if (!complaint)
         return std::nullopt;
     base.table->set_sample_weights(std::move(complaint->sample_weights));
     base.prior_factors = std::move(complaint->prior_factors);
+    const std::lock_guard lock(outlook.mutex);
+    return outlook.bases.emplace(replaced, std::move(base)).first->second;
+}
+
+std::optional<Reasoner::Question> Reasoner::question(const Outlook& outlook, const Beforehand& beforehand,
+                                                     const std::function<bool()>& stop) const {
+    const auto known = base(outlook, beforehand, stop);
+    if (!known)
+        return std::nullopt;
+    auto hypotheses = make_hypotheses(store_->plan(), beforehand);
+    for (std::size_t h = 0; h < hypotheses.size(); ++h)
+        hypotheses[h].prior *= known->prior_factors[h];
+    normalize_priors(hypotheses);
+    return Question{known->table, std::move(hypotheses)};
+}
+
+std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShares& shares) const {
+    constexpr std::size_t most_kept_outlooks = 2;
     const std::lock_guard lock(mutex_);
-    return bases_.emplace(replaced, std::move(base)).first->second;
+    auto known = std::find_if(narrower_.begin(), narrower_.end(),
+                              [&](const auto& kept) { return kept.first == shares; });
+    if (known == narrower_.end()) {
+        PredictionOptions options = store_->options();
+        options.designs = spread_designs(store_->plan().knowledge().variety, shares, options.designs.size(),
+                                         options.seed + 1);
+        auto outlook = std::make_shared<Outlook>();
+        outlook->store = std::make_shared<PredictionStore>(store_->plan(), options);
+        narrower_.insert(narrower_.begin(), {shares, std::move(outlook)});
+        if (narrower_.size() > most_kept_outlooks)
+            narrower_.pop_back();
+    } else {
+        std::rotate(narrower_.begin(), known, known + 1);
+    }
+    return narrower_.front().second;
+}
+
+std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, const Question& wide,
+                                                    const Ranking& ranking,
+                                                    const std::vector<Reading>& readings,
+                                                    const std::function<bool()>& stop) const {
+    std::vector<Hypothesis> likely;
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const Hypothesis& hypothesis = wide.hypotheses[suspicion.hypothesis];
+        if (hypothesis.kind != HypothesisKind::none_of_these && likely.size() < most_in_search)
+            likely.push_back(hypothesis);
+    }
+    normalize_priors(likely);
+    PredictionOptions options = store_->options();
+    options.designs = neighbours(design);
+    PredictionTable table(std::make_shared<PredictionStore>(store_->plan(), options), likely);
+    if (!prepare(table, readings, stop))
+        return std::nullopt;
+    const Ranking around = rank(table, priors_of(likely), readings, lenient(accuracy_), stop);
+    if (stop && stop())
+        return std::nullopt;
+    return shares_that_fit(store_->plan().knowledge().variety, design,
+                           log_evidence_of_designs(table, around));
+}
+
+std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand& beforehand,
+                                                               const std::vector<Reading>& readings,
+                                                               const std::function<bool()>& stop) const {
+    const auto wide = question(*wide_, beforehand, stop);
+    if (!wide || !prepare(*wide->table, readings, stop))
+        return nullptr;
+    const Ranking ranking =
+        rank(*wide->table, priors_of(wide->hypotheses), readings, lenient(accuracy_), stop);
+    if (stop && stop())
+        return nullptr;
+    const auto& designs = store_->options().designs;
+    const auto evidence = log_evidence_of_designs(*wide->table, ranking);
+    if (effective_designs(evidence, designs) > enough_of_all * static_cast<double>(designs.size()))
+        return wide_;
+    const auto best = std::max_element(evidence.begin(), evidence.end()) - evidence.begin();
+    const auto shares =
+        shares_around(designs[static_cast<std::size_t>(best)], *wide, ranking, readings, stop);
+    return shares ? outlook_over(*shares) : nullptr;
 }
 
 std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std::vector<Reading>& readings,
                                         const std::function<bool()>& stop,
                                         const std::function<void(double)>& progress) const {
-    const auto known = base(beforehand, stop);
-    if (!known)
+    const auto outlook = outlook_for(beforehand, readings, stop);
+    return outlook ? weigh_over(*outlook, beforehand, readings, stop, progress) : std::nullopt;
+}
+
+std::optional<Suspects> Reasoner::weigh_over(const Outlook& outlook, const Beforehand& beforehand,
+                                             const std::vector<Reading>& readings,
+                                             const std::function<bool()>& stop,
+                                             const std::function<void(double)>& progress) const {
+    const auto asked = question(outlook, beforehand, stop);
+    if (!asked)
         return std::nullopt;
-    const auto& table = known->table;
-    auto hypotheses = make_hypotheses(store_->plan(), beforehand);
-    double total = 0.0;
-    for (std::size_t h = 0; h < hypotheses.size(); ++h) {
-        hypotheses[h].prior *= known->prior_factors[h];
-        total += hypotheses[h].prior;
-    }
-    for (Hypothesis& hypothesis : hypotheses)
-        hypothesis.prior /= total;
+    const auto& table = asked->table;
+    const auto& hypotheses = asked->hypotheses;
     const auto priors = priors_of(hypotheses);
     if (!prepare(*table, readings, stop, progress))
         return std::nullopt;
@@ -154,8 +256,8 @@ std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std:
     if (share_of(HypothesisKind::none_of_these, singles) > asks_for_two)
         options.least_second_share = store_->plan().knowledge().catalogue.untied_share;
     const auto found = not_beaten_yet(
-        store_, promising_combinations(store_->plan(), beforehand, hypotheses, likelihoods, options), priors,
-        readings, likelihoods, accuracy_, stop);
+        outlook.store, promising_combinations(store_->plan(), beforehand, hypotheses, likelihoods, options),
+        priors, readings, likelihoods, accuracy_, stop);
     if (!found)
         return std::nullopt;
     const auto& combinations = *found;

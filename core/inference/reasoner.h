@@ -12,6 +12,7 @@
 
 #include "core/inference/combinations.h"
 #include "core/inference/complaint.h"
+#include "core/inference/design_search.h"
 #include "core/inference/ranking.h"
 
 namespace eh {
@@ -21,6 +22,7 @@ struct Suspects {
     Ranking ranking;
 };
 
+// Its answers hang on what is asked alone, never on what was asked before.
 class Reasoner {
   public:
     explicit Reasoner(std::shared_ptr<PredictionStore> store, AccuracyOptions accuracy = {});
@@ -41,13 +43,41 @@ class Reasoner {
         std::shared_ptr<PredictionTable> table;
         std::vector<double> prior_factors;
     };
-    // Nothing when stopped.
-    std::optional<Base> base(const Beforehand& beforehand, const std::function<bool()>& stop) const;
+    // Predictions over some designs, and what was worked out over them.
+    struct Outlook {
+        std::shared_ptr<PredictionStore> store;
+        mutable std::mutex mutex;
+        mutable std::map<std::vector<std::string>, Base> bases;  // by replaced
+    };
+    // Hypotheses with their priors on this job, over an outlook.
+    struct Question {
+        std::shared_ptr<PredictionTable> table;
+        std::vector<Hypothesis> hypotheses;
+    };
+    // Each of these: nothing when stopped.
+    std::optional<Base> base(const Outlook& outlook, const Beforehand& beforehand,
+                             const std::function<bool()>& stop) const;
+    std::optional<Question> question(const Outlook& outlook, const Beforehand& beforehand,
+                                     const std::function<bool()>& stop) const;
+    // Designs that the readings do not speak against, where those of `wide_` are nearly all spoken against.
+    std::shared_ptr<const Outlook> outlook_for(const Beforehand& beforehand,
+                                               const std::vector<Reading>& readings,
+                                               const std::function<bool()>& stop) const;
+    std::optional<DesignShares> shares_around(const DesignSample& design, const Question& wide,
+                                              const Ranking& ranking, const std::vector<Reading>& readings,
+                                              const std::function<bool()>& stop) const;
+    std::shared_ptr<const Outlook> outlook_over(const DesignShares& shares) const;
+    std::optional<Suspects> weigh_over(const Outlook& outlook, const Beforehand& beforehand,
+                                       const std::vector<Reading>& readings,
+                                       const std::function<bool()>& stop,
+                                       const std::function<void(double)>& progress) const;
 
     std::shared_ptr<PredictionStore> store_;
     AccuracyOptions accuracy_;
+    std::shared_ptr<const Outlook> wide_;  // designs as they are met
     mutable std::mutex mutex_;
-    mutable std::map<std::vector<std::string>, Base> bases_;  // by replaced
+    mutable std::vector<std::pair<DesignShares, std::shared_ptr<const Outlook>>>
+        narrower_;  // last used first
 };
 
 }  // namespace eh

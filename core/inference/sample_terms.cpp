@@ -100,12 +100,15 @@ void PoweredTerms::operator()(const NetVoltsReading& reading) {
     const auto& volts = known_or(known.number, own_volts, [&] {
         return expected_net_volts(samples, net, o, known.counted, known.variety);
     });
-    for (std::size_t s = 0; s < samples.size(); ++s)
+    for (std::size_t s = 0; s < samples.size(); ++s) {
         add(s, residual(reading.volts, volts[s]));
+        list[s].anything =
+            o.stray_anything * stray_share(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
+    }
 }
 
 void PoweredTerms::operator()(const InjectionReading& reading) {
-    const auto ohms = expected_injection_ohms(samples, o, known.counted);
+    const auto ohms = expected_injection_ohms(samples, o, known.counted, known.amps_ln);
     const double seen = ln_ohms(reading.supply.volts / std::max(reading.supply.amps, 1e-9), o);
     for (std::size_t s = 0; s < samples.size(); ++s)
         add(s, residual(seen, ohms[s]));

@@ -109,13 +109,6 @@ double model_ohms_share(double ohms, const AccuracyOptions& o) {
     return o.model_ohms_share + decades * (o.model_kiloohms_share - o.model_ohms_share);
 }
 
-// A leak divides with what holds the net, and one strong enough to matter at a well held net is rare as well:
-// hence more than in proportion (estimate).
-double stray_volts(double net_ohms, const AccuracyOptions& o) {
-    const double share = 1.0 / (1.0 + o.stray_ohms / std::abs(net_ohms));
-    return o.most_stray_volts * share * std::sqrt(share);
-}
-
 // Whether so many ohms are what they are without a fault.
 bool is_about(double ohms, double sound) {
     constexpr double factor = 1.5;
@@ -158,13 +151,24 @@ double ln_ohms(double ohms, const AccuracyOptions& o) {
     return std::log(std::max(ohms, 0.0) + o.lead_ohms);
 }
 
+double stray_share(double net_ohms, const AccuracyOptions& o) {
+    constexpr double held = 1e-3;
+    const double share = 1.0 / (1.0 + o.stray_ohms / std::abs(net_ohms));
+    return share > held ? share * std::sqrt(share) : 0.0;
+}
+
 std::vector<Expected> expected_injection_ohms(const std::vector<PoweredView>& samples,
-                                              const AccuracyOptions& o, SampleMask counted) {
+                                              const AccuracyOptions& o, SampleMask counted, double amps_ln) {
+    constexpr double no_short_above_ohms = 20.0;
     std::vector<double> ohms;
     ohms.reserve(samples.size());
     for (const PoweredView& view : samples)
         ohms.push_back(view.meter.volts / std::max(view.meter.amps, 1e-9));
-    return expected_ohms(ohms, o, counted);
+    std::vector<double> drawn;  // as if of the sound machine, whose makers differ
+    drawn.reserve(ohms.size());
+    for (const double one : ohms)
+        drawn.push_back(one > no_short_above_ohms ? one : 0.0);
+    return expected_ohms(ohms, o, counted, {0.0, amps_ln}, drawn);
 }
 
 std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOptions& o) {
@@ -244,7 +248,8 @@ std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double instrument = together(o.dmm_volts_digit, o.dmm_volts_share * volts[s]);
-        const double stray = stray_volts(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
+        const double stray =
+            o.most_stray_volts * stray_share(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
         const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
         const double of_maker = variety.volts_share * volts[s];
         list.push_back(expected(volts[s], instrument, o.model_rail_share * volts[s],

@@ -55,9 +55,16 @@ std::vector<Expected> expected_drops(const std::vector<double>& samples, const A
 double ln_amps(double amps, const AccuracyOptions& o);
 double ln_ohms(double ohms, const AccuracyOptions& o);
 
-// Of the supply's volts over its amps, on the scale of ln_ohms().
+// Of the supply's volts over its amps, on the scale of ln_ohms(). Where no short takes them, they are what
+// the machine draws, which `amps_ln` widens.
 std::vector<Expected> expected_injection_ohms(const std::vector<PoweredView>& samples,
-                                              const AccuracyOptions& o, SampleMask counted = all_samples);
+                                              const AccuracyOptions& o, SampleMask counted = all_samples,
+                                              double amps_ln = 0.0);
+
+// How far a net that is held through so many ohms is left to leaks that nobody models: 1 where nothing holds
+// it. A leak divides with what holds the net, and one strong enough to matter at a well held net is rare as
+// well: hence more than in proportion (estimate).
+double stray_share(double net_ohms, const AccuracyOptions& o);
 
 // Probability that a camera names each block as the hottest part, where one is warm at all: heat depends on
 // much that is not modelled, so that parts nearly as warm are named too.

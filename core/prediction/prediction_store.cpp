@@ -19,33 +19,12 @@ namespace {
 // Nobody knows beforehand how the make of charger on the bench protects itself.
 constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
 constexpr int make_count = static_cast<int>(makes.size());
+static_assert(make_count == samples_of_design);
 
 // Evenly over 0..1, any stretch of the sequence too (additive recurrence of the golden ratio, Weyl).
-double evenly(int i, double step = std::numbers::phi) {
-    const double turn = (i + 0.5) * step;
+double evenly(int i) {
+    const double turn = (i + 0.5) * std::numbers::phi;
     return turn - std::floor(turn);
-}
-
-// By set of parts. Of the sets of each state of the pack, every habit is met in its share (Latin hypercube;
-// McKay, Beckman and Conover 1979); which habits meet is left to chance, but always the same.
-std::vector<ByHabit<double>> spread_habits(std::size_t sets, std::uint64_t seed) {
-    std::vector<ByHabit<double>> quantiles(sets);
-    Random random(seed);
-    for (std::size_t h = 0; h < habit_count; ++h) {
-        for (std::size_t first = 0; first < std::min<std::size_t>(2, sets); ++first) {
-            std::vector<std::size_t> places;
-            for (std::size_t set = first; set < sets; set += 2)
-                places.push_back(set);
-            const auto of_state = static_cast<double>(places.size());
-            for (std::size_t rank = 0; !places.empty(); ++rank) {
-                const auto pick = static_cast<std::ptrdiff_t>(random.below(static_cast<int>(places.size())));
-                quantiles[places[static_cast<std::size_t>(pick)]][h] =
-                    (static_cast<double>(rank) + 0.5) / of_state;
-                places.erase(places.begin() + pick);
-            }
-        }
-    }
-    return quantiles;
 }
 
 }  // namespace
@@ -68,7 +47,12 @@ std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
 PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
     : plan_(&plan), options_(options) {
     assert(options_.samples > 0 && options_.threads > 0);
-    habits_ = spread_habits(static_cast<std::size_t>((options_.samples - 1) / make_count + 1), options_.seed);
+    if (options_.designs.empty())
+        options_.designs =
+            spread_designs(plan.knowledge().variety, shares_met(plan.knowledge().variety),
+                           static_cast<std::size_t>((options_.samples - 1) / make_count + 1), options_.seed);
+    else
+        options_.samples = make_count * static_cast<int>(options_.designs.size());
     for (int s = 0; s < options_.samples; ++s)
         sound_models_.emplace_back(*plan_, std::vector<FaultInstance>{}, sample_draw(s));
     machine({});
@@ -112,10 +96,9 @@ std::vector<double> PredictionStore::sample_weights(const Machine& machine) cons
     double total = 0.0;
     const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
     for (int s = 0; s < options_.samples; ++s) {
-        const bool empty = s / make_count % 2 == 0;
         // Only shorts are drawn from another spread than their own.
         const double drawn = severe ? sample_model(machine, s).weight() : 1.0;
-        weights.push_back(drawn * (empty ? empty_pack_share : 1.0 - empty_pack_share));
+        weights.push_back(drawn * options_.designs[static_cast<std::size_t>(s / make_count)].weight);
         total += weights.back();
     }
     for (double& weight : weights)
@@ -161,20 +144,21 @@ std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
     return find(ohms_, machine, configuration, false);
 }
 
-// Makes of charger change fastest from sample to sample, then the state of the pack, then whether shorts
-// punch through, so that each is met with each of the others. Three samples that differ in the make alone
-// have the same parts; faults of some severity, which bring the make out, have each their own.
+// Makes of charger change fastest from sample to sample, then the design, so that each is met with each of
+// the others. Samples of one design have the same parts; faults of some severity, which bring the make out,
+// have each their own.
 PartDraw PredictionStore::sample_draw(int sample) const {
-    const int parts = sample / make_count;
+    const int number = sample / make_count;
+    const DesignSample& design = options_.designs[static_cast<std::size_t>(number)];
     PartDraw draw;
     draw.typical = false;
     // The same sound parts for every machine: differences between machines are then the faults' own.
-    draw.seed = options_.seed + static_cast<std::uint64_t>(parts);
+    draw.seed = options_.seed + design.parts;
     draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
-    draw.pack_empty = parts % 2 == 0;
-    draw.alike_punching_through = parts / 2 % 2 != 0;
-    // Few parts are drawn, so that habits left to chance might hardly ever be met.
-    draw.habit_quantiles = habits_[static_cast<std::size_t>(parts)];
+    draw.pack_empty = design.pack_empty;
+    draw.pack_charge = design.pack_charge;
+    draw.alike_punching_through = number / 2 % 2 != 0;
+    draw.habits = design.habits;
     draw.tolerance_factor = options_.tolerance_factor;
     return draw;
 }

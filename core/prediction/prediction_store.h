@@ -15,16 +15,22 @@
 
 #include "core/base/thread_pool.h"
 #include "core/machine/simulation/observation.h"
+#include "core/prediction/design_samples.h"
 
 namespace eh {
 
 struct PredictionOptions {
-    int samples = 48;  // draws per machine
+    int samples = 48;  // draws per machine: each design with each make of charger
     std::uint64_t seed =
         20240501;  // of the draws; the same for all machines, so that samples belong together
     int threads = machine_threads();
     double tolerance_factor = 1.0;  // of the parts, see PartDraw
+    // To look at more closely; none: designs as they are met. Sets the number of samples.
+    std::vector<DesignSample> designs = {};
 };
+
+// How many samples of a store share one design: one for each make of charger, next to each other.
+inline constexpr int samples_of_design = 3;
 
 using Views = std::vector<PoweredView>;  // by sample
 using Numbers = std::vector<double>;     // by sample; infinity is OL, NaN: no operating point
@@ -145,7 +151,6 @@ class PredictionStore {
 
     const MachinePlan* plan_;
     PredictionOptions options_;
-    std::vector<ByHabit<double>> habits_;     // quantiles, by set of parts
     std::vector<MachineModel> sound_models_;  // by sample; never change
     mutable std::mutex mutex_;                // guards everything below; held only to look up and to put away
     mutable std::vector<Machine> machines_;

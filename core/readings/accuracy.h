@@ -28,11 +28,12 @@ struct AccuracyOptions {
     double dmm_volts_share = 0.006;
     double dmm_volts_digit = 0.02;
     double model_rail_share = 0.03;  // a regulator with a 2 % reference and 1 % resistors, doubled feedback
-    // Leakages nobody knows decide the volts of nets that nothing holds: there by most_stray_volts, on a net
-    // that is held through so many ohms by a third of that, through a tenth of them by a thirtieth
-    // (estimates; a multimeter itself has 10 megohms).
+    // Leakages nobody knows decide the volts of nets that nothing holds: some of these stand anywhere, the
+    // others are off by most_stray_volts; on a net that is held through so many ohms a third of that,
+    // through a tenth of them a thirtieth (estimates; a multimeter itself has 10 megohms).
     double stray_ohms = 3e6;
-    double most_stray_volts = 8.0;
+    double stray_anything = 0.35;
+    double most_stray_volts = 0.5;
     // A charger at its limit: how far its volts fall under a short hangs on its limit and its way to fold
     // back, which no two makes share. Times the share that it is short of (estimates).
     double sag_share = 0.35;
@@ -57,7 +58,7 @@ struct AccuracyOptions {
     // Words (estimates).
     double model_wrong_word = 0.05;  // share of machines that say something else than the model has them say
     double misread_word = 0.012;     // share of words written down wrongly
-    double odd_reading = 0.01;       // share of readings that mean nothing: a slipped probe, a wrong line
+    double odd_reading = 0.02;       // share of readings that mean nothing: a slipped probe, a wrong line
     // Of those, the share that the machine itself brings about (a leak that nobody models): taken again they
     // are the same, where a slip of the hand does not come back.
     double odd_again = 0.5;

@@ -39,6 +39,11 @@ Need read_need(const JsonReader& field) {
     need.undamaged = field.text("undamaged", "");
     if (field.has("habit"))
         need.habit = read_word(field.at("habit"), &habit_from);
+    for (const JsonReader& item : field.items_or_none("eased_by"))
+        need.eased_by.push_back(read_word(item, &habit_from));
+    if (!need.eased_by.empty())
+        need.eased_to_volts = field.number("eased_to_volts");
+    need.eased_without_pack = field.boolean("eased_without_pack", false);
     if (need.pin.empty() && need.link.empty() && !need.contract && need.undamaged.empty())
         field.refuse("a need names a pin, a net, a link, a contract or a kind that must be undamaged");
     return need;
@@ -55,6 +60,7 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
     static const std::map<std::string, ElementCondition> conditions{
         {"always", ElementCondition::always},      {"live", ElementCondition::live},
         {"active", ElementCondition::active},      {"waiting", ElementCondition::waiting},
+        {"limited", ElementCondition::limited},    {"unlimited", ElementCondition::unlimited},
         {"plugged", ElementCondition::plugged},    {"plugged_a", ElementCondition::plugged_a},
         {"plugged_b", ElementCondition::plugged_b}};
     static const std::set<std::string> words{"name", "type",      "from",     "to",
@@ -91,6 +97,7 @@ const std::map<BlockRole, std::vector<std::string>>& params_of_roles() {
         {BlockRole::mainboard,
          {"load_watts", "stuck_watts", "standby_watts", "boot_watts", "run_watts", "core_volts",
           "core_on_volts"}},
+        {BlockRole::charger, {"volts", "least_share"}},
         {BlockRole::pack,
          {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "deep", "percent",
           "percent_width"}}};
@@ -112,6 +119,7 @@ BlockKind read_kind(const JsonReader& field) {
                                                         {"source_pd", BlockRole::source_pd},
                                                         {"source_fixed", BlockRole::source_fixed},
                                                         {"controller", BlockRole::controller},
+                                                        {"charger", BlockRole::charger},
                                                         {"mainboard", BlockRole::mainboard},
                                                         {"pack", BlockRole::pack},
                                                         {"inline_meter", BlockRole::inline_meter},
@@ -122,6 +130,11 @@ BlockKind read_kind(const JsonReader& field) {
     if (field.has("role"))
         kind.role = one_of(field.at("role"), roles);
     kind.pins = field.texts("pins");
+    kind.optional_pins = field.texts("optional_pins");
+    for (const std::string& pin : kind.optional_pins) {
+        if (std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
+            field.at("optional_pins").refuse("the pin “" + pin + "” is not among the pins of this kind");
+    }
     if (field.has("params")) {
         for (const auto& [name, value] : field.at("params").members())
             kind.params[name] = value.number();

@@ -35,6 +35,8 @@ Block read_block(const JsonReader& field, const Topology& topology, const std::v
             net.refuse("there is no net “" + name + "”");
         block.pins[pin] = name;
     }
+    for (const std::string& pin : kind->optional_pins)
+        block.pins.emplace(pin, "nc");
     for (const std::string& pin : kind->pins) {
         if (block.pins.count(pin) == 0)
             field.refuse("the pin “" + pin + "” has no net; write \"nc\" when it stays open");

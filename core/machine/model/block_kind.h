@@ -27,6 +27,8 @@ enum class ElementCondition {
     always,
     live,       // the machine is under power: not while an ohmmeter looks at it
     active,     // its block works
+    unlimited,  // ... and does not limit what flows before there is a contract
+    limited,    // ... and limits it
     waiting,    // under power, but its block does not work (yet)
     plugged,    // the charger is in this block's port
     plugged_a,  // ... with plug side A up
@@ -61,6 +63,10 @@ struct Need {
     NeedPurpose purpose = NeedPurpose::power;
     std::string undamaged;       // kind of parts of which none may be dead or missing
     std::optional<Habit> habit;  // machines without it do not need this
+    // Machines with one of these habits are content with fewer volts.
+    std::vector<Habit> eased_by;
+    double eased_to_volts = 0.0;
+    bool eased_without_pack = false;  // only where no pack feeds the rail
 };
 
 enum class BlockRole {
@@ -68,6 +74,7 @@ enum class BlockRole {
     source_pd,
     source_fixed,
     controller,
+    charger,  // makes the system rail from the input
     mainboard,
     pack,
     inline_meter,  // the shop's own instruments: they can lie
@@ -79,6 +86,7 @@ struct BlockKind {
     std::string title;
     BlockRole role = BlockRole::plain;
     std::vector<std::string> pins;
+    std::vector<std::string> optional_pins;  // of those, the ones that a block may leave out: not connected
     std::vector<ElementSpec> elements;
     std::vector<Need> needs;
     double delay_s = 0.0;  // from "needs are met" to "works"

@@ -38,8 +38,14 @@ enum class Habit {
     charger_drives_input_switch,   // a dead charger chip keeps the input switch open
     limit_is_silent,               // says no more than "not charging" where a pack is full or held by a limit
     always_on_gates_five_volts,    // the 5 V rail waits for the always-on supply
+    // The path lets a limited current through at 5 V, the charger works from that, and the controllers ask
+    // for more only when the rail is up.
+    asks_once_rail_is_up,
+    rail_follows_pack,            // the charger makes what the pack has and a little more
+    rail_rests_low_without_pack,  // with no pack, it makes the least the machine runs on
+    gate_waits_for_pack,          // the battery gate stays open where no pack answers
 };
-inline constexpr std::size_t habit_count = 10;
+inline constexpr std::size_t habit_count = 14;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

@@ -32,6 +32,8 @@ bool plug_touches(ElementCondition when, const PlanBlock& block, int plugged_por
         case ElementCondition::always:
         case ElementCondition::live:
         case ElementCondition::active:
+        case ElementCondition::unlimited:
+        case ElementCondition::limited:
         case ElementCondition::waiting:
             return true;
     }

@@ -58,6 +58,8 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
             mainboard = index;
         if (kind->role == BlockRole::pack)
             pack = index;
+        if (kind->role == BlockRole::charger)
+            chargers.push_back(index);
         const auto& pins = blocks[static_cast<std::size_t>(index)].pin_nodes;
         if (const auto supply = pins.find("supply");
             kind->id == "embedded_controller" && supply != pins.end())
@@ -65,6 +67,7 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
         if (makes_five_volts(blocks[static_cast<std::size_t>(index)]))
             five_volt_supply = index;
     }
+    rail_node = node(topology.system_rail);
     // Needs refer to other blocks, so they are resolved when all of them are there.
     for (std::size_t i = 0; i < topology.blocks.size(); ++i) {
         const Block& block = topology.blocks[i];
@@ -85,6 +88,7 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
         }
         if (!port.controller.empty())
             controller_of_port.back() = find_block(port.controller);
+        path_out_nodes.push_back(path_out_node(port_index(port.id)));
         if (charger_block(port.family) < 0)
             add_outside(port.family, *find_charger(knowledge.kit, topology, port.charger),
                         *knowledge.kit.lead_for(port.family));
@@ -96,6 +100,17 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
         if (kind.role == BlockRole::multimeter)
             multimeter = add_block(instrument_block_id(kind), kind, {}, {});
     }
+}
+
+int MachinePlan::path_out_node(int port) const {
+    for (const PlanBlock& block : blocks) {
+        const bool waits_for_contract = std::any_of(block.needs.begin(), block.needs.end(),
+                                                    [](const PlanNeed& need) { return need.contract; });
+        const auto out = block.pin_nodes.find("out");
+        if (block.port == port && waits_for_contract && out != block.pin_nodes.end())
+            return out->second;
+    }
+    return -1;
 }
 
 // Whether a block's regulator makes the machine's 5 V.
@@ -224,6 +239,9 @@ PlanNeed MachinePlan::resolve(const Need& need, const Block& source, const PlanB
     plan.contract = need.contract;
     plan.purpose = need.purpose;
     plan.habit = need.habit;
+    plan.eased_by = need.eased_by;
+    plan.eased_to_volts = need.eased_to_volts;
+    plan.eased_without_pack = need.eased_without_pack;
     for (std::size_t b = 0; b < blocks.size() && !need.undamaged.empty(); ++b) {
         if (blocks[b].kind->id == need.undamaged)
             plan.undamaged.push_back(static_cast<int>(b));

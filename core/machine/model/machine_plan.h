@@ -57,8 +57,11 @@ struct PlanNeed {
     PlanValue above{-1e9, -1};
     PlanValue below{1e9, -1};
     NeedPurpose purpose = NeedPurpose::power;
-    std::vector<int> undamaged;  // blocks that must be neither dead nor missing
-    std::optional<Habit> habit;  // only machines that have it need this
+    std::vector<int> undamaged;   // blocks that must be neither dead nor missing
+    std::optional<Habit> habit;   // only machines that have it need this
+    std::vector<Habit> eased_by;  // machines with one of these are content with fewer volts
+    double eased_to_volts = 0.0;
+    bool eased_without_pack = false;
 };
 
 struct PlanBlock {
@@ -98,6 +101,9 @@ class MachinePlan {
     std::vector<double> slot_values;  // defaults
     std::vector<double> slot_tolerances;
     std::vector<int> controller_of_port;  // block index by port index, -1 when the port has none
+    std::vector<int> path_out_nodes;      // by port index: behind what closes once there is a contract, or -1
+    std::vector<int> chargers;            // blocks that make the system rail
+    int rail_node = 0;
     int mainboard = -1;
     int five_volt_supply = -1;
     int always_on_node = -1;  // what feeds the embedded controller
@@ -122,6 +128,7 @@ class MachinePlan {
   private:
     int add_node(const std::string& name);
     void add_variety();
+    [[nodiscard]] int path_out_node(int port) const;
     [[nodiscard]] bool makes_five_volts(const PlanBlock& block) const;
     int add_block(const std::string& id, const BlockKind& kind,
                   const std::map<std::string, std::string>& pins,

@@ -32,11 +32,7 @@ bool does_the_work_of(Work done, Work wanted) {
 }
 
 Work kind_of_work(Work work) {
-    for (const Work widest : {Work::replace, Work::repair}) {
-        if (does_the_work_of(widest, work))
-            return widest;
-    }
-    return work;
+    return does_the_work_of(Work::replace, work) ? Work::replace : work;
 }
 
 bool leaves_the_part(Work work) {

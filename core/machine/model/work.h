@@ -36,8 +36,9 @@ std::optional<Work> work_from(const std::string& text);
 // was.
 bool does_the_work_of(Work done, Work wanted);
 
-// Names the kinds of which one can do what the others do, so that one decision is made among them: all that a
-// new part puts right is of one kind, waiting for a pack to warm up is of another.
+// Names the kinds between which one decision is made: all that a new part puts right is of one kind, waiting
+// for a pack to warm up is of another. A reset, which costs minutes, is decided apart from a repair of the
+// board, although who repairs resets first.
 Work kind_of_work(Work work);
 
 // Whether the part itself stays as it was, and so whether the machine need not be opened for it.

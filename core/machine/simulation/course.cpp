@@ -290,6 +290,12 @@ class Runner {
         return good;
     }
 
+    [[nodiscard]] bool overloads(const Solution& solution) const {
+        constexpr double overloaded_share = 0.8;
+        return model_.plugged_port() >= 0 && state_.source == SourceState::live &&
+               solution.volts(model_.source_node()) < overloaded_share * state_.source_volts;
+    }
+
     bool find_point() {
         const bool by_states = options_.sound != nullptr || options_.learned != nullptr;
         const std::string states = by_states ? circuit_states() : std::string();
@@ -300,6 +306,13 @@ class Runner {
             return true;
         Solution solution =
             solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
+        if (solution.ok() && overloads(solution)) {
+            // A converter draws the more the lower its input is, so that a source that folds back may hold it
+            // at either of two points; coming from full volts, a machine stays at the upper one.
+            Solution from_full = solver_.solve(model_.circuit(), point_options());
+            if (from_full.ok() && !overloads(from_full))
+                solution = std::move(from_full);
+        }
         const bool good = solution.ok();
         point_is_solved_ = true;
         if (good || solution.status == SolveStatus::no_convergence)

@@ -19,9 +19,14 @@ constexpr double overload_volts_share = 0.8;  // below this share of the set vol
 constexpr double rd_seen_above_volts = 0.85;
 constexpr double rd_seen_below_volts = 2.45;
 constexpr double default_volts = 5.0;
-constexpr double closes_from_volts = 4.0;  // of a sink path that does not wait for a contract
 constexpr double always_on_good_volts = 2.8;
-constexpr double five_volts_good = 4.25;  // of a rail that the start waits for
+constexpr double five_volts_good_from = 4.25;  // of a rail that the start waits for
+constexpr double five_volts_good_to = 6.0;
+constexpr double path_up_volts = 4.0;
+// Along a CC wire. Rd of 5.1 kilohms takes 0.34 mA from Rp of 10 kilohms to 5 V: this much is lost in a
+// kilohm, a fifth of what is left for the talk, which swings by 1.1 V (USB Power Delivery, from memory).
+constexpr double most_lost_volts = 0.3;
+constexpr double enabled_volts = 0.6;  // of an enable pin that is divided from an input of 5 V
 // The machine starts by itself or the technician presses power.
 constexpr double to_boot_s = 1.2;
 constexpr double to_run_s = 6.0;
@@ -56,15 +61,26 @@ bool CourseRules::need_met(const PlanNeed& need, int port) const {
         const int controller = plan_.controller_of_port[static_cast<std::size_t>(port)];
         if (controller >= 0 && model_.condition(controller).holds_path_open)
             return false;
-        if (model_.has(Habit::path_closes_at_5_volts))
-            above = std::min(above, closes_from_volts);
         volts = state_.source_volts;
         has_volts = true;
     }
+    if (eases(need))
+        above = std::min(above, need.eased_to_volts);
     if (has_volts && (volts < above || volts > model_.resolve(need.below)))
         return false;
     return std::all_of(need.blocks.begin(), need.blocks.end(),
                        [this](int b) { return state_.active[static_cast<std::size_t>(b)] != 0; });
+}
+
+bool CourseRules::eases(const PlanNeed& need) const {
+    // Where the pack feeds the rail, nothing is drawn from what is no contract yet.
+    const bool spared = need.eased_without_pack && pack_feeds();
+    return !spared && std::any_of(need.eased_by.begin(), need.eased_by.end(),
+                                  [this](Habit habit) { return model_.has(habit); });
+}
+
+bool CourseRules::pack_feeds() const {
+    return plan_.pack >= 0 && model_.condition(plan_.pack).present && model_.param(plan_.pack, "volts") > 0.0;
 }
 
 bool CourseRules::needs_met(int block) const {
@@ -173,10 +189,11 @@ SourceWish CourseRules::wanted_source() const {
     if (!pd)
         return stay;
     const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
-    const bool speaks = controller >= 0 && peers_alive(controller);
+    const bool speaks = controller >= 0 && peers_alive(controller) && hears(controller);
     if (state_.source_volts > above_default_volts && !speaks)
         return {SourceState::recovering, 0.0, hard_reset_delay_s};
-    if (state_.source_volts < above_default_volts && speaks && agreed_volts(controller) > above_default_volts)
+    if (state_.source_volts < above_default_volts && speaks && may_ask_for_more() &&
+        agreed_volts(controller) > above_default_volts)
         return {SourceState::live, agreed_volts(controller), contract_delay_s};
     return stay;
 }
@@ -193,7 +210,7 @@ NegotiationEnd CourseRules::talk_now() const {
     if (!pd || state_.source != SourceState::live)
         return NegotiationEnd::silent;
     const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
-    const bool there = controller >= 0 && model_.condition(controller).present &&
+    const bool there = controller >= 0 && model_.condition(controller).present && hears(controller) &&
                        !model_.condition(controller).dead && !lacks(controller, NeedPurpose::power);
     if (state_.source_volts < above_default_volts && !there)
         return NegotiationEnd::unanswered;
@@ -208,7 +225,8 @@ NegotiationEnd CourseRules::talk_now() const {
                                                         : NegotiationEnd::unrequested;
     }
     if (state_.source_volts < above_default_volts && agreed_volts(controller) > above_default_volts)
-        return NegotiationEnd::unanswered;  // on its way
+        return may_ask_for_more() ? NegotiationEnd::unanswered  // on its way
+                                  : NegotiationEnd::asked_less;
     const double wanted = plan_.topology().wanted_volts;
     double offered = 0.0;
     for (const ChargerOffer& offer : charger().offers) {
@@ -259,7 +277,8 @@ bool CourseRules::pack_cuts_off() const {
 }
 
 bool CourseRules::may_start() const {
-    if (model_.has(Habit::rests_until_pressed))
+    // What a charger makes of 5 V is too little to start on.
+    if (model_.has(Habit::rests_until_pressed) || (!pack_feeds() && !adapter_powers()))
         return false;
     const bool deep =
         plan_.pack >= 0 && model_.condition(plan_.pack).present && model_.param(plan_.pack, "deep") > 0.5;
@@ -268,7 +287,32 @@ bool CourseRules::may_start() const {
     if (plan_.five_volt_supply < 0 || !model_.has(Habit::five_volts_gate_start))
         return true;
     const PlanBlock& supply = plan_.blocks[static_cast<std::size_t>(plan_.five_volt_supply)];
-    return state_.volts_at(supply.pin_nodes.at("out")) > five_volts_good;
+    const double volts = state_.volts_at(supply.pin_nodes.at("out"));
+    return volts > five_volts_good_from && volts < five_volts_good_to;
+}
+
+bool CourseRules::hears(int controller) const {
+    double nearest = 0.0;
+    for (const auto& [pin, node] : plan_.blocks[static_cast<std::size_t>(controller)].pin_nodes) {
+        if (pin.rfind("cc", 0) == 0 && node > 0)
+            nearest = std::max(nearest, state_.volts_at(node));
+    }
+    return state_.volts_at(model_.source_signal_node().index) - nearest < most_lost_volts;
+}
+
+bool CourseRules::may_ask_for_more() const {
+    if (!model_.has(Habit::asks_once_rail_is_up) || plan_.chargers.empty())
+        return true;
+    const int behind = plan_.path_out_nodes[static_cast<std::size_t>(model_.plugged_port())];
+    if (behind < 0)
+        return true;
+    const bool enabled = std::all_of(plan_.chargers.begin(), plan_.chargers.end(), [this](int charger) {
+        const auto& pins = plan_.blocks[static_cast<std::size_t>(charger)].pin_nodes;
+        const auto enable = pins.find("enable");
+        return enable == pins.end() || enable->second < 0 || state_.volts_at(enable->second) > enabled_volts;
+    });
+    return enabled && state_.volts_at(behind) > path_up_volts &&
+           state_.volts_at(plan_.rail_node) > path_up_volts;
 }
 
 bool CourseRules::adapter_powers() const {

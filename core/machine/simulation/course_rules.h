@@ -84,7 +84,13 @@ class CourseRules {
     // The highest volts that charger offers and machine asks for.
     [[nodiscard]] double agreed_volts(int controller) const;
     // Whether a machine that stands by goes on to start.
+    [[nodiscard]] bool eases(const PlanNeed& need) const;
+    [[nodiscard]] bool pack_feeds() const;
     [[nodiscard]] bool may_start() const;
+    // Whether the plugged port's controller goes beyond 5 V as far as rail and path decide it.
+    [[nodiscard]] bool may_ask_for_more() const;
+    // Whether what the charger sends arrives at that controller: kilohms in the wire drown it.
+    [[nodiscard]] bool hears(int controller) const;
     [[nodiscard]] bool adapter_powers() const;
     // Current flows into a pack only from a rail that stands above it: not from one that the pack feeds.
     [[nodiscard]] bool rail_above_pack() const;

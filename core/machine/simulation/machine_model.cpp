@@ -21,6 +21,11 @@ constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
 // Of an Rd that needs power: 40 kilohms to open (common practice), by the meter's test volts.
 constexpr double faint_ohms = 3e5;
 constexpr double faint_spread = 1.2;  // one sigma of its logarithm
+// Of the nominal 3.7 V a cell: 3.2 to 4.3 V (common practice) of a pack that is neither full nor asleep.
+constexpr double least_cell_share = 0.87;
+constexpr double most_cell_share = 1.16;
+constexpr double above_pack_volts = 0.2;  // of a rail that follows its pack (common practice: 0.1 to 0.3 V)
+constexpr double limited_below_volts = 9.0;
 
 }  // namespace
 
@@ -79,15 +84,22 @@ void MachineModel::draw_values(const PartDraw& draw) {
         const double chance = random.uniform();
         const bool empty = draw.pack_empty.value_or(chance < empty_pack_share);
         drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))] = empty ? 1.0 : 0.0;
+        const double charge = random.uniform();
+        pack_charge_ = draw.pack_charge.value_or(charge);
+        drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("open_circuit_volts"))] *=
+            least_cell_share + pack_charge_ * (most_cell_share - least_cell_share);
     }
     for (double& ohms : leakage_ohms_)
         ohms = draw.typical ? leakage_ohms : leakage_ohms * std::exp(leakage_spread * random.normal());
     for (std::size_t h = 0; h < habit_count; ++h) {
         // The typical machine does what most do.
         const double chance = draw.typical ? 0.5 : random.uniform();
-        const double quantile = draw.habit_quantiles ? (*draw.habit_quantiles)[h] : chance;
-        habits_[h] = quantile < plan_->knowledge().variety.habit_shares[h];
+        const bool drawn = chance < plan_->knowledge().variety.habit_shares[h];
+        habits_[h] = draw.habits ? (*draw.habits)[h] : drawn;
     }
+    // ... but its volts are those that its topology names.
+    if (draw.typical && !draw.habits)
+        habits_[static_cast<std::size_t>(Habit::rail_follows_pack)] = false;
     faint_ohms_ = draw.typical ? faint_ohms : faint_ohms * std::exp(faint_spread * random.normal());
 }
 
@@ -117,6 +129,8 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
     for (const AppliedEffect& effect : effects_)
         put_effect(effect);
     fill_pack();
+    follow_pack();
+    limits_amps_ = has(Habit::asks_once_rail_is_up);
     set_supply();
     if (plugged_port_ >= 0)
         find_source();
@@ -132,6 +146,25 @@ void MachineModel::fill_pack() {
     const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
     slots_[static_cast<std::size_t>(pack.param_slots.at("volts"))] =
         present && !empty ? param(plan_->pack, "open_circuit_volts") : 0.0;
+}
+
+// What the chargers make hangs on the pack.
+void MachineModel::follow_pack() {
+    if (plan_->pack < 0)
+        return;
+    const bool present = conditions_[static_cast<std::size_t>(plan_->pack)].present;
+    const double pack_volts = param(plan_->pack, "volts");
+    for (const int charger : plan_->chargers) {
+        const double full = param(charger, "volts");
+        const double least = full * param(charger, "least_share");
+        double makes = full;
+        if (present && has(Habit::rail_follows_pack))
+            makes = std::clamp(pack_volts + above_pack_volts, least, full);
+        else if (!present && has(Habit::rail_rests_low_without_pack))
+            makes = least;
+        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(charger)];
+        slots_[static_cast<std::size_t>(block.param_slots.at("volts"))] = makes;
+    }
 }
 
 void MachineModel::find_source() {
@@ -237,6 +270,19 @@ void MachineModel::set_source(double volts, double limit_amps, double fold) {
     source.volts = volts * factors_[static_cast<std::size_t>(source_element_.index)];
     source.limit_amps = limit_amps;
     source.fold = fold;
+    const bool limits = has(Habit::asks_once_rail_is_up) && volts < limited_below_volts;
+    if (limits != limits_amps_) {
+        limits_amps_ = limits;
+        refresh_limited();
+    }
+}
+
+void MachineModel::refresh_limited() {
+    for (std::size_t i = 0; i < plan_->elements.size(); ++i) {
+        const ElementCondition when = plan_->elements[i].when;
+        if (when == ElementCondition::limited || when == ElementCondition::unlimited)
+            refresh_element(static_cast<int>(i));
+    }
 }
 
 bool MachineModel::condition_holds(const PlanElement& element) const {
@@ -257,6 +303,10 @@ bool MachineModel::condition_holds(const PlanElement& element) const {
             return live_;
         case ElementCondition::active:
             return active_[static_cast<std::size_t>(element.block)] != 0;
+        case ElementCondition::limited:
+            return active_[static_cast<std::size_t>(element.block)] != 0 && limits_amps_;
+        case ElementCondition::unlimited:
+            return active_[static_cast<std::size_t>(element.block)] != 0 && !limits_amps_;
         case ElementCondition::waiting:
             return live_ && active_[static_cast<std::size_t>(element.block)] == 0;
         case ElementCondition::plugged:

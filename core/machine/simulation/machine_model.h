@@ -31,11 +31,12 @@ struct PartDraw {
     double severity = 0.5;
     // State of the pack; not given: drawn.
     std::optional<bool> pack_empty = {};
+    // Quantile (0..1) of how far a pack that is not empty is charged; not given: drawn.
+    std::optional<double> pack_charge = {};
     // How the charger protects itself; not given: as the kit says.
     std::optional<Protection> protection = {};
-    // Quantiles (0..1) for the habits of its makers: below the share of machines that have a habit, this one
-    // has it. Not given: drawn.
-    std::optional<ByHabit<double>> habit_quantiles = {};
+    // The habits of its maker; not given: drawn.
+    std::optional<ByHabit<bool>> habits = {};
     // Shorts to ground are drawn from one spread for all parts, and whether they punch through is given: the
     // draw then has a weight (MachineModel::weight). Parts on one net then show the very same shorts, and
     // only what is known of them beforehand tells them apart.
@@ -179,6 +180,8 @@ class MachineModel {
     static void put_error(InstrumentError& error, const Effect& effect);
 
     void fill_pack();
+    void follow_pack();
+    void refresh_limited();
     void find_source();
     void refresh_block(int block);
     void refresh_element(int index);
@@ -195,7 +198,9 @@ class MachineModel {
     BenchConfiguration configuration_;
     int plugged_port_ = -1;
     bool live_ = false;
+    bool limits_amps_ = false;  // what flows through the path is limited now
     double weight_ = 1.0;
+    double pack_charge_ = 0.5;                    // quantile
     std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
     double recover_factor_ = 1.0;
     ByHabit<bool> habits_{};

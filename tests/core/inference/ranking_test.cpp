@@ -236,8 +236,8 @@ TEST_CASE("alike readings on all ports of a chain end on the shared things, not 
                                         meter_reading("b", plugged("p2"), MeterPattern::steady, 5.0, 0.18)};
     const Ranking ranking = ranked(chained, readings);
     double chain = 0.0;
-    for (const char* block :
-         {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap", "sd1", "sd2"})
+    for (const char* block : {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap",
+                              "sd1", "sd2", "bpu", "bl1", "bl2"})
         chain += suspicion_of(ranking, block);
     CHECK(chain > 0.9);
     CHECK(suspicion_of(ranking, "rec1") + suspicion_of(ranking, "rec2") < 0.02);

@@ -23,11 +23,10 @@ const MachinePlan& plan_of(const std::string& id) {
 MachineModel machine_with(const std::string& id, const std::vector<Habit>& habits,
                           const std::vector<FaultInstance>& faults = {}) {
     PartDraw draw;
-    ByHabit<double> quantiles;
-    quantiles.fill(1.0);
+    ByHabit<bool> of_machine{};
     for (const Habit habit : habits)
-        quantiles[static_cast<std::size_t>(habit)] = 0.0;
-    draw.habit_quantiles = quantiles;
+        of_machine[static_cast<std::size_t>(habit)] = true;
+    draw.habits = of_machine;
     return {plan_of(id), faults, draw};
 }
 

@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/inference/design_search.h"
+
+#include <algorithm>
+#include <array>
+#include <cassert>
+#include <cmath>
+#include <numeric>
+
+#include "core/inference/bayes.h"
+
+namespace eh {
+namespace {
+
+// Logits to which shares are drawn in: few, so that one more reading rarely asks for new designs, and none so
+// far out that a habit is not drawn at all.
+constexpr std::array<double, 4> logits{-2.5, -1.0, 1.0, 2.5};
+constexpr double changes_nothing = 0.7;  // in logs
+
+double drawn_share(double met, double log_of_having) {
+    if (std::abs(log_of_having) < changes_nothing)
+        return met;
+    constexpr double edge = 0.02;
+    const double share = std::clamp(met, edge, 1.0 - edge);
+    const double logit = std::log(share / (1.0 - share)) + log_of_having;
+    const double nearest = *std::min_element(logits.begin(), logits.end(), [&](double a, double b) {
+        return std::abs(a - logit) < std::abs(b - logit);
+    });
+    return 1.0 / (1.0 + std::exp(-nearest));
+}
+
+}  // namespace
+
+std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking) {
+    const auto& designs = table.store()->options().designs;
+    std::vector<double> sums(designs.size(), 0.0);
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const auto& weights = ranking.sample_weights[suspicion.hypothesis];
+        for (std::size_t s = 0; s < weights.size(); ++s)
+            sums[s / samples_of_design] += suspicion.probability * weights[s];
+    }
+    std::vector<double> logs;
+    logs.reserve(sums.size());
+    for (std::size_t d = 0; d < sums.size(); ++d)
+        logs.push_back(std::log(std::max(sums[d] / designs[d].weight, 1e-300)));
+    return logs;
+}
+
+double effective_designs(const std::vector<double>& log_evidence, const std::vector<DesignSample>& designs) {
+    assert(log_evidence.size() == designs.size());
+    std::vector<double> logs;
+    logs.reserve(designs.size());
+    for (std::size_t d = 0; d < designs.size(); ++d)
+        logs.push_back(log_evidence[d] + std::log(designs[d].weight));
+    double squares = 0.0;
+    for (const double share : posterior(logs))
+        squares += share * share;
+    return 1.0 / squares;
+}
+
+DesignShares shares_that_fit(const DesignVariety& variety, const DesignSample& design,
+                             const std::vector<double>& log_evidence) {
+    assert(log_evidence.size() == neighbours(design).size());
+    DesignShares shares = shares_met(variety);
+    const auto of_having = [&](bool has, std::size_t neighbour) {
+        const double by_turning = log_evidence[neighbour] - log_evidence.front();
+        return has ? -by_turning : by_turning;
+    };
+    for (std::size_t h = 0; h < habit_count; ++h)
+        shares.habits[h] = drawn_share(variety.habit_shares[h], of_having(design.habits[h], h + 1));
+    shares.pack_empty = drawn_share(shares.pack_empty, of_having(design.pack_empty, habit_count + 1));
+    return shares;
+}
+
+}  // namespace eh

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What readings say of the design of the machine, whatever is wrong with it: where to look more closely.
+//
+// A store holds few designs, and the one on the bench is hardly among them. So the best of them is varied
+// in one habit after the other, which tells what each habit changes in what was read, and new designs are
+// drawn with those that fit; importance weights keep the sums over designs what they were
+// (docs/decisions/0094-design-search.md).
+#pragma once
+
+#include <vector>
+
+#include "core/inference/ranking.h"
+#include "core/prediction/design_samples.h"
+
+namespace eh {
+
+// By design of the table's store: log of how likely the readings are of machines of that design, summed over
+// the hypotheses that the table has, up to a constant. Requires the ranking of that table. "None of these",
+// which has no samples, does not count.
+std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking);
+
+// How many designs carry the sum: 1 where one does, all where they are alike (Kish's effective size).
+double effective_designs(const std::vector<double>& log_evidence, const std::vector<DesignSample>& designs);
+
+// How often to draw the habits of the designs to look at next. `log_evidence` is of neighbours(design), in
+// their order. A habit that changes nothing is drawn as it is met; none is excluded.
+DesignShares shares_that_fit(const DesignVariety& variety, const DesignSample& design,
+                             const std::vector<double>& log_evidence);
+
+}  // namespace eh

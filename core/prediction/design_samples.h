@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which designs of machine a prediction is made of: nobody knows the habits of the machine's maker, nor how
+// full its pack is, so that several are simulated.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/machine/model/design_variety.h"
+
+namespace eh {
+
+// One design, shared by all faults that are simulated in it.
+struct DesignSample {
+    ByHabit<bool> habits{};
+    bool pack_empty = false;
+    double pack_charge = 0.5;  // quantile (0..1) of how far a pack that is not empty is charged
+    std::uint64_t parts = 0;   // which of the draws of part values
+    // How much more often such a machine is met than it is among the samples, up to a factor of all.
+    double weight = 1.0;
+};
+
+// How often designs are drawn: with a habit, and with an empty pack.
+struct DesignShares {
+    ByHabit<double> habits{};
+    double pack_empty = 0.5;
+    friend bool operator==(const DesignShares&, const DesignShares&) = default;
+};
+
+// As machines are met, but for the pack, both states of which are drawn alike: either hides much.
+DesignShares shares_met(const DesignVariety& variety);
+
+// So many designs drawn with these shares, every one of which is met in about its share (Latin hypercube;
+// McKay, Beckman and Conover 1979); which habits meet is left to chance, but always the same for a seed.
+// `weight` makes up for drawing one oftener than it is met (importance sampling). Requires shares within
+// 0..1, and beyond 0 and 1 where the share met is.
+std::vector<DesignSample> spread_designs(const DesignVariety& variety, const DesignShares& drawn,
+                                         std::size_t count, std::uint64_t seed);
+
+// A design and its neighbours: each differs in one habit, in the state of the pack or in its charge, and in
+// nothing else; so what the readings say of that one is told from all the rest. The design itself is the
+// first, then follow the habits in their order, then the state of the pack. All weigh the same.
+std::vector<DesignSample> neighbours(const DesignSample& design);
+
+}  // namespace eh
