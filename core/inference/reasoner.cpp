@@ -15,8 +15,10 @@ constexpr std::size_t most_kept = 16;
 // other.
 constexpr double asks_for_two = 0.1;
 
-// Where fewer of the designs than this share carry the answer, others are looked for.
-constexpr double enough_of_all = 0.35;
+// Where fewer of the designs than this share carry the answer, others are looked for. It costs about as much
+// as all that was simulated before, and few readings leave many designs.
+constexpr double enough_of_all = 0.15;
+constexpr std::size_t least_readings = 8;
 // Hypotheses with which the neighbours of a design are told apart.
 constexpr std::size_t most_in_search = 20;
 
@@ -210,6 +212,8 @@ std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, 
 std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand& beforehand,
                                                                const std::vector<Reading>& readings,
                                                                const std::function<bool()>& stop) const {
+    if (readings.size() < least_readings)
+        return wide_;
     const auto wide = question(*wide_, beforehand, stop);
     if (!wide || !prepare(*wide->table, readings, stop))
         return nullptr;
