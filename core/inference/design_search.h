@@ -4,7 +4,7 @@
 // A store holds few designs, and the one on the bench is hardly among them. So the best of them is varied
 // in one habit after the other, which tells what each habit changes in what was read, and new designs are
 // drawn with those that fit; importance weights keep the sums over designs what they were
-// (docs/decisions/0094-design-search.md).
+// (docs/decisions/094-designs-are-searched-for.md).
 #pragma once
 
 #include <vector>

@@ -8,6 +8,7 @@
 #include <numbers>
 #include <numeric>
 #include <tuple>
+#include <utility>
 
 #include "core/base/random.h"
 #include "core/base/text.h"
@@ -45,7 +46,7 @@ std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
 }
 
 PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
-    : plan_(&plan), options_(options) {
+    : plan_(&plan), options_(std::move(options)) {
     assert(options_.samples > 0 && options_.threads > 0);
     if (options_.designs.empty())
         options_.designs =

@@ -68,7 +68,7 @@ NumberColumn::NumberColumn(const ExpectedOfNumbers::Things& of_hypothesis,
 
 PredictionTable::PredictionTable(const MachinePlan& plan, std::vector<Hypothesis> hypotheses,
                                  PredictionOptions options)
-    : PredictionTable(std::make_shared<PredictionStore>(plan, options), std::move(hypotheses)) {}
+    : PredictionTable(std::make_shared<PredictionStore>(plan, std::move(options)), std::move(hypotheses)) {}
 
 PredictionTable::PredictionTable(std::shared_ptr<PredictionStore> store, std::vector<Hypothesis> hypotheses)
     : store_(std::move(store)), hypotheses_(std::move(hypotheses)) {

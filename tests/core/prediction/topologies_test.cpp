@@ -5,6 +5,7 @@
 #include <set>
 
 #include "core/inference/ranking.h"
+#include "core/machine/model/net_index.h"
 #include "core/machine/simulation/known_ohms.h"
 #include "core/machine/simulation/observation.h"
 #include "core/prediction/hypothesis.h"
@@ -18,14 +19,6 @@ namespace {
 
 const auto& all() {
     return shipped_knowledge().topologies;
-}
-
-int net_index(const Topology& machine, const std::string& id) {
-    for (std::size_t n = 0; n < machine.nets.size(); ++n) {
-        if (machine.nets[n].id == id)
-            return static_cast<int>(n);
-    }
-    return -1;
 }
 
 }  // namespace

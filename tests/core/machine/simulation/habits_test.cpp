@@ -192,3 +192,63 @@ TEST_CASE("a file of spreads and habits is refused with the field that is wrong"
     CHECK_THAT(refusal("", R"({"kind": "capacitor", "pin": "line", "ohms_factor": 0.5})"),
                Catch::Contains("ohms_factor"));
 }
+
+TEST_CASE("a machine that asks once its rail is up lets little through before, and 5 V stand on a short",
+          "[habits]") {
+    // Common practice: 5 V and some tenths of an ampere on a short behind the path, no contract.
+    const FaultInstance shorted{"capacitor_shorted", "cin", 0.1};
+    const auto asks = seen(machine_with(chained, {Habit::asks_once_rail_is_up}, {shorted}), plugged("p1"));
+    CHECK(asks.meter.pattern == MeterPattern::steady);
+    CHECK(asks.meter.volts == Approx(5.0).margin(0.3));
+    CHECK(asks.meter.amps == Approx(0.5).margin(0.15));
+    const auto at_once = seen(machine_with(chained, {}, {shorted}), plugged("p1"));
+    CHECK(at_once.meter.pattern != MeterPattern::steady);
+    // Sound, it goes on to its contract.
+    CHECK(seen(machine_with(chained, {Habit::asks_once_rail_is_up}), plugged("p1")).meter.volts > 19.0);
+}
+
+TEST_CASE("a rail follows its pack, and rests low without one, by habit", "[habits]") {
+    const auto follows = seen(machine_with(chained, {Habit::rail_follows_pack}), plugged("p1"));
+    CHECK(volts_at(follows, chained, "main") == Approx(7.4 + 0.2).margin(0.15));
+    CHECK(volts_at(seen(machine_with(chained, {}), plugged("p1")), chained, "main") ==
+          Approx(8.7).margin(0.1));
+    const auto low = seen(machine_with(chained, {Habit::rail_rests_low_without_pack}), without_battery("p1"));
+    CHECK(volts_at(low, chained, "main") == Approx(0.77 * 8.7).margin(0.1));
+}
+
+TEST_CASE("the board side of an empty battery connector shows the rail, or nothing where the gate waits",
+          "[habits]") {
+    const FaultInstance unseated{"battery_connector", "bat"};
+    const auto closed = seen(machine_with(chained, {}, {unseated}), plugged("p1"));
+    CHECK(volts_at(closed, chained, "vbat") > 5.0);
+    const auto waits = seen(machine_with(chained, {Habit::gate_waits_for_pack}, {unseated}), plugged("p1"));
+    CHECK(volts_at(waits, chained, "vbat") < 1.0);
+}
+
+TEST_CASE("a charger that is not enabled makes no rail, whatever its input", "[habits]") {
+    const FaultInstance open{"charger_enable_open", "chgr"};
+    const auto view = seen(machine_with(chained, {}, {open}), without_battery("p1"));
+    CHECK(volts_at(view, chained, "chgin") > 19.0);
+    CHECK(volts_at(view, chained, "chgen") < 0.3);
+    CHECK(volts_at(view, chained, "main") < 0.5);
+}
+
+TEST_CASE("a bus line that is open behind its resistor leaves all ports of the chain at 5 V", "[habits]") {
+    const FaultInstance open{"bus_data_open", "bl1"};
+    for (const char* port : {"p1", "p2"})
+        CHECK(seen(machine_with(chained, {}, {open}), plugged(port)).meter.volts == Approx(5.0).margin(0.3));
+    const auto view = seen(machine_with(chained, {}, {open}), plugged("p1"));
+    CHECK(volts_at(view, chained, "sda") > 3.0);
+    CHECK(volts_at(view, chained, "sda1") < 0.3);
+    CHECK(volts_at(view, chained, "scl1") > 3.0);
+}
+
+TEST_CASE("kilohms in a CC wire let the charger see the machine, and drown their talk", "[habits]") {
+    constexpr const char* subboard = "usbc-subboard";
+    const FaultInstance ohms{"flex_cc1_ohms", "flx", 3000.0};
+    const auto drowned = seen(machine_with(subboard, {}, {ohms}), plugged("p1"));
+    CHECK(drowned.meter.volts == Approx(5.0).margin(0.3));
+    BenchConfiguration turned = plugged("p1");
+    turned.side = PlugSide::b;
+    CHECK(seen(machine_with(subboard, {}, {ohms}), turned).meter.volts > 19.0);
+}

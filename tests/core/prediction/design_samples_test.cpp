@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/prediction/design_samples.h"
+
+#include <catch2/catch.hpp>
+#include <set>
+
+#include "core/machine/simulation/machine_model.h"
+
+using namespace eh;
+
+namespace {
+
+DesignVariety variety_with(double share) {
+    DesignVariety variety;
+    variety.habit_shares.fill(share);
+    return variety;
+}
+
+}  // namespace
+
+TEST_CASE("designs drawn oftener than they are met weigh less, so that shares come out as they are met",
+          "[designs]") {
+    // Importance sampling: the weighted share is unbiased whatever the draws are made with.
+    const DesignVariety variety = variety_with(0.3);
+    DesignShares drawn = shares_met(variety);
+    drawn.habits.fill(0.8);
+    drawn.pack_empty = 0.25;
+    const auto designs = spread_designs(variety, drawn, 400, 7);
+    REQUIRE(designs.size() == 400);
+    for (std::size_t h = 0; h < habit_count; ++h) {
+        double with_habit = 0.0;
+        double all = 0.0;
+        for (const DesignSample& design : designs) {
+            with_habit += design.habits[h] ? 1.0 : 0.0;
+            all += 1.0;
+        }
+        CHECK(with_habit / all == Approx(0.8).margin(0.01));
+    }
+    // One habit, the others left as they are met: the weights carry no noise of theirs.
+    DesignShares one = shares_met(variety);
+    one.habits[2] = 0.9;
+    double with_habit = 0.0;
+    double empty = 0.0;
+    double all = 0.0;
+    for (const DesignSample& design : spread_designs(variety, one, 400, 7)) {
+        with_habit += design.habits[2] ? design.weight : 0.0;
+        empty += design.pack_empty ? design.weight : 0.0;
+        all += design.weight;
+    }
+    CHECK(with_habit / all == Approx(0.3).margin(0.02));
+    CHECK(empty / all == Approx(empty_pack_share).margin(0.02));
+}
+
+TEST_CASE("designs as they are met differ in weight by their pack alone, and both states come early",
+          "[designs]") {
+    const auto designs = spread_designs(variety_with(0.4), shares_met(variety_with(0.4)), 16, 1);
+    std::set<double> weights;
+    int empty = 0;
+    for (const DesignSample& design : designs) {
+        weights.insert(design.weight);
+        empty += design.pack_empty ? 1 : 0;
+    }
+    CHECK(weights.size() == 2);
+    CHECK(empty == 8);
+    CHECK(designs[0].pack_empty != designs[1].pack_empty);
+    // The same seed gives the same designs.
+    const auto again = spread_designs(variety_with(0.4), shares_met(variety_with(0.4)), 16, 1);
+    for (std::size_t d = 0; d < designs.size(); ++d)
+        CHECK(designs[d].habits == again[d].habits);
+}
+
+TEST_CASE("neighbours of a design differ from it in one thing each", "[designs]") {
+    const DesignSample design = spread_designs(variety_with(0.5), shares_met(variety_with(0.5)), 5, 3)[3];
+    const auto list = neighbours(design);
+    REQUIRE(list.size() == habit_count + 4);
+    CHECK(list.front().habits == design.habits);
+    for (std::size_t n = 1; n < list.size(); ++n) {
+        int differences = list[n].pack_empty != design.pack_empty ? 1 : 0;
+        differences += list[n].pack_charge != design.pack_charge ? 1 : 0;
+        for (std::size_t h = 0; h < habit_count; ++h)
+            differences += list[n].habits[h] != design.habits[h] ? 1 : 0;
+        CHECK(differences <= 1);
+        CHECK(list[n].parts == design.parts);
+        CHECK(list[n].pack_charge >= 0.0);
+        CHECK(list[n].pack_charge <= 1.0);
+    }
+}
