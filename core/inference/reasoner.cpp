@@ -18,7 +18,9 @@ constexpr double asks_for_two = 0.1;
 // Where fewer of the designs than this share carry the answer, others are looked for. It costs about as much
 // as all that was simulated before, and few readings leave many designs.
 constexpr double enough_of_all = 0.15;
-constexpr std::size_t least_readings = 8;
+// They are looked for anew after so many more readings, so that what was simulated serves for a while.
+constexpr std::size_t readings_a_search = 8;
+constexpr std::size_t most_kept_searches = 4;
 // Hypotheses with which the neighbours of a design are told apart.
 constexpr std::size_t most_in_search = 20;
 
@@ -212,8 +214,6 @@ std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, 
 std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand& beforehand,
                                                                const std::vector<Reading>& readings,
                                                                const std::function<bool()>& stop) const {
-    if (readings.size() < least_readings)
-        return wide_;
     const auto wide = question(*wide_, beforehand, stop);
     if (!wide || !prepare(*wide->table, readings, stop))
         return nullptr;
@@ -234,8 +234,32 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand&
 std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std::vector<Reading>& readings,
                                         const std::function<bool()>& stop,
                                         const std::function<void(double)>& progress) const {
-    const auto outlook = outlook_for(beforehand, readings, stop);
+    const auto outlook = known_outlook(beforehand, readings, stop);
     return outlook ? weigh_over(*outlook, beforehand, readings, stop, progress) : std::nullopt;
+}
+
+std::shared_ptr<const Reasoner::Outlook> Reasoner::known_outlook(const Beforehand& beforehand,
+                                                                 const std::vector<Reading>& readings,
+                                                                 const std::function<bool()>& stop) const {
+    const std::size_t searched = readings.size() / readings_a_search * readings_a_search;
+    if (searched == 0)
+        return wide_;
+    Search search{beforehand, {readings.begin(), readings.begin() + static_cast<std::ptrdiff_t>(searched)}};
+    {
+        const std::lock_guard lock(mutex_);
+        for (const auto& [known, outlook] : searches_) {
+            if (known == search)
+                return outlook;
+        }
+    }
+    auto outlook = outlook_for(beforehand, search.readings, stop);
+    if (outlook == nullptr)
+        return nullptr;
+    const std::lock_guard lock(mutex_);
+    searches_.insert(searches_.begin(), {std::move(search), outlook});
+    if (searches_.size() > most_kept_searches)
+        searches_.pop_back();
+    return outlook;
 }
 
 std::optional<Suspects> Reasoner::weigh_over(const Outlook& outlook, const Beforehand& beforehand,

@@ -54,11 +54,21 @@ class Reasoner {
         std::shared_ptr<PredictionTable> table;
         std::vector<Hypothesis> hypotheses;
     };
+    // What a search for designs was made with.
+    struct Search {
+        Beforehand beforehand;
+        std::vector<Reading> readings;
+        friend bool operator==(const Search&, const Search&) = default;
+    };
     // Each of these: nothing when stopped.
     std::optional<Base> base(const Outlook& outlook, const Beforehand& beforehand,
                              const std::function<bool()>& stop) const;
     std::optional<Question> question(const Outlook& outlook, const Beforehand& beforehand,
                                      const std::function<bool()>& stop) const;
+    // The same as outlook_for() with the readings up to the last search, made anew only where it must be.
+    std::shared_ptr<const Outlook> known_outlook(const Beforehand& beforehand,
+                                                 const std::vector<Reading>& readings,
+                                                 const std::function<bool()>& stop) const;
     // Designs that the readings do not speak against, where those of `wide_` are nearly all spoken against.
     std::shared_ptr<const Outlook> outlook_for(const Beforehand& beforehand,
                                                const std::vector<Reading>& readings,
@@ -76,6 +86,7 @@ class Reasoner {
     AccuracyOptions accuracy_;
     std::shared_ptr<const Outlook> wide_;  // designs as they are met
     mutable std::mutex mutex_;
+    mutable std::vector<std::pair<Search, std::shared_ptr<const Outlook>>> searches_;  // last made first
     mutable std::vector<std::pair<DesignShares, std::shared_ptr<const Outlook>>>
         narrower_;  // last used first
 };

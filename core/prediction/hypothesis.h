@@ -26,6 +26,7 @@ struct Beforehand {
     std::vector<std::string> replaced;  // parts changed or repaired since the job began
     // By fault: what the shop's own repairs make of the shipped rate. Absent: 1.
     std::map<std::string, double> rate_factors = {};
+    friend bool operator==(const Beforehand&, const Beforehand&) = default;
 };
 
 // All single faults that can befall this topology, with the charger and lead of each family of inlets; the
