@@ -234,7 +234,7 @@ TEST_CASE("the charge path: parts can be picked by mouse and keyboard, and say h
     REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
     REQUIRE(
         eventually([&] { return find_page<BenchPage>(w.window).suspects().model()->rowCount() > 0; }, 60000));
-    w.window.resize(1280, 820);  // lower, the path folds what is least suspected
+    w.window.resize(1280, 900);  // lower, the path folds what is least suspected
     QCoreApplication::processEvents();
     ChargePathView& path = find_page<BenchPage>(w.window).path();
     std::set<std::string> parts;

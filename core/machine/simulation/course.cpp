@@ -306,9 +306,10 @@ class Runner {
             return true;
         Solution solution =
             solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
-        if (solution.ok() && overloads(solution)) {
+        if (solution.ok() && !circuit_is_faulty_ && overloads(solution)) {
             // A converter draws the more the lower its input is, so that a source that folds back may hold it
-            // at either of two points; coming from full volts, a machine stays at the upper one.
+            // at either of two points; coming from full volts, a sound machine stays at the upper one. A
+            // short that punches through has two points as well, and is met at the lower one.
             Solution from_full = solver_.solve(model_.circuit(), point_options());
             if (from_full.ok() && !overloads(from_full))
                 solution = std::move(from_full);
