@@ -327,6 +327,11 @@ bool CourseRules::charge_checks_met() const {
 }
 
 bool CourseRules::rail_above_pack() const {
+    // A charger that follows the pack keeps above it, by less than two of them differ.
+    if (model_.has(Habit::rail_follows_pack) && !plan_.chargers.empty())
+        return std::any_of(plan_.chargers.begin(), plan_.chargers.end(), [this](int charger) {
+            return state_.active[static_cast<std::size_t>(charger)] != 0;
+        });
     const auto rail = plan_.blocks[static_cast<std::size_t>(plan_.pack)].pin_nodes.find("rail");
     return rail == plan_.blocks[static_cast<std::size_t>(plan_.pack)].pin_nodes.end() ||
            state_.volts_at(rail->second) > model_.param(plan_.pack, "open_circuit_volts");

@@ -24,6 +24,7 @@ constexpr double faint_spread = 1.2;  // one sigma of its logarithm
 // Of the nominal 3.7 V a cell: 3.2 to 4.3 V (common practice) of a pack that is neither full nor asleep.
 constexpr double least_cell_share = 0.87;
 constexpr double most_cell_share = 1.16;
+constexpr double fullest_share = 0.96;    // of what the charger makes, in a pack that is still charged
 constexpr double above_pack_volts = 0.2;  // of a rail that follows its pack (common practice: 0.1 to 0.3 V)
 constexpr double limited_below_volts = 9.0;
 
@@ -86,8 +87,14 @@ void MachineModel::draw_values(const PartDraw& draw) {
         drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))] = empty ? 1.0 : 0.0;
         const double charge = random.uniform();
         pack_charge_ = draw.pack_charge.value_or(charge);
-        drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("open_circuit_volts"))] *=
-            least_cell_share + pack_charge_ * (most_cell_share - least_cell_share);
+        double& volts = drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("open_circuit_volts"))];
+        volts *= least_cell_share + pack_charge_ * (most_cell_share - least_cell_share);
+        // No charger fills a pack beyond what it makes itself.
+        for (const int charger : plan_->chargers) {
+            const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(charger)];
+            volts = std::min(
+                volts, fullest_share * drawn_slots_[static_cast<std::size_t>(block.param_slots.at("volts"))]);
+        }
     }
     for (double& ohms : leakage_ohms_)
         ohms = draw.typical ? leakage_ohms : leakage_ohms * std::exp(leakage_spread * random.normal());

@@ -50,6 +50,7 @@ TEST_CASE("sound machines of every maker get their contract and make their rail"
                     CHECK(view.meter.volts >
                           0.9 * plan.charger_spec(plan.port_index(port.id)).offers.back().volts);
                     CHECK(view.net_volts[rail] > 5.0F);
+                    CHECK((!battery_in || view.firmware != FirmwareMessage::not_charging));
                 }
             }
         }

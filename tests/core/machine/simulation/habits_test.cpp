@@ -238,9 +238,9 @@ TEST_CASE("a bus line that is open behind its resistor leaves all ports of the c
     for (const char* port : {"p1", "p2"})
         CHECK(seen(machine_with(chained, {}, {open}), plugged(port)).meter.volts == Approx(5.0).margin(0.3));
     const auto view = seen(machine_with(chained, {}, {open}), plugged("p1"));
-    CHECK(volts_at(view, chained, "sda") > 3.0);
-    CHECK(volts_at(view, chained, "sda1") < 0.3);
-    CHECK(volts_at(view, chained, "scl1") > 3.0);
+    CHECK(volts_at(view, chained, "pdsda") > 3.0);
+    CHECK(volts_at(view, chained, "pdsda1") < 0.3);
+    CHECK(volts_at(view, chained, "pdscl1") > 3.0);
 }
 
 TEST_CASE("kilohms in a CC wire let the charger see the machine, and drown their talk", "[habits]") {
