@@ -180,8 +180,8 @@ TEST_CASE("alike readings on all ports end on the shared things and the chain", 
     w.quick("p2 b 5.0 0.18");
     w.settle();
     double chain = 0.0;
-    for (const char* block :
-         {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap", "sd1", "sd2"})
+    for (const char* block : {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap",
+                              "sd1", "sd2", "bpu", "bl1", "bl2"})
         chain += w.suspicion(block);
     CHECK(chain > 0.9);
     CHECK(w.suspicion("rec1") + w.suspicion("rec2") < 0.02);
