@@ -14,7 +14,7 @@ namespace {
 
 // From what shorts to ground are drawn alike: wide enough for those of all parts, from some milliohms to some
 // tens of ohms.
-constexpr Spread short_to_ground{1.5, 5.0};
+constexpr Spread short_to_ground{0.8, 7.0};
 
 double lognormal(double median, double factor, double deviate) {
     return median * std::pow(factor, deviate);
@@ -29,7 +29,7 @@ double normal_density(double value, const Spread& spread) {
 }  // namespace
 
 bool drawn_alike(const Effect& effect) {
-    constexpr double furthest = 2.0;  // of the logarithm of the median
+    constexpr double furthest = 2.4;  // of the logarithm of the median
     return effect.type == EffectType::shunt && effect.to == "gnd" && effect.ohms.factor > 1.0 &&
            std::abs(std::log(effect.ohms.median / short_to_ground.median)) < furthest;
 }
