@@ -135,37 +135,75 @@ Reasoner::Reasoner(std::shared_ptr<PredictionStore> store, AccuracyOptions accur
     wide_ = std::move(wide);
 }
 
-std::optional<Reasoner::Base> Reasoner::base(const Outlook& outlook, const Beforehand& beforehand,
+std::optional<Reasoner::Base> Reasoner::base(const Outlook& outlook, BaseKey key,
                                              const std::function<bool()>& stop) const {
-    auto replaced = beforehand.replaced;
-    std::sort(replaced.begin(), replaced.end());
+    constexpr std::size_t most_kept_bases = 6;
     {
         const std::lock_guard lock(outlook.mutex);
-        if (const auto known = outlook.bases.find(replaced); known != outlook.bases.end())
-            return known->second;
+        const auto known = std::find_if(outlook.bases.begin(), outlook.bases.end(),
+                                        [&](const auto& kept) { return kept.first == key; });
+        if (known != outlook.bases.end()) {
+            std::rotate(outlook.bases.begin(), known, known + 1);
+            return outlook.bases.front().second;
+        }
     }
-    Base base{
-        std::make_shared<PredictionTable>(outlook.store, make_hypotheses(store_->plan(), {{}, replaced})),
-        {}};
+    auto hypotheses = make_hypotheses(store_->plan(), {{}, key.replaced});
+    for (std::size_t h = 0; h < key.severities.size(); ++h) {
+        for (FaultInstance& fault : hypotheses[h].faults)
+            fault.severity = key.severities[h];
+    }
+    Base base{std::make_shared<PredictionTable>(outlook.store, std::move(hypotheses)), {}};
     auto complaint = weigh_complaint(*base.table, stop);
     if (!complaint)
         return std::nullopt;
     base.table->set_sample_weights(std::move(complaint->sample_weights));
     base.prior_factors = std::move(complaint->prior_factors);
     const std::lock_guard lock(outlook.mutex);
-    return outlook.bases.emplace(replaced, std::move(base)).first->second;
+    outlook.bases.insert(outlook.bases.begin(), {std::move(key), base});
+    if (outlook.bases.size() > most_kept_bases)
+        outlook.bases.pop_back();
+    return base;
 }
 
 std::optional<Reasoner::Question> Reasoner::question(const Outlook& outlook, const Beforehand& beforehand,
+                                                     const SeverityRanges& severities,
                                                      const std::function<bool()>& stop) const {
-    const auto known = base(outlook, beforehand, stop);
+    BaseKey key{beforehand.replaced, severities};
+    std::sort(key.replaced.begin(), key.replaced.end());
+    const auto known = base(outlook, std::move(key), stop);
     if (!known)
         return std::nullopt;
     auto hypotheses = make_hypotheses(store_->plan(), beforehand);
-    for (std::size_t h = 0; h < hypotheses.size(); ++h)
+    for (std::size_t h = 0; h < hypotheses.size(); ++h) {
+        hypotheses[h].faults = known->table->hypotheses()[h].faults;
         hypotheses[h].prior *= known->prior_factors[h];
+    }
     normalize_priors(hypotheses);
     return Question{known->table, std::move(hypotheses)};
+}
+
+std::optional<Reasoner::Question> Reasoner::close_question(
+    const Outlook& outlook, const Beforehand& beforehand, const std::vector<Reading>& readings,
+    const std::function<bool()>& stop, const std::function<void(double)>& progress) const {
+    const auto evenly_drawn = question(outlook, beforehand, {}, stop);
+    if (!evenly_drawn || !prepare(*evenly_drawn->table, readings, stop, progress))
+        return std::nullopt;
+    const auto priors = priors_of(evenly_drawn->hypotheses);
+    const Ranking ranking = rank(*evenly_drawn->table, priors, readings, accuracy_, stop);
+    if (stop && stop())
+        return std::nullopt;
+    const SeverityRanges ranges =
+        severity_ranges(*evenly_drawn->table, priors, readings, ranking, accuracy_, stop);
+    if (ranges.empty())
+        return std::nullopt;
+    const bool any =
+        std::any_of(ranges.begin(), ranges.end(), [](const auto& range) { return range.has_value(); });
+    if (!any)
+        return evenly_drawn;
+    const auto closely = question(outlook, beforehand, ranges, stop);
+    if (!closely || !prepare(*closely->table, readings, stop, progress))
+        return std::nullopt;
+    return closely;
 }
 
 std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShares& shares) const {
@@ -214,7 +252,7 @@ std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, 
 std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand& beforehand,
                                                                const std::vector<Reading>& readings,
                                                                const std::function<bool()>& stop) const {
-    const auto wide = question(*wide_, beforehand, stop);
+    const auto wide = question(*wide_, beforehand, {}, stop);
     if (!wide || !prepare(*wide->table, readings, stop))
         return nullptr;
     const Ranking ranking =
@@ -266,14 +304,12 @@ std::optional<Suspects> Reasoner::weigh_over(const Outlook& outlook, const Befor
                                              const std::vector<Reading>& readings,
                                              const std::function<bool()>& stop,
                                              const std::function<void(double)>& progress) const {
-    const auto asked = question(outlook, beforehand, stop);
+    const auto asked = close_question(outlook, beforehand, readings, stop, progress);
     if (!asked)
         return std::nullopt;
     const auto& table = asked->table;
     const auto& hypotheses = asked->hypotheses;
     const auto priors = priors_of(hypotheses);
-    if (!prepare(*table, readings, stop, progress))
-        return std::nullopt;
     const auto likelihoods = likelihood_table(*table, readings, accuracy_, stop);
     if (stop && stop())
         return std::nullopt;

@@ -14,6 +14,7 @@
 #include "core/inference/complaint.h"
 #include "core/inference/design_search.h"
 #include "core/inference/ranking.h"
+#include "core/inference/severity_search.h"
 
 namespace eh {
 
@@ -37,8 +38,14 @@ class Reasoner {
                                   const std::function<void(double)>& progress = {}) const;
 
   private:
-    // Hypotheses without combinations, weighed by the complaint: the same for all jobs with the same parts
-    // replaced.
+    // What the hypotheses without combinations hang on: parts replaced, and how closely the severity of each
+    // is looked at.
+    struct BaseKey {
+        std::vector<std::string> replaced;
+        SeverityRanges severities;  // empty: evenly
+        friend bool operator==(const BaseKey&, const BaseKey&) = default;
+    };
+    // Those hypotheses, weighed by the complaint: the same for all jobs with the same key.
     struct Base {
         std::shared_ptr<PredictionTable> table;
         std::vector<double> prior_factors;
@@ -47,7 +54,7 @@ class Reasoner {
     struct Outlook {
         std::shared_ptr<PredictionStore> store;
         mutable std::mutex mutex;
-        mutable std::map<std::vector<std::string>, Base> bases;  // by replaced
+        mutable std::vector<std::pair<BaseKey, Base>> bases;  // last used first
     };
     // Hypotheses with their priors on this job, over an outlook.
     struct Question {
@@ -61,10 +68,15 @@ class Reasoner {
         friend bool operator==(const Search&, const Search&) = default;
     };
     // Each of these: nothing when stopped.
-    std::optional<Base> base(const Outlook& outlook, const Beforehand& beforehand,
-                             const std::function<bool()>& stop) const;
+    std::optional<Base> base(const Outlook& outlook, BaseKey key, const std::function<bool()>& stop) const;
     std::optional<Question> question(const Outlook& outlook, const Beforehand& beforehand,
+                                     const SeverityRanges& severities,
                                      const std::function<bool()>& stop) const;
+    // With the severities that fit the readings looked at more closely, and all of it simulated.
+    std::optional<Question> close_question(const Outlook& outlook, const Beforehand& beforehand,
+                                           const std::vector<Reading>& readings,
+                                           const std::function<bool()>& stop,
+                                           const std::function<void(double)>& progress) const;
     // The same as outlook_for() with the readings up to the last search, made anew only where it must be.
     std::shared_ptr<const Outlook> known_outlook(const Beforehand& beforehand,
                                                  const std::vector<Reading>& readings,

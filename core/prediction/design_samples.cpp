@@ -3,19 +3,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "core/base/random.h"
 #include "core/machine/simulation/machine_model.h"
+#include "core/prediction/sample_spread.h"
 
 namespace eh {
 namespace {
-
-// Evenly over 0..1, any stretch of the sequence too (additive recurrence of the golden ratio, Weyl).
-double evenly(std::size_t i) {
-    const double turn = (static_cast<double>(i) + 0.5) * std::numbers::phi;
-    return turn - std::floor(turn);
-}
 
 // The middles of as many stretches of 0..1 as there are places, in an order of chance.
 std::vector<double> shuffled_ranks(std::size_t places, Random& random) {

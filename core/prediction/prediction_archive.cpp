@@ -187,9 +187,11 @@ std::string PredictionArchive::write(const PredictionStore& store) {
     std::vector<bool> archived;
     out.count(store.machines_.size());
     for (const auto& machine : store.machines_) {
-        const bool plain = machine.faults.size() <= most_faults &&
-                           std::none_of(machine.faults.begin(), machine.faults.end(),
-                                        [](const auto& fault) { return fault.ohms || fault.knee_volts; });
+        const bool plain =
+            machine.faults.size() <= most_faults &&
+            std::none_of(machine.faults.begin(), machine.faults.end(), [](const FaultInstance& fault) {
+                return fault.ohms || fault.knee_volts || fault.severity;
+            });
         archived.push_back(plain);
         out.number(plain);
         if (!plain)

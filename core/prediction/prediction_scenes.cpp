@@ -98,7 +98,7 @@ PredictionStore::Scene PredictionStore::twin_of(const Scene& scene) const {
             if (spec.kind != block.kind->id || short_at(spec, block) != wanted)
                 continue;
             std::vector<FaultInstance> faults = machine.faults;
-            faults.front() = {spec.id, block.id};
+            faults.front() = {spec.id, block.id, {}, {}, own.severity};
             return {number_of(std::move(faults), machine.streams), scene.configuration};
         }
     }

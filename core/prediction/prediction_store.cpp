@@ -5,7 +5,6 @@
 #include <array>
 #include <cassert>
 #include <cmath>
-#include <numbers>
 #include <numeric>
 #include <tuple>
 #include <utility>
@@ -13,6 +12,7 @@
 #include "core/base/random.h"
 #include "core/base/text.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/prediction/sample_spread.h"
 
 namespace eh {
 namespace {
@@ -21,12 +21,6 @@ namespace {
 constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
 constexpr int make_count = static_cast<int>(makes.size());
 static_assert(make_count == samples_of_design);
-
-// Evenly over 0..1, any stretch of the sequence too (additive recurrence of the golden ratio, Weyl).
-double evenly(int i) {
-    const double turn = (i + 0.5) * std::numbers::phi;
-    return turn - std::floor(turn);
-}
 
 }  // namespace
 
@@ -40,6 +34,9 @@ std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
             name += '=' + machine_number("%f", *fault.ohms);
         if (fault.knee_volts)
             name += '/' + machine_number("%f", *fault.knee_volts);
+        if (fault.severity)
+            name += '~' + machine_number("%f", fault.severity->from) + '-' +
+                    machine_number("%f", fault.severity->to);
         name += ' ';
     }
     return name;
@@ -97,8 +94,9 @@ std::vector<double> PredictionStore::sample_weights(const Machine& machine) cons
     double total = 0.0;
     const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
     for (int s = 0; s < options_.samples; ++s) {
-        // Only shorts are drawn from another spread than their own.
-        const double drawn = severe ? sample_model(machine, s).weight() : 1.0;
+        // Only shorts are drawn from another spread than their own, and only severities more densely.
+        const double drawn =
+            severe ? sample_model(machine, s).weight() * severity_of(machine, s).weight : 1.0;
         weights.push_back(drawn * options_.designs[static_cast<std::size_t>(s / make_count)].weight);
         total += weights.back();
     }
@@ -164,10 +162,20 @@ PartDraw PredictionStore::sample_draw(int sample) const {
     return draw;
 }
 
+SeverityDraw PredictionStore::severity_of(const Machine& machine, int sample) const {
+    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
+    const double even = evenly(static_cast<std::size_t>(severe ? sample : sample / make_count));
+    // The first of stream 0 is the draw's severity.
+    for (std::size_t f = 0; f < machine.faults.size(); ++f) {
+        if (machine.streams[f] == 0)
+            return severity_draw(even, machine.faults[f].severity);
+    }
+    return severity_draw(even, {});
+}
+
 MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
     PartDraw draw = sample_draw(sample);
-    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
-    draw.severity = evenly(severe ? sample : sample / make_count);
+    draw.severity = severity_of(machine, sample).quantile;
     draw.streams = machine.streams;
     return {sound_models_[static_cast<std::size_t>(sample)], machine.faults, draw};
 }

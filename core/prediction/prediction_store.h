@@ -16,6 +16,7 @@
 #include "core/base/thread_pool.h"
 #include "core/machine/simulation/observation.h"
 #include "core/prediction/design_samples.h"
+#include "core/prediction/sample_spread.h"
 
 namespace eh {
 
@@ -141,6 +142,8 @@ class PredictionStore {
     [[nodiscard]] std::vector<double> sample_weights(const Machine& machine) const;
     [[nodiscard]] Machine copy_of(MachineNumber machine) const;
     [[nodiscard]] PartDraw sample_draw(int sample) const;
+    // How severe the fault is that draws its values first.
+    [[nodiscard]] SeverityDraw severity_of(const Machine& machine, int sample) const;
     [[nodiscard]] MachineModel sample_model(const Machine& machine, int sample) const;
     // What a sample of a machine shows, which stands as in the scene `before` until the plug goes in.
     [[nodiscard]] PoweredView look_at_sample(const Machine& machine, const BenchConfiguration& configuration,

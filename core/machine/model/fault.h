@@ -105,12 +105,22 @@ struct FaultCatalogue {
     [[nodiscard]] const FaultSpec* find(const std::string& id) const;
 };
 
+// Quantiles (0..1) between which the severity of a fault is looked at most closely.
+struct SeverityRange {
+    double from = 0.0;
+    double to = 1.0;
+    friend auto operator<=>(const SeverityRange&, const SeverityRange&) = default;
+};
+
 // One fault at one block.
 struct FaultInstance {
     std::string fault;
     std::string block;
     std::optional<double> ohms = {};        // known resistance of its shunt or series part, else drawn
     std::optional<double> knee_volts = {};  // known volts from which its shunt grows, else drawn
+    // Where samples of its severity are drawn densely; not given: as often as met. What is likely stays the
+    // same: samples are weighed by how they were drawn.
+    std::optional<SeverityRange> severity = {};
     friend bool operator==(const FaultInstance&, const FaultInstance&) = default;
 };
 
