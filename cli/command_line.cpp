@@ -9,6 +9,7 @@
 #include <sstream>
 
 #include "cli/battery_command.h"
+#include "cli/job_lines.h"
 #include "cli/pd_commands.h"
 #include "cli/trace_command.h"
 #include "core/base/json_text.h"
@@ -124,6 +125,15 @@ void CommandLine::add_job_commands() {
     answers(next_command, [this] {
         return with_job(
             [this](const Shop& shop, const Job& job) { return print(next(shop, job, most_acts_)); });
+    });
+
+    auto* lines = app_.add_subcommand("answer", "suspects and next acts, job file by job file, one a line");
+    lines->add_option("--most", most_acts_, "how many acts")->check(CLI::Range(1, 100));
+    answers(lines, [this] {
+        return with_shop([this](const Shop& shop) {
+            const auto done = JobLines(shop, most_acts_).answer_all(std::cin, std::cout);
+            return done ? 0 : fail(done.error());
+        });
     });
 
     auto* trace = app_.add_subcommand("trace", "states and events of a recording of the inline meter");

@@ -11,10 +11,8 @@
 #include "cli/staged_machine.h"
 #include "core/base/files.h"
 #include "core/inference/intake_facts.h"
-#include "core/inference/reasoner.h"
 #include "core/job/job_schema.h"
 #include "core/machine/knowledge/load_knowledge.h"
-#include "core/machine/simulation/known_ohms.h"
 #include "report/handover_html.h"
 
 namespace eh::cli {
@@ -30,11 +28,6 @@ json refused_readings(const Job& job, const MachinePlan& plan) {
             list.push_back({{"reading", reading.id}, {"reason", check.error().message}});
     }
     return list;
-}
-
-Suspects suspects_of(const MachinePlan& plan, const Job& job) {
-    const Reasoner reasoner(std::make_shared<PredictionStore>(plan));
-    return reasoner.weigh({job.ticket.facts, job.bench.replaced}, job.readings).value();
 }
 
 json ohms_json(double ohms) {
@@ -143,43 +136,56 @@ Result<Job> read_job(const std::string& file) {
                   : Result<Job>(schema.error());
 }
 
+MachineUnderTest::MachineUnderTest(const Shop& shop, const Topology& topology)
+    : shop_(&shop), plan_(shop.knowledge, topology), reasoner_(std::make_shared<PredictionStore>(plan_)) {}
+
+Suspects MachineUnderTest::suspects(const Job& job) const {
+    return reasoner_.weigh({job.ticket.facts, job.bench.replaced}, job.readings).value();
+}
+
+json MachineUnderTest::diagnosis(const Job& job, const Suspects& suspects, bool explanations) const {
+    json answer = to_json(suspects.ranking, *suspects.table, job.readings);
+    if (explanations)
+        answer["explanations"] = explanations_to_json(suspects.ranking, *suspects.table, job.readings);
+    answer["refused_readings"] = refused_readings(job, plan_);
+    if (const std::string remark = unknown_facts_remark(shop_->knowledge.catalogue, job.ticket.facts);
+        !remark.empty())
+        answer["remarks"] = json::array({remark});
+    return answer;
+}
+
+json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_t most) const {
+    BenchConfiguration now = job.bench;
+    if (plan_.topology().find_port(now.port) == nullptr)
+        now.port = plan_.topology().ports.front().id;
+    prepare_candidates(*suspects.table, suspects.ranking, job.readings, now);
+    NextOptions options;
+    options.most = most;
+    const NextStep step =
+        next_acts(*suspects.table, suspects.ranking, job.readings, now, shop_->costs, options);
+    json acts = json::array();
+    for (const NextAct& act : step.acts)
+        acts.push_back(to_json(act, plan_));
+    json answer{{"repair_due", step.repair_due}, {"acts", std::move(acts)}};
+    if (std::isfinite(step.repair_now_minutes))
+        answer["repair_now_minutes"] = step.repair_now_minutes;
+    return answer;
+}
+
 Result<json> diagnose(const Shop& shop, const Job& job, bool explanations) {
     const auto topology = topology_of(shop, job.ticket.topology);
     if (!topology)
         return topology.error();
-    const FittedPlan plan(shop.knowledge, **topology);
-    const Suspects suspects = suspects_of(plan, job);
-    json answer = to_json(suspects.ranking, *suspects.table, job.readings);
-    if (explanations)
-        answer["explanations"] = explanations_to_json(suspects.ranking, *suspects.table, job.readings);
-    answer["refused_readings"] = refused_readings(job, plan);
-    if (const std::string remark = unknown_facts_remark(shop.knowledge.catalogue, job.ticket.facts);
-        !remark.empty())
-        answer["remarks"] = json::array({remark});
-    return answer;
+    const MachineUnderTest machine(shop, **topology);
+    return machine.diagnosis(job, machine.suspects(job), explanations);
 }
 
 Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
     const auto topology = topology_of(shop, job.ticket.topology);
     if (!topology)
         return topology.error();
-    const FittedPlan plan(shop.knowledge, **topology);
-    const Suspects suspects = suspects_of(plan, job);
-    BenchConfiguration now = job.bench;
-    if ((*topology)->find_port(now.port) == nullptr)
-        now.port = (*topology)->ports.front().id;
-    prepare_candidates(*suspects.table, suspects.ranking, job.readings, now);
-    NextOptions options;
-    options.most = most;
-    const NextStep step =
-        next_acts(*suspects.table, suspects.ranking, job.readings, now, shop.costs, options);
-    json acts = json::array();
-    for (const NextAct& act : step.acts)
-        acts.push_back(to_json(act, plan));
-    json answer{{"repair_due", step.repair_due}, {"acts", std::move(acts)}};
-    if (std::isfinite(step.repair_now_minutes))
-        answer["repair_now_minutes"] = step.repair_now_minutes;
-    return answer;
+    const MachineUnderTest machine(shop, **topology);
+    return machine.next(job, machine.suspects(job), most);
 }
 
 Result<json> simulate(const Shop& shop, const SimulateOptions& options) {

@@ -6,8 +6,10 @@
 #include <string>
 
 #include "core/base/result.h"
+#include "core/inference/reasoner.h"
 #include "core/job/job.h"
 #include "core/machine/model/knowledge.h"
+#include "core/machine/simulation/known_ohms.h"
 #include "core/planning/bench_costs.h"
 #include "core/shop/advice.h"
 #include "evaluation/evaluation.h"
@@ -29,6 +31,22 @@ Result<std::string> read_input(const std::string& file);
 
 // A job file; "-" reads standard input.
 Result<Job> read_job(const std::string& file);
+
+// One kind of machine, with what was simulated of it so far: a second question costs less than the first.
+class MachineUnderTest {
+  public:
+    // Both outlive it.
+    MachineUnderTest(const Shop& shop, const Topology& topology);
+    [[nodiscard]] Suspects suspects(const Job& job) const;
+    // The answers of diagnose() and next(), from these suspects.
+    [[nodiscard]] nlohmann::json diagnosis(const Job& job, const Suspects& suspects, bool explanations) const;
+    [[nodiscard]] nlohmann::json next(const Job& job, const Suspects& suspects, std::size_t most) const;
+
+  private:
+    const Shop* shop_;
+    FittedPlan plan_;
+    Reasoner reasoner_;
+};
 
 // Suspects with the reasons, odd readings, readings that were refused; with `explanations` also what stands
 // behind the suspects, one by one.

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/job_lines.h"
+
+#include <catch2/catch.hpp>
+#include <sstream>
+
+#include "core/base/files.h"
+
+using namespace eh;
+using namespace eh::cli;
+using nlohmann::json;
+
+namespace {
+
+// A demo job in one line, as the command reads it.
+std::string job_line(const std::string& file) {
+    const auto text = read_text_file(EH_SOURCE_DIR "/data/demo/" + file);
+    REQUIRE(text);
+    return json::parse(*text).dump();
+}
+
+}  // namespace
+
+TEST_CASE("job files one a line are answered as one by one, whatever was asked before", "[cli]") {
+    const auto shop = load_shop();
+    REQUIRE(shop);
+    std::stringstream in(job_line("5-D-2605.hound.json") + "\n" + job_line("2-D-2602.hound.json") +
+                         "\n\n{\"format\": 1}\n" + job_line("5-D-2605.hound.json"));
+    std::stringstream out;
+    const auto answered = JobLines(*shop, 2).answer_all(in, out);
+    INFO((answered ? std::string() : answered.error().text()));
+    REQUIRE(answered);
+    std::vector<json> answers;
+    for (std::string line; std::getline(out, line);)
+        answers.push_back(json::parse(line));
+    REQUIRE(answers.size() == 4);
+    const auto job = read_job(EH_SOURCE_DIR "/data/demo/5-D-2605.hound.json");
+    REQUIRE(job);
+    json alone = *diagnose(*shop, *job);
+    alone.update(*next(*shop, *job, 2));
+    CHECK(answers[0] == alone);
+    CHECK(answers[3] == alone);
+    CHECK(answers[1]["acts"].size() == 2);
+    CHECK(answers[1]["suspects"] != answers[0]["suspects"]);
+    // What is refused costs its own answer only, and says which line it is.
+    CHECK_THAT(answers[2]["error"].get<std::string>(), Catch::Contains("standard input, line 4"));
+}
