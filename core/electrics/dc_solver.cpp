@@ -350,6 +350,10 @@ double element_amps(const Element& element, const std::vector<double>& v) {
     return std::visit(Visitor{v}, element);
 }
 
+double delivered_amps(const Regulator& r, const std::vector<double>& v) {
+    return laws::regulator_amps(r, between(v, r.in, ground), between(v, r.out, ground)).out.value;
+}
+
 double dissipated_watts(const Element& element, const std::vector<double>& v) {
     if (const auto* r = std::get_if<Resistor>(&element)) {  // most elements are
         const double volts = between(v, r->a, r->b);

@@ -76,4 +76,7 @@ double dissipated_watts(const Element& element, const std::vector<double>& node_
 // element; for a regulator the current into its input. Amps.
 double element_amps(const Element& element, const std::vector<double>& node_volts);
 
+// Amps that a regulator gives at its output, which differ from those it draws.
+double delivered_amps(const Regulator& regulator, const std::vector<double>& node_volts);
+
 }  // namespace eh

@@ -19,6 +19,15 @@ double student16(double deviation, double width) {
     return 0.39276 / (width * square(square(square(x))) * std::sqrt(x));
 }
 
+// What stood anywhere stands there again, within what changes from one bench set-up to the next: the update
+// from a prior as broad as can be. Requires a common width above 0, as strays have.
+Shift strayed(const Residual& residual) {
+    constexpr double stays_within = 0.2;  // of how far it was off (estimate)
+    return {residual.deviation / residual.common_width,
+            (square(stays_within * residual.deviation) + square(residual.own_width)) /
+                square(residual.common_width)};
+}
+
 std::vector<double> log_densities(const Reading& reading, const std::vector<SampleTerms>& terms,
                                   const AccuracyOptions& o) {
     const ReadingTerms of_reading = reading_terms(reading, {});
@@ -52,6 +61,7 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
         return reading.broad;
     double fitting = sample.given;
     bool first_is_odd = false;
+    bool first_strays = false;
     for (int i = 0; i < sample.count; ++i) {
         const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
         const Shift shift =
@@ -59,7 +69,7 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
         const double width = std::sqrt(square(r.common_width) * shift.variance + square(r.own_width));
         double fits = student16(r.deviation - r.common_width * shift.mean, width) * r.scale;
         if (i == 0 && sample.anything > 0.0) {
-            first_is_odd = sample.anything * reading.broad > (1.0 - sample.anything) * fits;
+            first_strays = sample.anything * reading.broad > (1.0 - sample.anything) * fits;
             fits = (1.0 - sample.anything) * fits + sample.anything * reading.broad;
         }
         if (i == 0 && reading.broad_first > 0.0) {
@@ -96,6 +106,10 @@ double density(const ReadingTerms& reading, const SampleTerms& sample, std::arra
         if (shift == nullptr || (i == 0 && first_is_odd))
             continue;
         const Residual& r = sample.residuals[static_cast<std::size_t>(i)];
+        if (i == 0 && first_strays) {
+            *shift = strayed(r);
+            continue;
+        }
         const double variance = square(r.common_width) * shift->variance + square(r.own_width);
         const double gain = r.common_width * shift->variance / variance;
         shift->mean += gain * (r.deviation - r.common_width * shift->mean);

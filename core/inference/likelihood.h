@@ -47,6 +47,8 @@ struct KnownExpectations {
     NetVariety variety = {};  // of the net that is read
     double amps_ln = 0.0;
     const std::vector<double>* sound_ohms = nullptr;  // of the net, by sample without its faults
+    // Blocks that look like the one that is read and are joined to the same nets, next to it on the board.
+    std::vector<int> sisters = {};
 };
 
 // Of a reading of kinds meter, net_volts, hot_part, firmware, wiggle, injection, by sample. `net` and `block`

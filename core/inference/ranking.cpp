@@ -95,6 +95,18 @@ KnownExpectations variety_of(const Reading& reading, const MachinePlan& plan) {
     return known;
 }
 
+// Parts of one kind at the very same nets.
+std::vector<int> sisters_of(int block, const MachinePlan& plan) {
+    std::vector<int> list;
+    for (int b = 0; block >= 0 && b < static_cast<int>(plan.blocks.size()); ++b) {
+        const PlanBlock& one = plan.blocks[static_cast<std::size_t>(block)];
+        const PlanBlock& other = plan.blocks[static_cast<std::size_t>(b)];
+        if (b != block && one.kind == other.kind && one.pin_nodes == other.pin_nodes)
+            list.push_back(b);
+    }
+    return list;
+}
+
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {
     const Topology& topology = table.plan().topology();
     ReadingFit fit{reading_terms(reading, topology), {}};
@@ -133,6 +145,8 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
             number = column->net_volts(net);
         }
         KnownExpectations known = variety_of(reading, table.plan());
+        if (reading.kind() == ReadingKind::hot_part || reading.kind() == ReadingKind::injection)
+            known.sisters = sisters_of(block, table.plan());
         fill_samples(fit, table, *column, [&](const Views& views, std::size_t h) {
             known.number = number ? &(*number)[h] : nullptr;
             known.amps = amps ? &(*amps)[h] : nullptr;

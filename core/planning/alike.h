@@ -17,7 +17,7 @@ class Alike {
     const OutcomeShares& outcomes(const Foresight::Asked& asked, const Samples& samples,
                                   const std::vector<double>& weights, Work work) {
         const bool untouched =
-            asked.channel < 0 && asked.low_channel < 0 && asked.high_channel < 0 && asked.doubt_channel < 0;
+            asked.has_no_quirks();
         auto& entries = known_[untouched ? static_cast<const void*>(&samples) : nullptr];
         for (const Entry& entry : entries) {
             if (untouched && *entry.weights == weights)

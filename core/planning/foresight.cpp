@@ -22,20 +22,30 @@ Foreseen Foresight::shifted(const Expected& expected, std::size_t hypothesis, st
 }
 
 Foresight::Asked Foresight::asked(const Reading& reading) const {
-    const Topology& topology = table_.plan().topology();
-    const QuirkBook& quirks = ranking_.quirks;
-    // The channel of the meter's amps depends on the volts that are seen.
+    // Which channels a number belongs to depends on the number.
     Reading low = reading;
     Reading high = reading;
+    double high_from = 0.0;
     if (reading.kind() == ReadingKind::meter) {
         std::get<MeterReading>(low.value).meter.volts = 5.0;
         std::get<MeterReading>(high.value).meter.volts = 20.0;
+        high_from = shown_above_default_volts;
+    } else if (reading.kind() == ReadingKind::net_volts) {
+        std::get<NetVoltsReading>(low.value).volts = 0.0;
+        std::get<NetVoltsReading>(high.value).volts = 20.0;
+        high_from = strays_below_volts;
+    } else if (reading.kind() == ReadingKind::net_ohms) {
+        std::get<NetOhmsReading>(low.value).ohms = 1.0;
+        std::get<NetOhmsReading>(high.value).ohms = 1e4;
+        high_from = ln_ohms(few_ohms, accuracy_);
     }
-    const ReadingTerms at_five_volts = reading_terms(low, topology);
-    return {reading.kind(), quirks.shift_channel(at_five_volts.channels[0]),
-            quirks.shift_channel(at_five_volts.channels[1]),
-            quirks.shift_channel(reading_terms(high, topology).channels[1]),
-            quirks.doubt_channel(at_five_volts.word_channel)};
+    const QuirkBook& quirks = ranking_.quirks;
+    const auto channels = [&](const ReadingTerms& terms) {
+        return std::array{quirks.shift_channel(terms.channels[0]), quirks.shift_channel(terms.channels[1])};
+    };
+    const ReadingTerms at_low = reading_terms(low, table_.plan().topology());
+    return {reading.kind(), channels(at_low), channels(reading_terms(high, table_.plan().topology())),
+            high_from, quirks.doubt_channel(at_low.word_channel)};
 }
 
 double Foresight::weight(std::size_t hypothesis, std::size_t sample, const Views& views) const {
@@ -64,10 +74,9 @@ void Foresight::add_meter(const Asked& asked, std::size_t hypothesis, const Powe
             shares[static_cast<std::size_t>(doubt.last_word)] += share * doubt.wrong;
             share *= 1.0 - doubt.wrong;
         }
-        const int amps_channel =
-            volts[s].value < shown_above_default_volts ? asked.low_channel : asked.high_channel;
-        add_meter_outcomes(views[s].meter.pattern, shifted(volts[s], hypothesis, s, asked.channel),
-                           shifted(amps[s], hypothesis, s, amps_channel), share, edges_, shares);
+        const auto& channels = asked.at(volts[s].value);
+        add_meter_outcomes(views[s].meter.pattern, shifted(volts[s], hypothesis, s, channels[0]),
+                           shifted(amps[s], hypothesis, s, channels[1]), share, edges_, shares);
     }
 }
 
@@ -83,7 +92,8 @@ OutcomeShares Foresight::outcomes(const Asked& asked, int net, std::size_t hypot
         const auto& volts = (*column.net_volts(net))[hypothesis];
         for (std::size_t s = 0; s < views.size(); ++s) {
             if (const double share = weight(hypothesis, s, views); share > negligible_weight)
-                add_volts_outcomes(shifted(volts[s], hypothesis, s, asked.channel), share, shares);
+                add_volts_outcomes(shifted(volts[s], hypothesis, s, asked.at(volts[s].value)[0]), share,
+                                   shares);
         }
         return shares;
     }
@@ -108,7 +118,8 @@ OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, st
     const auto& weights = ranking_.sample_weights[hypothesis];
     for (std::size_t s = 0; s < ohms.size(); ++s) {
         if (weights[s] > negligible_weight)
-            add_ohms_outcomes(shifted(expected[s], hypothesis, s, asked.channel), weights[s], edges_, shares);
+            add_ohms_outcomes(shifted(expected[s], hypothesis, s, asked.at(expected[s].value)[0]), weights[s],
+                              edges_, shares);
     }
     return shares;
 }

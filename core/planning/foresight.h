@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a hypothesis makes one expect of a reading that was not taken yet, as shares of its outcomes; what
-// earlier readings have shown of each sample's quirks counts. Internal to core/diagnosis.
+// earlier readings have shown of each sample's quirks counts. Internal to core/planning.
 #pragma once
 
+#include <array>
 #include <string>
 #include <vector>
 
@@ -16,10 +17,19 @@ class Foresight {
     // A reading that may be taken, with the channels of the quirks that bear on it.
     struct Asked {
         ReadingKind kind = ReadingKind::meter;
-        int channel = -1;       // of its number; of the meter's volts
-        int low_channel = -1;   // of the meter's amps at 5 V
-        int high_channel = -1;  // and above
+        // Channels of its first and second number, where the first is low and where it is high.
+        std::array<int, 2> low{-1, -1};
+        std::array<int, 2> high{-1, -1};
+        double high_from = 0.0;  // as the number is expected
         int doubt_channel = -1;
+        // Whether nothing that was read bears on it but by way of the suspects.
+        [[nodiscard]] bool has_no_quirks() const {
+            constexpr std::array none{-1, -1};
+            return low == none && high == none && doubt_channel < 0;
+        }
+        [[nodiscard]] const std::array<int, 2>& at(double expected) const {
+            return expected < high_from ? low : high;
+        }
     };
 
     // Requires a table and a ranking over it that outlive it.

@@ -101,7 +101,6 @@ Expected expected(double value, double instrument_width, double model_width, dou
 
 // Ohms are set by one part where they are few, by many that no model knows where they are many.
 double model_ohms_share(double ohms, const AccuracyOptions& o) {
-    constexpr double few_ohms = 100.0;
     constexpr double many_decades = 2.0;
     if (!std::isfinite(ohms) || ohms <= few_ohms)
         return o.model_ohms_share;
@@ -211,8 +210,11 @@ std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& sampl
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const MeterSummary& meter = samples[s].meter;
-        // A cycling source is read at some moment of its cycle.
-        const double spread = meter.pattern == MeterPattern::cycling ? 0.25 * meter.volts_spread : 0.0;
+        // A cycling source is read at some moment of its cycle, which no two makes run through alike.
+        constexpr double of_cycle = 0.1;
+        const double spread = meter.pattern == MeterPattern::cycling
+                                  ? together(0.25 * meter.volts_spread, of_cycle * volts[s])
+                                  : 0.0;
         const double instrument = together(o.meter_volts_digit, o.meter_volts_share * volts[s], spread);
         const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
         list.push_back(
@@ -232,7 +234,9 @@ std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& sample
         // A charger at its limit gives what it can, whatever the machine would draw. What a machine draws
         // hangs as much on what it does at the moment as on its make.
         const double of_load = samples[s].source_strained ? 0.0 : amps_ln;
-        list.push_back(expected(amps[s], together(o.meter_amps_share, digit),
+        constexpr double of_cycle = 1.0;  // of the logarithm
+        const double moment = samples[s].meter.pattern == MeterPattern::cycling ? of_cycle : 0.0;
+        list.push_back(expected(amps[s], together(o.meter_amps_share, digit, moment),
                                 together(o.model_amps_share, of_load), between[s], o));
     }
     return list;

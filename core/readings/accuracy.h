@@ -40,7 +40,7 @@ struct AccuracyOptions {
     double sag_rise_share = 0.7;
     // Multimeter, ohms. Sheet: 0.8 to 1.2 % and some digits; leads of 0.1 to 0.3 ohm, nulled or not.
     double dmm_ohms_share = 0.02;
-    double lead_ohms = 0.05;  // of the test leads, left in or taken off
+    double lead_ohms = 0.1;  // of the test leads, left in or taken off
     // The model's ohms: severity is a hypothesis of its own, so this is what is left of spreads. Kiloohms to
     // ground are those of chips' insides, which no two makes share (estimates).
     double model_ohms_share = 0.12;
@@ -71,6 +71,12 @@ struct AccuracyOptions {
     double machine_common_share = 0.97;  // of what one machine has and keeps
     friend bool operator==(const AccuracyOptions&, const AccuracyOptions&) = default;
 };
+
+// What sets the number on either side is different, so that how far a machine is off its model on one side
+// says nothing of the other: below, a short or a winding; above, the insides of chips.
+inline constexpr double few_ohms = 100.0;
+// Below, mostly what leaks into a net that nothing feeds; above, a regulator or a charger.
+inline constexpr double strays_below_volts = 1.5;
 
 // Whether ohms count as open: OL and a number that high are the same finding, since meters and patience
 // differ (common practice).

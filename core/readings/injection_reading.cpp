@@ -116,7 +116,8 @@ double InjectionTraits::background(const InjectionReading& value) {
 void InjectionTraits::bring(const InjectionReading& value, const BenchConfiguration& bench,
                             const Topology& topology, ReadingTerms& terms) {
     if (bench.injection)
-        terms.channels[0] = "ohms of " + kinds::branch_of(bench.injection->net, topology);
+        terms.channels[0] = kinds::ohms_quirk(value.supply.volts / std::max(value.supply.amps, 1e-9),
+                                              bench.injection->net, topology);
     terms.channels[1] = value.hottest.part.empty() ? "" : "heat of " + value.hottest.part;
     terms.word = Heat::part_number(value.hottest.part, topology);
     terms.word_channel = "hottest by injection";

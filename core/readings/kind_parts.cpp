@@ -90,6 +90,14 @@ std::string branch_of(const std::string& id, const Topology& topology) {
     return net->stage == "inlet" ? net->stage + " " + net->port : net->stage;
 }
 
+std::string volts_quirk(double volts, const std::string& net, const Topology& topology) {
+    return (std::abs(volts) < strays_below_volts ? "stray volts of " : "volts of ") + branch_of(net, topology);
+}
+
+std::string ohms_quirk(const std::optional<double>& ohms, const std::string& net, const Topology& topology) {
+    return (ohms && *ohms < few_ohms ? "few ohms of " : "ohms of ") + branch_of(net, topology);
+}
+
 bool agree(double a, double b, double share, double digit) {
     constexpr double agree_widths = 3.0;
     const double width = std::hypot(share * std::max(std::abs(a), std::abs(b)), digit);

@@ -49,6 +49,10 @@ std::string must_be_powered(const BenchConfiguration& bench);
 // Nets that one cause moves together: those of a stage, and of a port where the stage has one for each.
 std::string branch_of(const std::string& net, const Topology& topology);
 
+// Channels of quirks (reading_terms.h) of such a number at a net.
+std::string volts_quirk(double volts, const std::string& net, const Topology& topology);
+std::string ohms_quirk(const std::optional<double>& ohms, const std::string& net, const Topology& topology);
+
 // Values two readings agree within, of a share of the larger and a digit.
 bool agree(double a, double b, double share, double digit);
 bool agree_or_ol(const std::optional<double>& a, const std::optional<double>& b, double share, double digit);

@@ -49,7 +49,7 @@ double NetOhmsTraits::background(const NetOhmsReading& value) {
 
 void NetOhmsTraits::bring(const NetOhmsReading& value, const BenchConfiguration&, const Topology& topology,
                           ReadingTerms& terms) {
-    terms.channels[0] = "ohms of " + kinds::branch_of(value.net, topology);
+    terms.channels[0] = kinds::ohms_quirk(value.ohms, value.net, topology);
 }
 
 bool NetOhmsTraits::shows_the_same(const NetOhmsReading& a, const NetOhmsReading& b,

@@ -51,7 +51,7 @@ double NetVoltsTraits::background(const NetVoltsReading&) {
 
 void NetVoltsTraits::bring(const NetVoltsReading& value, const BenchConfiguration&, const Topology& topology,
                            ReadingTerms& terms) {
-    terms.channels[0] = "volts of " + kinds::branch_of(value.net, topology);
+    terms.channels[0] = kinds::volts_quirk(value.volts, value.net, topology);
 }
 
 bool NetVoltsTraits::shows_the_same(const NetVoltsReading& a, const NetVoltsReading& b,

@@ -80,6 +80,8 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
     if (field.has("faint_by"))
         element.faint_by = read_word(field.at("faint_by"), &habit_from);
     element.stops_when_shorted = field.boolean("stops_when_shorted", false);
+    if (element.stops_when_shorted && element.type != ElementType::regulator)
+        field.at("stops_when_shorted").refuse("only a regulator stops");
     for (const auto& [key, value] : field.members()) {
         if (words.count(key) != 0)
             continue;

@@ -44,8 +44,9 @@ enum class Habit {
     rail_follows_pack,            // the charger makes what the pack has and a little more
     rail_rests_low_without_pack,  // with no pack, it makes the least the machine runs on
     gate_waits_for_pack,          // the battery gate stays open where no pack answers
+    five_volts_with_machine,      // the 5 V rail is on while the machine runs, unless the start waits for it
 };
-inline constexpr std::size_t habit_count = 14;
+inline constexpr std::size_t habit_count = 15;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

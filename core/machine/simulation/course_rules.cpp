@@ -15,16 +15,16 @@ constexpr double contract_delay_s = 0.4;
 constexpr double detach_delay_s = 0.02;
 constexpr double hard_reset_delay_s = 0.05;
 constexpr double overload_volts_share = 0.8;  // below this share of the set volts the source is overloaded
-// A source of 3 A (Rp 10 k to 5 V) sees Rd between these volts (USB Type-C, from memory: vRd 0.85-2.45 V).
+// A source of 3 A sees Rd between these volts (USB Type-C, from memory: vRd 0.85 to 2.45 V, open from 2.75 V).
 constexpr double rd_seen_above_volts = 0.85;
-constexpr double rd_seen_below_volts = 2.45;
+constexpr double rd_seen_below_volts = 2.6;
 constexpr double default_volts = 5.0;
 constexpr double always_on_good_volts = 2.8;
 constexpr double five_volts_good_from = 4.25;  // of a rail that the start waits for
 constexpr double five_volts_good_to = 6.0;
 constexpr double path_up_volts = 4.0;
-// Along a CC wire. Rd of 5.1 kilohms takes 0.34 mA from Rp of 10 kilohms to 5 V: this much is lost in a
-// kilohm, a fifth of what is left for the talk, which swings by 1.1 V (USB Power Delivery, from memory).
+// Along a CC wire. The 0.33 mA of a source of 3 A lose this much in a kilohm: a fifth of what is left for the
+// talk, which swings by 1.1 V (USB Power Delivery, from memory).
 constexpr double most_lost_volts = 0.3;
 constexpr double enabled_volts = 0.6;  // of an enable pin that is divided from an input of 5 V
 // The machine starts by itself or the technician presses power.
@@ -92,7 +92,13 @@ bool CourseRules::needs_met(int block) const {
 bool CourseRules::wants_active(int block) const {
     const auto& condition = model_.condition(block);
     return condition.present && !condition.dead && state_.stopped[static_cast<std::size_t>(block)] == 0 &&
-           needs_met(block) && !waits_for_always_on(block);
+           needs_met(block) && !waits_for_always_on(block) && !waits_for_machine(block);
+}
+
+bool CourseRules::waits_for_machine(int block) const {
+    const bool on = state_.stage == MachineStage::booting || state_.stage == MachineStage::running;
+    return block == plan_.five_volt_supply && plan_.mainboard >= 0 && !on &&
+           model_.has(Habit::five_volts_with_machine) && !model_.has(Habit::five_volts_gate_start);
 }
 
 bool CourseRules::waits_for_always_on(int block) const {
@@ -112,7 +118,7 @@ bool CourseRules::output_is_shorted(int block) const {
         if (!element.stops_when_shorted)
             continue;
         const double set = model_.resolve(element.values[value_volts]);
-        const double amps = element_amps(model_.circuit().element({e}), state_.volts);
+        const double amps = delivered_amps(std::get<Regulator>(model_.circuit().element({e})), state_.volts);
         if (state_.volts_at(element.to) < shorted_share * set &&
             amps > limit_share * model_.resolve(element.values[value_limit_amps]))
             return true;

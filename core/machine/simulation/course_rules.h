@@ -77,6 +77,7 @@ class CourseRules {
     [[nodiscard]] bool need_met(const PlanNeed& need, int port) const;
     [[nodiscard]] bool needs_met(int block) const;
     [[nodiscard]] bool waits_for_always_on(int block) const;
+    [[nodiscard]] bool waits_for_machine(int block) const;
     [[nodiscard]] bool lacks(int controller, NeedPurpose purpose) const;
     [[nodiscard]] bool peers_alive(int controller) const;
     [[nodiscard]] int charger_index() const;

@@ -243,9 +243,46 @@ TEST_CASE("a bus line that is open behind its resistor leaves all ports of the c
     CHECK(volts_at(view, chained, "pdscl1") > 3.0);
 }
 
+TEST_CASE("no converter feeds a short for ever", "[habits]") {
+    // Found on benches of other makers: one gave its 8 A into 0.02 ohm, since what it draws was taken for what
+    // it gives. It stops: no volts, and hardly any amps from the charger.
+    for (const double ohms : {0.005, 0.02, 0.1, 0.3}) {
+        CAPTURE(ohms);
+        const FaultInstance at_rail{"capacitor_shorted", "cm", ohms, {}};
+        for (const char* id : {chained, "barrel-sense"}) {
+            const auto view = seen(machine_with(id, {}, {at_rail}), plugged("p1"));
+            CHECK(volts_at(view, id, "main") < 0.1);
+            CHECK(view.meter.amps < 0.15);
+            CHECK(view.meter.pattern == MeterPattern::steady);
+        }
+    }
+}
+
+TEST_CASE("the 5 V rail of some makers is on while the machine runs", "[habits]") {
+    const auto five_volts = [](std::initializer_list<Habit> habits) {
+        return volts_at(seen(machine_with(chained, habits, {}), plugged("p1")), chained, "5vport");
+    };
+    CHECK(five_volts({}) > 4.8);
+    CHECK(five_volts({Habit::five_volts_with_machine}) > 4.8);
+    CHECK(five_volts({Habit::five_volts_with_machine, Habit::rests_until_pressed}) < 0.3);
+    CHECK(five_volts({Habit::rests_until_pressed}) > 4.8);
+    // Where the start waits for it, it cannot wait for the start.
+    CHECK(five_volts({Habit::five_volts_with_machine, Habit::five_volts_gate_start}) > 4.8);
+}
+
+TEST_CASE("a pack that its protection switched off has 0 V at its contacts, and tells of itself", "[habits]") {
+    const FaultInstance off{"battery_switched_off", "bat"};
+    const auto view = seen(machine_with(chained, {Habit::gate_waits_for_pack}, {off}), plugged("p1"));
+    CHECK(volts_at(view, chained, "vbat") < 0.3);
+    CHECK(volts_at(view, chained, "main") > 6.0);
+    CHECK(view.firmware == FirmwareMessage::not_charging);
+    CHECK(view.battery_percent.value == Approx(0.0).margin(1.0));
+}
+
 TEST_CASE("kilohms in a CC wire let the charger see the machine, and drown their talk", "[habits]") {
     constexpr const char* subboard = "usbc-subboard";
-    const FaultInstance ohms{"flex_cc1_ohms", "flx", 3000.0};
+    // Of 0.33 mA through these and 5.1 kilohms the charger sees 2.3 V: Rd, with half a volt lost on the way.
+    const FaultInstance ohms{"flex_cc1_ohms", "flx", 1700.0};
     const auto drowned = seen(machine_with(subboard, {}, {ohms}), plugged("p1"));
     CHECK(drowned.meter.volts == Approx(5.0).margin(0.3));
     BenchConfiguration turned = plugged("p1");
