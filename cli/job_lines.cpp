@@ -4,6 +4,8 @@
 #include <algorithm>
 
 #include "cli/staged_machine.h"
+#include "core/base/json_text.h"
+#include "core/base/text.h"
 #include "core/job/job_schema.h"
 #include "core/machine/knowledge/load_knowledge.h"
 
@@ -61,7 +63,7 @@ Outcome JobLines::answer_all(std::istream& in, std::ostream& out) {
     std::string line;
     for (int number = 1;; ++number) {
         const LineRead read = read_line(in, line);
-        const std::string name = "standard input, line " + std::to_string(number);
+        const std::string name = "standard input, line " + integer_text(number);
         if (read == LineRead::end)
             return Done{};
         if (read == LineRead::too_long)
@@ -70,7 +72,7 @@ Outcome JobLines::answer_all(std::istream& in, std::ostream& out) {
             continue;
         const auto job = admit_job(line, name, *schema);
         const auto answered = job ? answer(*job) : Result<json>(job.error());
-        out << (answered ? *answered : json{{"error", answered.error().text()}}).dump() << std::endl;
+        out << json_text(answered ? *answered : json{{"error", answered.error().text()}}) << std::endl;
         if (!out)
             return Error{ErrorKind::unavailable, "It does not take the answer.", "standard output"};
     }

@@ -172,7 +172,7 @@ void PoweredTerms::operator()(const TalkReading& reading) {
 
 void PoweredTerms::operator()(const WiggleReading& reading) {
     for (std::size_t s = 0; s < samples.size(); ++s) {
-        const double drops = samples[s].drop_probability;
+        const double drops = seen_drop_probability(samples[s]);
         list[s].given = reading.drops_out ? drops : 1.0 - drops;
     }
 }

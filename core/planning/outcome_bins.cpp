@@ -86,8 +86,8 @@ void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
     } else if (kind == ReadingKind::talk) {
         shares[static_cast<std::size_t>(view.talk)] += weight;
     } else if (kind == ReadingKind::wiggle) {
-        shares[1] += weight * view.drop_probability;
-        shares[0] += weight * (1.0 - view.drop_probability);
+        shares[1] += weight * seen_drop_probability(view);
+        shares[0] += weight * (1.0 - seen_drop_probability(view));
     } else if (kind == ReadingKind::hot_part || kind == ReadingKind::injection) {
         const double nothing = nothing_warm_probability(hottest_part(view).kelvin, accuracy);
         shares[0] += weight * nothing;

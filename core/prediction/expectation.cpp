@@ -186,6 +186,12 @@ std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOption
     return shares;
 }
 
+double seen_drop_probability(const PoweredView& view) {
+    constexpr double taken_for_a_drop = 0.5;  // estimate
+    return std::max(double{view.drop_probability},
+                    view.meter.pattern == MeterPattern::cycling ? taken_for_a_drop : 0.0);
+}
+
 double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o) {
     constexpr double edge_width_kelvin = 1.5;
     return 1.0 / (1.0 + std::exp((hottest_kelvin - o.warm_kelvin) / edge_width_kelvin));
@@ -210,11 +216,8 @@ std::vector<Expected> expected_meter_volts(const std::vector<PoweredView>& sampl
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const MeterSummary& meter = samples[s].meter;
-        // A cycling source is read at some moment of its cycle, which no two makes run through alike.
-        constexpr double of_cycle = 0.1;
-        const double spread = meter.pattern == MeterPattern::cycling
-                                  ? together(0.25 * meter.volts_spread, of_cycle * volts[s])
-                                  : 0.0;
+        // A cycling source is read at some moment of its cycle.
+        const double spread = meter.pattern == MeterPattern::cycling ? 0.5 * meter.volts_spread : 0.0;
         const double instrument = together(o.meter_volts_digit, o.meter_volts_share * volts[s], spread);
         const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
         list.push_back(
@@ -234,8 +237,10 @@ std::vector<Expected> expected_meter_amps(const std::vector<PoweredView>& sample
         // A charger at its limit gives what it can, whatever the machine would draw. What a machine draws
         // hangs as much on what it does at the moment as on its make.
         const double of_load = samples[s].source_strained ? 0.0 : amps_ln;
-        constexpr double of_cycle = 1.0;  // of the logarithm
-        const double moment = samples[s].meter.pattern == MeterPattern::cycling ? of_cycle : 0.0;
+        const MeterSummary& meter = samples[s].meter;
+        const double moment = meter.pattern == MeterPattern::cycling
+                                  ? std::log1p(meter.amps_spread / (meter.amps + o.meter_amps_digit))
+                                  : 0.0;
         list.push_back(expected(amps[s], together(o.meter_amps_share, digit, moment),
                                 together(o.model_amps_share, of_load), between[s], o));
     }

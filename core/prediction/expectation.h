@@ -70,6 +70,10 @@ double stray_share(double net_ohms, const AccuracyOptions& o);
 // much that is not modelled, so that parts nearly as warm are named too.
 std::vector<double> hottest_shares(const PoweredView& view, const AccuracyOptions& o);
 
+// Probability that contact seems to be lost when the plug is pushed: what comes and goes by itself does so
+// then as well.
+double seen_drop_probability(const PoweredView& view);
+
 // Probability that a camera finds nothing warm where the hottest part is so much warmer than its
 // surroundings.
 double nothing_warm_probability(double hottest_kelvin, const AccuracyOptions& o);

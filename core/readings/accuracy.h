@@ -31,7 +31,7 @@ struct AccuracyOptions {
     // Leakages nobody knows decide the volts of nets that nothing holds: some of these stand anywhere, the
     // others are off by most_stray_volts; on a net that is held through so many ohms a third of that,
     // through a tenth of them a thirtieth (estimates; a multimeter itself has 10 megohms).
-    double stray_ohms = 3e6;
+    double stray_ohms = 1.5e6;
     double stray_anything = 0.35;
     double most_stray_volts = 0.5;
     // A charger at its limit: how far its volts fall under a short hangs on its limit and its way to fold

@@ -90,8 +90,15 @@ std::string branch_of(const std::string& id, const Topology& topology) {
     return net->stage == "inlet" ? net->stage + " " + net->port : net->stage;
 }
 
-std::string volts_quirk(double volts, const std::string& net, const Topology& topology) {
-    return (std::abs(volts) < strays_below_volts ? "stray volts of " : "volts of ") + branch_of(net, topology);
+std::string volts_quirk(double volts, const std::string& net, const BenchConfiguration& bench,
+                        const Topology& topology) {
+    if (std::abs(volts) < strays_below_volts)
+        return "stray volts of " + branch_of(net, topology);
+    // With the pack in, the rail is where the pack's charge has it; without, where the charger holds it.
+    const Net* at = topology.find_net(net);
+    const bool of_pack =
+        bench.battery_in && at != nullptr && (at->stage == "rail" || at->stage == "battery");
+    return (of_pack ? "pack's volts of " : "volts of ") + branch_of(net, topology);
 }
 
 std::string ohms_quirk(const std::optional<double>& ohms, const std::string& net, const Topology& topology) {

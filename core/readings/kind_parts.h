@@ -50,7 +50,8 @@ std::string must_be_powered(const BenchConfiguration& bench);
 std::string branch_of(const std::string& net, const Topology& topology);
 
 // Channels of quirks (reading_terms.h) of such a number at a net.
-std::string volts_quirk(double volts, const std::string& net, const Topology& topology);
+std::string volts_quirk(double volts, const std::string& net, const BenchConfiguration& bench,
+                        const Topology& topology);
 std::string ohms_quirk(const std::optional<double>& ohms, const std::string& net, const Topology& topology);
 
 // Values two readings agree within, of a share of the larger and a digit.

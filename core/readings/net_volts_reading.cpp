@@ -49,9 +49,9 @@ double NetVoltsTraits::background(const NetVoltsReading&) {
     return 1.0 / kinds::broad_volts_span;
 }
 
-void NetVoltsTraits::bring(const NetVoltsReading& value, const BenchConfiguration&, const Topology& topology,
-                           ReadingTerms& terms) {
-    terms.channels[0] = kinds::volts_quirk(value.volts, value.net, topology);
+void NetVoltsTraits::bring(const NetVoltsReading& value, const BenchConfiguration& bench,
+                           const Topology& topology, ReadingTerms& terms) {
+    terms.channels[0] = kinds::volts_quirk(value.volts, value.net, bench, topology);
 }
 
 bool NetVoltsTraits::shows_the_same(const NetVoltsReading& a, const NetVoltsReading& b,

@@ -290,20 +290,28 @@ bool CourseRules::may_start() const {
         plan_.pack >= 0 && model_.condition(plan_.pack).present && model_.param(plan_.pack, "deep") > 0.5;
     if (deep && model_.has(Habit::deep_pack_blocks_start))
         return false;
-    if (plan_.five_volt_supply < 0 || !model_.has(Habit::five_volts_gate_start))
-        return true;
+    return !model_.has(Habit::five_volts_gate_start) ||
+           (five_volts() > five_volts_good_from && five_volts() < five_volts_good_to);
+}
+
+double CourseRules::five_volts() const {
+    if (plan_.five_volt_supply < 0)
+        return default_volts;
     const PlanBlock& supply = plan_.blocks[static_cast<std::size_t>(plan_.five_volt_supply)];
-    const double volts = state_.volts_at(supply.pin_nodes.at("out"));
-    return volts > five_volts_good_from && volts < five_volts_good_to;
+    return state_.volts_at(supply.pin_nodes.at("out"));
 }
 
 bool CourseRules::hears(int controller) const {
     double nearest = 0.0;
+    int pulled_up = 0;
     for (const auto& [pin, node] : plan_.blocks[static_cast<std::size_t>(controller)].pin_nodes) {
-        if (pin.rfind("cc", 0) == 0 && node > 0)
-            nearest = std::max(nearest, state_.volts_at(node));
+        if (pin.rfind("cc", 0) != 0 || node <= 0)
+            continue;
+        nearest = std::max(nearest, state_.volts_at(node));
+        pulled_up += state_.volts_at(node) > rd_seen_above_volts ? 1 : 0;
     }
-    return state_.volts_at(model_.source_signal_node().index) - nearest < most_lost_volts;
+    // Both lines pulled up are no charger's (a debug accessory; USB Type-C, from memory).
+    return pulled_up < 2 && state_.volts_at(model_.source_signal_node().index) - nearest < most_lost_volts;
 }
 
 bool CourseRules::may_ask_for_more() const {
@@ -359,7 +367,9 @@ ChargeWish CourseRules::wanted_charge() const {
     if (plan_.pack < 0 || !model_.condition(plan_.pack).present || !adapter_powers())
         return {};
     const bool board_works = state_.stage != MachineStage::off && state_.stage != MachineStage::stuck;
-    if (!board_works || !charge_checks_met() || !rail_above_pack() ||
+    // Volts above what a rail may have shut a board off as a whole.
+    const bool shut_off = model_.has(Habit::five_volts_gate_start) && five_volts() > five_volts_good_to;
+    if (!board_works || shut_off || !charge_checks_met() || !rail_above_pack() ||
         model_.param(plan_.pack, "charge_watts") <= 0.0)
         return {};
     return {std::min(state_.charge_step + 1, charge_steps),

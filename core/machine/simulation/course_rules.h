@@ -78,6 +78,8 @@ class CourseRules {
     [[nodiscard]] bool needs_met(int block) const;
     [[nodiscard]] bool waits_for_always_on(int block) const;
     [[nodiscard]] bool waits_for_machine(int block) const;
+    // Of the 5 V rail; what it should have where the machine has none.
+    [[nodiscard]] double five_volts() const;
     [[nodiscard]] bool lacks(int controller, NeedPurpose purpose) const;
     [[nodiscard]] bool peers_alive(int controller) const;
     [[nodiscard]] int charger_index() const;

@@ -20,6 +20,9 @@ constexpr double supply_ohms = 0.03;           // of the bench supply and its le
 constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
 // Of an Rd that needs power: 40 kilohms to open (common practice), by the meter's test volts.
 constexpr double faint_ohms = 3e5;
+// What leaks past a part that is open: flux, damp, what is joined to both its ends inside a chip (estimate).
+constexpr double broken_ohms = 1e8;
+constexpr double broken_spread = 2.0;  // one sigma of its logarithm
 constexpr double faint_spread = 1.2;  // one sigma of its logarithm
 // Of the nominal 3.7 V a cell: 3.2 to 4.3 V (common practice) of a pack that is neither full nor asleep.
 constexpr double least_cell_share = 0.87;
@@ -107,6 +110,7 @@ void MachineModel::draw_values(const PartDraw& draw) {
     // ... but its volts are those that its topology names.
     if (draw.typical && !draw.habits)
         habits_[static_cast<std::size_t>(Habit::rail_follows_pack)] = false;
+    broken_ohms_ = draw.typical ? open_ohms : broken_ohms * std::exp(broken_spread * random.normal());
     faint_ohms_ = draw.typical ? faint_ohms : faint_ohms * std::exp(faint_spread * random.normal());
 }
 
@@ -368,6 +372,8 @@ void MachineModel::refresh_element(int index) {
     const bool on = condition_holds(element) && opened_[i] == 0;
     std::visit([&](auto&& fresh) { circuit_.get<std::decay_t<decltype(fresh)>>(ElementId{index}) = fresh; },
                make_element(element, on, added_ohms_[i], factors_[i]));
+    if (opened_[i] != 0 && condition_holds(element) && element.type == ElementType::resistor)
+        circuit_.get<Resistor>(ElementId{index}).ohms = broken_ohms_;
     if (on && !live_ && is_faint(element))
         circuit_.get<Resistor>(ElementId{index}).ohms = faint_ohms_;
 }

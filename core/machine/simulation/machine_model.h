@@ -204,6 +204,7 @@ class MachineModel {
     std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
     double recover_factor_ = 1.0;
     ByHabit<bool> habits_{};
+    double broken_ohms_ = open_ohms;    // past what is open
     double faint_ohms_ = 0.0;           // what an ohmmeter sees of an element that is there under power only
     std::vector<double> leakage_ohms_;  // by node, ground left out
     std::vector<ElementId> leakages_;   // likewise
