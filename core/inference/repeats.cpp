@@ -7,7 +7,8 @@
 namespace eh {
 namespace {
 
-constexpr double stays = 0.97;  // a lead slips at times
+constexpr double stays = 0.97;      // a lead slips at times
+constexpr double seen_again = 0.9;  // estimate
 constexpr double leaks_from_ohms = 3e3;
 constexpr double gross_comes_again = 0.1;  // estimate
 
@@ -31,6 +32,15 @@ int same_as_before(const std::vector<const Reading*>& earlier, const Reading& re
 }
 
 const Reading* taken_before(const std::vector<const Reading*>& earlier, const Reading& reading) {
+    if (reading.kind() == ReadingKind::look) {
+        // A part looks as it looks, whatever is plugged in, until somebody works on the machine.
+        const auto looked = std::find_if(earlier.rbegin(), earlier.rend(), [&](const Reading* other) {
+            return other->kind() == ReadingKind::look && other->place() == reading.place() &&
+                   other->configuration.replaced == reading.configuration.replaced &&
+                   other->configuration.removed == reading.configuration.removed;
+        });
+        return looked == earlier.rend() ? nullptr : *looked;
+    }
     if (reading.kind() != ReadingKind::net_ohms && reading.kind() != ReadingKind::diode)
         return nullptr;
     const BenchConfiguration bench = electrical_part(reading.configuration);
@@ -50,6 +60,14 @@ double comes_again(const Reading& reading, const AccuracyOptions& accuracy) {
 
 std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading,
                                      const Reading& before, const AccuracyOptions& accuracy) {
+    if (const auto* look = reading.as<LookReading>()) {
+        // The same eye sees the same flaw, or none, again: no news, for whichever fault.
+        const bool alike =
+            before.as<LookReading>() != nullptr && before.as<LookReading>()->seen == look->seen;
+        for (SampleTerms& sample : samples)
+            sample.given = alike ? seen_again : (1.0 - seen_again) * sample.given;
+        return samples;
+    }
     const bool was_over_limit = is_over_limit(before);
     const bool same = is_over_limit(reading) == was_over_limit;
     for (SampleTerms& sample : samples) {

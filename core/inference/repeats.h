@@ -14,7 +14,8 @@
 namespace eh {
 
 // The last of the earlier readings that measured the same net in the same way; nullptr if there is none, or
-// the reading is no resistance or drop of a net.
+// the reading is no resistance or drop of a net. Of a look: the last one at the same part, with the same
+// parts on the board.
 const Reading* taken_before(const std::vector<const Reading*>& earlier, const Reading& reading);
 
 // The last of the earlier readings that showed the same number at the same place with the bench as it is now,
@@ -29,6 +30,7 @@ double comes_again(const Reading& reading, const AccuracyOptions& accuracy);
 
 // The terms of a reading whose net was measured before: over the limit or not as before, as far as the
 // machine itself accounts for what was seen then. What meant nothing then does not bind it.
+// A look that shows what the last one showed is no news.
 std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading,
                                      const Reading& before, const AccuracyOptions& accuracy);
 

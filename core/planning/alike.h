@@ -16,8 +16,7 @@ class Alike {
     template <typename Samples, typename Work>
     const OutcomeShares& outcomes(const Foresight::Asked& asked, const Samples& samples,
                                   const std::vector<double>& weights, Work work) {
-        const bool untouched =
-            asked.has_no_quirks();
+        const bool untouched = asked.has_no_quirks();
         auto& entries = known_[untouched ? static_cast<const void*>(&samples) : nullptr];
         for (const Entry& entry : entries) {
             if (untouched && *entry.weights == weights)

@@ -66,7 +66,6 @@ std::vector<DesignSample> spread_designs(const DesignVariety& variety, const Des
 }
 
 std::vector<DesignSample> neighbours(const DesignSample& design) {
-    constexpr double step = 0.22;  // of the charge
     std::vector<DesignSample> list(1, design);
     for (std::size_t h = 0; h < habit_count; ++h) {
         list.push_back(design);
@@ -74,10 +73,6 @@ std::vector<DesignSample> neighbours(const DesignSample& design) {
     }
     list.push_back(design);
     list.back().pack_empty = !design.pack_empty;
-    for (const double charge : {design.pack_charge - step, design.pack_charge + step}) {
-        list.push_back(design);
-        list.back().pack_charge = std::clamp(charge, 0.0, 1.0);
-    }
     for (DesignSample& one : list)
         one.weight = 1.0;
     return list;

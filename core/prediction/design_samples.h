@@ -37,9 +37,9 @@ DesignShares shares_met(const DesignVariety& variety);
 std::vector<DesignSample> spread_designs(const DesignVariety& variety, const DesignShares& drawn,
                                          std::size_t count, std::uint64_t seed);
 
-// A design and its neighbours: each differs in one habit, in the state of the pack or in its charge, and in
-// nothing else; so what the readings say of that one is told from all the rest. The design itself is the
-// first, then follow the habits in their order, then the state of the pack. All weigh the same.
+// A design and its neighbours: each differs in one habit or in the state of the pack, and in nothing else; so
+// what the readings say of that one is told from all the rest. The design itself is the first, then follow
+// the habits in their order, then the state of the pack. All weigh the same.
 std::vector<DesignSample> neighbours(const DesignSample& design);
 
 }  // namespace eh

@@ -96,8 +96,7 @@ std::string volts_quirk(double volts, const std::string& net, const BenchConfigu
         return "stray volts of " + branch_of(net, topology);
     // With the pack in, the rail is where the pack's charge has it; without, where the charger holds it.
     const Net* at = topology.find_net(net);
-    const bool of_pack =
-        bench.battery_in && at != nullptr && (at->stage == "rail" || at->stage == "battery");
+    const bool of_pack = bench.battery_in && at != nullptr && (at->stage == "rail" || at->stage == "battery");
     return (of_pack ? "pack's volts of " : "volts of ") + branch_of(net, topology);
 }
 

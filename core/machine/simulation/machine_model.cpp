@@ -23,7 +23,7 @@ constexpr double faint_ohms = 3e5;
 // What leaks past a part that is open: flux, damp, what is joined to both its ends inside a chip (estimate).
 constexpr double broken_ohms = 1e8;
 constexpr double broken_spread = 2.0;  // one sigma of its logarithm
-constexpr double faint_spread = 1.2;  // one sigma of its logarithm
+constexpr double faint_spread = 1.2;   // one sigma of its logarithm
 // Of the nominal 3.7 V a cell: 3.2 to 4.3 V (common practice) of a pack that is neither full nor asleep.
 constexpr double least_cell_share = 0.87;
 constexpr double most_cell_share = 1.16;
@@ -88,10 +88,10 @@ void MachineModel::draw_values(const PartDraw& draw) {
         const double chance = random.uniform();
         const bool empty = draw.pack_empty.value_or(chance < empty_pack_share);
         drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))] = empty ? 1.0 : 0.0;
-        const double charge = random.uniform();
-        pack_charge_ = draw.pack_charge.value_or(charge);
+        const double drawn_charge = random.uniform();
+        const double charge = draw.pack_charge.value_or(drawn_charge);
         double& volts = drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("open_circuit_volts"))];
-        volts *= least_cell_share + pack_charge_ * (most_cell_share - least_cell_share);
+        volts *= least_cell_share + charge * (most_cell_share - least_cell_share);
         // No charger fills a pack beyond what it makes itself.
         for (const int charger : plan_->chargers) {
             const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(charger)];

@@ -200,7 +200,6 @@ class MachineModel {
     bool live_ = false;
     bool limits_amps_ = false;  // what flows through the path is limited now
     double weight_ = 1.0;
-    double pack_charge_ = 0.5;                    // quantile
     std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
     double recover_factor_ = 1.0;
     ByHabit<bool> habits_{};

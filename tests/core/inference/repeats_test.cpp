@@ -63,6 +63,39 @@ TEST_CASE("only the same net measured in the same way was measured before", "[di
     CHECK(taken_before(earlier, ohms("main", 3.2, false, "c")) == nullptr);
 }
 
+TEST_CASE("a look taken again is no news", "[diagnosis]") {
+    // Found on a bench of another maker: a jack that looked worn and was not, looked at three times, counted
+    // as three worn jacks.
+    const auto look = [](const std::string& id, Look seen) {
+        Reading reading;
+        reading.id = id;
+        reading.configuration = for_ohms();
+        reading.configuration.port = "p1";
+        reading.value = LookReading{"rec1", seen};
+        return reading;
+    };
+    std::vector<Reading> readings{look("a", Look::broken)};
+    PredictionTable& table = shared_table("usbc-dual");
+    const auto suspicion_after = [&](const std::vector<Reading>& all) {
+        return suspicion_of(rank(table, priors_of(table.hypotheses()), all), "rec1");
+    };
+    const double once = suspicion_after(readings);
+    CHECK(once > 1.1 * suspicion_after({}));
+    readings.push_back(look("b", Look::broken));
+    readings.push_back(look("c", Look::broken));
+    CHECK(suspicion_after(readings) == Approx(once).epsilon(0.02));
+    // Another look than before does count.
+    readings.push_back(look("d", Look::sound));
+    CHECK(suspicion_after(readings) < once);
+    // Whatever is plugged in; but not after the part was changed.
+    Reading plugged_in = readings.front();
+    plugged_in.configuration = plugged("p1");
+    const std::vector<const Reading*> earlier{&readings.front()};
+    CHECK(taken_before(earlier, plugged_in) == &readings.front());
+    plugged_in.configuration.replaced = {"rec1"};
+    CHECK(taken_before(earlier, plugged_in) == nullptr);
+}
+
 TEST_CASE("three readings near the limit do not prove an effect that nobody knows", "[diagnosis]") {
     const std::vector<Reading> once{ohms("vbus1", 8.31e4, false, "a")};
     const std::vector<Reading> thrice{once[0], ohms("vbus1", 8.24e4, false, "b"),

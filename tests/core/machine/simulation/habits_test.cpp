@@ -244,8 +244,8 @@ TEST_CASE("a bus line that is open behind its resistor leaves all ports of the c
 }
 
 TEST_CASE("no converter feeds a short for ever", "[habits]") {
-    // Found on benches of other makers: one gave its 8 A into 0.02 ohm, since what it draws was taken for what
-    // it gives. It stops: no volts, and hardly any amps from the charger.
+    // Found on benches of other makers: one gave its 8 A into 0.02 ohm, since what it draws was taken for
+    // what it gives. It stops: no volts, and hardly any amps from the charger.
     for (const double ohms : {0.005, 0.02, 0.1, 0.3}) {
         CAPTURE(ohms);
         const FaultInstance at_rail{"capacitor_shorted", "cm", ohms, {}};
@@ -270,7 +270,8 @@ TEST_CASE("the 5 V rail of some makers is on while the machine runs", "[habits]"
     CHECK(five_volts({Habit::five_volts_with_machine, Habit::five_volts_gate_start}) > 4.8);
 }
 
-TEST_CASE("a pack that its protection switched off has 0 V at its contacts, and tells of itself", "[habits]") {
+TEST_CASE("a pack that its protection switched off has 0 V at its contacts, and tells of itself",
+          "[habits]") {
     const FaultInstance off{"battery_switched_off", "bat"};
     const auto view = seen(machine_with(chained, {Habit::gate_waits_for_pack}, {off}), plugged("p1"));
     CHECK(volts_at(view, chained, "vbat") < 0.3);
