@@ -185,7 +185,7 @@ std::optional<Reasoner::Question> Reasoner::question(const Outlook& outlook, con
 std::optional<Reasoner::Question> Reasoner::close_question(
     const Outlook& outlook, const Beforehand& beforehand, const std::vector<Reading>& readings,
     const std::function<bool()>& stop, const std::function<void(double)>& progress) const {
-    const auto evenly_drawn = question(outlook, beforehand, {}, stop);
+    auto evenly_drawn = question(outlook, beforehand, {}, stop);
     if (!evenly_drawn || !prepare(*evenly_drawn->table, readings, stop, progress))
         return std::nullopt;
     const auto priors = priors_of(evenly_drawn->hypotheses);
@@ -200,7 +200,7 @@ std::optional<Reasoner::Question> Reasoner::close_question(
         std::any_of(ranges.begin(), ranges.end(), [](const auto& range) { return range.has_value(); });
     if (!any)
         return evenly_drawn;
-    const auto closely = question(outlook, beforehand, ranges, stop);
+    auto closely = question(outlook, beforehand, ranges, stop);
     if (!closely || !prepare(*closely->table, readings, stop, progress))
         return std::nullopt;
     return closely;
