@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/readings/accuracy.h"
+
 namespace eh::kinds {
 
 double broad_ohms(bool over_limit) {
