@@ -15,8 +15,8 @@ constexpr double contract_delay_s = 0.4;
 constexpr double detach_delay_s = 0.02;
 constexpr double hard_reset_delay_s = 0.05;
 constexpr double overload_volts_share = 0.8;  // below this share of the set volts the source is overloaded
-// A source of 3 A sees Rd between these volts (USB Type-C, from memory: vRd 0.85 to 2.45 V, open from 2.75
-// V).
+// A source of 3 A sees Rd between these volts (USB Type-C, from memory: vRd 0.85 to 2.45 V, open from 2.75 V
+// on; between them, halfway).
 constexpr double rd_seen_above_volts = 0.85;
 constexpr double rd_seen_below_volts = 2.6;
 constexpr double default_volts = 5.0;

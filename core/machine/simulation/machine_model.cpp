@@ -20,10 +20,10 @@ constexpr double supply_ohms = 0.03;           // of the bench supply and its le
 constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
 // Of an Rd that needs power: 40 kilohms to open (common practice), by the meter's test volts.
 constexpr double faint_ohms = 3e5;
+constexpr double faint_spread = 1.2;  // one sigma of its logarithm
 // What leaks past a part that is open: flux, damp, what is joined to both its ends inside a chip (estimate).
 constexpr double broken_ohms = 1e8;
 constexpr double broken_spread = 2.0;  // one sigma of its logarithm
-constexpr double faint_spread = 1.2;   // one sigma of its logarithm
 // Of the nominal 3.7 V a cell: 3.2 to 4.3 V (common practice) of a pack that is neither full nor asleep.
 constexpr double least_cell_share = 0.87;
 constexpr double most_cell_share = 1.16;

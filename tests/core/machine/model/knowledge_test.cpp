@@ -97,6 +97,16 @@ TEST_CASE("a kind without what its role is set by is refused by name", "[knowled
     }
 }
 
+TEST_CASE("only a regulator can stop at a short, whatever a data file says", "[knowledge]") {
+    const std::string good = shipped_text("kinds.json");
+    REQUIRE(parse_kinds(good, "kinds.json"));
+    const auto kinds = parse_kinds(
+        replaced(good, R"("name": "rp", )", R"("name": "rp", "stops_when_shorted": true, )"), "kinds.json");
+    REQUIRE_FALSE(kinds);
+    CHECK_THAT(kinds.error().text(), Catch::Contains("kinds.json"));
+    CHECK_THAT(kinds.error().text(), Catch::Contains("only a regulator stops"));
+}
+
 TEST_CASE("a fault catalogue with a rate outside 0..1 or an unknown part kind is refused", "[knowledge]") {
     const std::string good = shipped_text("faults.json");
     for (const auto& [what, with] : std::vector<std::pair<std::string, std::string>>{
