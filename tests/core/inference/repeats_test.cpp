@@ -144,6 +144,30 @@ TEST_CASE("a number that fits nothing and comes again speaks once for an effect 
     CHECK(probability_of(HypothesisKind::none_of_these, wild) > last);
 }
 
+TEST_CASE("a number that comes again is no news, however narrowly a fault confines it", "[diagnosis]") {
+    // A dead supply gives 0 V within a millivolt, an unknown effect anything: weighed afresh, each repeat of
+    // a few millivolts would speak for whichever hypothesis has the narrower band there.
+    Reading dead;
+    dead.id = "a";
+    dead.configuration.port = "p1";
+    dead.value = NetVoltsReading{"aon3v3", 0.004};
+    std::vector<Reading> readings{dead};
+    PredictionTable& table = shared_table("usbc-dual");
+    const auto parts_after = [&] { return rank(table, priors_of(table.hypotheses()), readings).parts; };
+    const auto once = parts_after();
+    for (const double volts : {0.004, 0.005, 0.003}) {
+        dead.id += "a";
+        dead.value = NetVoltsReading{"aon3v3", volts};
+        readings.push_back(dead);
+    }
+    const auto often = parts_after();
+    for (std::size_t i = 0; i < 3; ++i) {
+        INFO(once[i].block);
+        CHECK(often[i].block == once[i].block);
+        CHECK(often[i].probability == Approx(once[i].probability).epsilon(0.1));
+    }
+}
+
 TEST_CASE("the same number at the same place is told from another number, place or bench", "[diagnosis]") {
     const Reading first = ohms("vbus1", 3.3, false, "a");
     const std::vector<const Reading*> earlier{&first};
