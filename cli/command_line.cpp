@@ -228,6 +228,11 @@ void CommandLine::add_evaluate() {
         ->check(CLI::Range(1, 100000));
     command->add_option("--seed", evaluation_.seed, "seed of the machines");
     Perturbation& perturbation = evaluation_.perturbation;
+    command->add_option("--world", world_, "machines of makers that the library of designs holds, of others")
+        ->transform(CLI::CheckedTransformer(
+            std::map<std::string, EvaluationWorld>{{"both", EvaluationWorld::both},
+                                                   {"home", EvaluationWorld::home},
+                                                   {"strangers", EvaluationWorld::strangers}}));
     command->add_flag("--same-model", same_model_,
                       "draw single faults from the very model that the reasoning uses");
     command->add_flag("--unknown", perturbation.unknown_effects,
@@ -242,7 +247,10 @@ void CommandLine::add_evaluate() {
             [this](const Shop& shop) {
                 if (same_model_)
                     evaluation_.perturbation = Perturbation::none();
-                return print(evaluate(shop, evaluated_topology_, evaluation_));
+                // Of strangers there is neither the very model nor a catalogue to be outside of.
+                const bool home = same_model_ || evaluation_.perturbation.unknown_effects;
+                return print(
+                    evaluate(shop, evaluated_topology_, evaluation_, home ? EvaluationWorld::home : world_));
             },
             !evaluated_topology_.empty());
     });

@@ -60,6 +60,7 @@ class CommandLine {
     EvaluationOptions evaluation_;
     std::string evaluated_topology_;
     bool same_model_ = false;
+    EvaluationWorld world_ = EvaluationWorld::both;
     BoardQuestion board_;
     LocateQuestion located_;
     int boards_ = 0;

@@ -72,6 +72,8 @@ json report_json(const EvaluationReport& report) {
     }
     answer["by_fault"] = scores_json(report.by_fault);
     answer["by_number_of_faults"] = scores_json(report.by_number);
+    for (const FaultScore& after : report.by_readings)
+        answer["right_by_readings"].push_back(static_cast<double>(after.right) / std::max(1, after.machines));
     for (const EvaluationCase& one : report.cases)
         answer["cases"].push_back({{"truth", one.truth},
                                    {"named", one.named},
@@ -100,6 +102,11 @@ void add(EvaluationReport& sum, const EvaluationReport& report) {
         sum.orders[o] = joined(sum.orders[o], report.orders[o]);
     add(sum.by_fault, report.by_fault);
     add(sum.by_number, report.by_number);
+    sum.by_readings.resize(std::max(sum.by_readings.size(), report.by_readings.size()));
+    for (std::size_t n = 0; n < report.by_readings.size(); ++n) {
+        sum.by_readings[n].machines += report.by_readings[n].machines;
+        sum.by_readings[n].right += report.by_readings[n].right;
+    }
 }
 
 }  // namespace
@@ -229,11 +236,10 @@ Result<json> simulate(const Shop& shop, const SimulateOptions& options) {
     return answer;
 }
 
-Result<json> evaluate(const Shop& shop, const std::string& topology_id, const EvaluationOptions& options) {
-    if (!topology_id.empty()) {
-        if (const auto topology = topology_of(shop, topology_id); !topology)
-            return topology.error();
-    }
+namespace {
+
+// One world: every topology, or the one that is named.
+json evaluate_world(const Shop& shop, const std::string& topology_id, const EvaluationOptions& options) {
     json by_topology = json::object();
     EvaluationReport all;
     for (const Topology& topology : shop.knowledge.topologies) {
@@ -248,6 +254,25 @@ Result<json> evaluate(const Shop& shop, const std::string& topology_id, const Ev
         add(all, report);
     }
     return json{{"all", report_json(all)}, {"topologies", std::move(by_topology)}};
+}
+
+}  // namespace
+
+Result<json> evaluate(const Shop& shop, const std::string& topology_id, const EvaluationOptions& options,
+                      EvaluationWorld world) {
+    if (!topology_id.empty()) {
+        if (const auto topology = topology_of(shop, topology_id); !topology)
+            return topology.error();
+    }
+    json answer = json::object();
+    if (world != EvaluationWorld::strangers)
+        answer = evaluate_world(shop, topology_id, options);
+    if (world != EvaluationWorld::home) {
+        EvaluationOptions strangers = options;
+        strangers.perturbation = Perturbation::strangers();
+        answer["strangers"] = evaluate_world(shop, topology_id, strangers);
+    }
+    return answer;
 }
 
 Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name,

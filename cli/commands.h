@@ -67,9 +67,13 @@ struct SimulateOptions {
 // What instruments show on a machine: settled meter, volts of every net, ohms of every net, warmest parts.
 Result<nlohmann::json> simulate(const Shop& shop, const SimulateOptions& options);
 
-// Plays the technician on seeded machines of a topology, or of all when empty.
+// Whose machines an evaluation plays on: of the makers that the library of designs holds, or of others.
+enum class EvaluationWorld { both, home, strangers };
+
+// Plays the technician on seeded machines of a topology, or of all when empty: at home as the options say,
+// and among strangers, whose machines the answer then has under "strangers".
 Result<nlohmann::json> evaluate(const Shop& shop, const std::string& topology,
-                                const EvaluationOptions& options);
+                                const EvaluationOptions& options, EvaluationWorld world);
 
 // The handover sheet as HTML text.
 Result<std::string> report(const Shop& shop, const Job& job, const std::string& shop_name,

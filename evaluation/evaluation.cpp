@@ -10,6 +10,7 @@
 #include "core/inference/reasoner.h"
 #include "core/machine/simulation/known_ohms.h"
 #include "evaluation/drawn_machines.h"
+#include "evaluation/other_makers.h"
 #include "evaluation/simulated_bench.h"
 
 namespace eh {
@@ -25,7 +26,8 @@ struct NamedRepair {
 };
 
 struct Played {
-    std::vector<NamedRepair> named;  // most suspected first
+    std::vector<NamedRepair> named;    // most suspected first
+    std::vector<NamedRepair> leading;  // what led, by number of readings
     double stated = 0.0;
     double minutes = 0.0;
     std::vector<Reading> readings;
@@ -48,13 +50,12 @@ bool same_place(const Reading& reading, const NextAct& act) {
 // Works on one machine until a repair is due. With an order its readings are taken one after the other, else
 // those that tell most.
 Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachine& machine,
-            SimulatedBench& bench, int most_readings, const std::vector<NextAct>* order) {
+            SimulatedBench& bench, const NextOptions& options, int most_readings,
+            const std::vector<NextAct>* order) {
     const MachinePlan& plan = reasoner.store()->plan();
     BenchConfiguration now = as_brought_in(plan.topology(), {});
     Played played;
     std::vector<Reading>& readings = played.readings;
-    NextOptions options;
-    options.most = 1;
     Suspects suspects;
     std::size_t in_order = 0;
     for (;;) {
@@ -62,6 +63,7 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
         prepare_candidates(*suspects.table, suspects.ranking, readings, now);
         const NextStep step = next_acts(*suspects.table, suspects.ranking, readings, now, costs, options);
         const PartSuspicion& first = suspects.ranking.parts.front();
+        played.leading.push_back(named_repair(suspects, first));
         const bool settled =
             (first.kind == HypothesisKind::nothing_wrong &&
              first.probability >= costs.repair_due_probability) ||
@@ -208,6 +210,26 @@ EvaluationCase described(const Played& played, const DrawnMachine& machine, bool
     return one;
 }
 
+// What stands on the bench of the technician who has this machine.
+NextOptions tools_of(const DrawnMachine& machine, const Perturbation& perturbation) {
+    NextOptions options;
+    options.most = 1;
+    if (Random(machine.seed).uniform() < perturbation.no_camera_share)
+        std::erase(options.instruments, ReadingKind::hot_part);
+    return options;
+}
+
+// One machine more in the curve over the number of readings.
+template <typename IsRight>
+void add_curve(std::vector<FaultScore>& curve, const std::vector<NamedRepair>& leading, int most_readings,
+               const IsRight& is_right_now) {
+    curve.resize(static_cast<std::size_t>(most_readings) + 1);
+    for (std::size_t count = 0; count < curve.size(); ++count) {
+        ++curve[count].machines;
+        curve[count].right += is_right_now(leading[std::min(count, leading.size() - 1)]) ? 1 : 0;
+    }
+}
+
 // What the oracle may know that the reasoning does not: the spreads of the generating model.
 AccuracyOptions oracle_accuracy(const Perturbation& perturbation) {
     AccuracyOptions accuracy;
@@ -253,7 +275,9 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
     const Knowledge generating =
         perturbed(unknown ? with_unknown_effects(knowledge, topology, options.seed) : knowledge,
                   options.perturbation, options.seed);
-    const FittedPlan plan(knowledge, topology);
+    const bool other_makers = options.perturbation.other_makers;
+    const Knowledge library = other_makers ? with_alternatives_left_out(knowledge, options.seed) : knowledge;
+    const FittedPlan plan(library, topology);
     const FittedPlan generating_plan(generating, topology);
     // Machines are spread over the threads, so each store works with one.
     PredictionOptions table_options;
@@ -272,7 +296,10 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
         const auto played = [&](const Reasoner& mind, const std::vector<NextAct>* order) {
             SimulatedBench fresh(generating_plan, machines[m].faults, machines[m].seed,
                                  options.perturbation.noise_factor, options.perturbation.tolerance_factor);
-            return play(mind, costs, machines[m], fresh,
+            if (other_makers)
+                fresh.of_other_maker(drawn_nets(generating_plan, machines[m].faults, machines[m].seed),
+                                     options.perturbation.slip_share);
+            return play(mind, costs, machines[m], fresh, tools_of(machines[m], options.perturbation),
                         order == nullptr ? options.most_readings : static_cast<int>(order->size()), order);
         };
         plays[m].ours = played(reasoner, nullptr);
@@ -300,6 +327,8 @@ EvaluationReport evaluate(const Knowledge& knowledge, const Topology& topology, 
         for (std::size_t o = 0; options.orders && o < of_orders.size(); ++o)
             of_orders[o].add(plays[m].orders[o], machine, unknown, catalogue);
         const bool right = is_right(plays[m].ours.named.front(), machine, unknown, catalogue);
+        add_curve(report.by_readings, plays[m].ours.leading, options.most_readings,
+                  [&](const NamedRepair& named) { return is_right(named, machine, unknown, catalogue); });
         for (FaultScore* score :
              {&report.by_fault[machine.faults.empty() ? "nothing_wrong" : machine.faults.front().fault],
               &report.by_number[number_word(machine.faults.size())]}) {

@@ -76,7 +76,10 @@ struct EvaluationReport {
     std::array<PlayScore, bench_order_count> orders;  // by BenchOrder; no machines when not asked for
     std::map<std::string, FaultScore> by_fault;       // by id of the generating fault, the first of several
     std::map<std::string, FaultScore> by_number;      // "nothing wrong", "one fault", "two faults", ...
-    std::vector<EvaluationCase> cases;                // only when asked for
+    // By number of readings, from none on: how often what leads after so many is right; machines that took
+    // fewer count as they ended.
+    std::vector<FaultScore> by_readings;
+    std::vector<EvaluationCase> cases;  // only when asked for
     bool stopped = false;
 };
 

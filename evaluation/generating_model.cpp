@@ -38,6 +38,10 @@ Knowledge perturbed(const Knowledge& knowledge, const Perturbation& perturbation
         for (Cause& cause : fault.causes)
             cause.share = std::min(highest_share, cause.share * moved(random, perturbation.rate_factor));
     }
+    for (double& share : moved_knowledge.variety.habit_shares) {
+        const double moved_odds = share / (1.0 - share) * moved(random, perturbation.rate_factor);
+        share = share < 1.0 ? moved_odds / (1.0 + moved_odds) : share;
+    }
     for (ChargerSpec& charger : moved_knowledge.kit.chargers) {
         if (perturbation.other_protection)
             charger.protection = another(charger.protection, random);

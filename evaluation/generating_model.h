@@ -21,9 +21,21 @@ struct Perturbation {
     double untied_share =
         0.15;  // machines with two or three faults that came with liquid or an earlier repair
     bool unknown_effects = false;  // every machine has an effect that the catalogue does not hold
+    // Machines of makers that the reasoning's library of designs does not hold (evaluation/other_makers.h).
+    bool other_makers = false;
+    double slip_share = 0.0;       // of readings of a net: the probe stood on another one
+    double no_camera_share = 0.0;  // of machines on the bench of a technician without a camera
 
     // The model itself: nothing moved, single faults only.
     static Perturbation none() { return {1.0, 1.0, 1.0, false, 0.0, 0.0, false}; }
+    // Other makers' machines, probes that slip, benches without a camera.
+    static Perturbation strangers() {
+        Perturbation perturbation;
+        perturbation.other_makers = true;
+        perturbation.slip_share = 0.02;
+        perturbation.no_camera_share = 1.0 / 3.0;
+        return perturbation;
+    }
 };
 
 // The knowledge as another world might have it. Deterministic for a seed.

@@ -36,6 +36,13 @@ double SimulatedBench::noisy(double value, double share, double digit) {
     return value + width * noise_.normal();
 }
 
+std::size_t SimulatedBench::net_under_probe(const std::string& net) {
+    const Topology& topology = model_.plan().topology();
+    const bool slips = slip_share_ > 0.0 && noise_.uniform() < slip_share_;
+    return static_cast<std::size_t>(slips ? noise_.below(static_cast<int>(topology.nets.size()))
+                                          : net_index(topology, net));
+}
+
 HotPartReading SimulatedBench::hottest_of(const PoweredView& view) {
     constexpr double camera_share = 0.2;
     constexpr double camera_kelvin = 1.0;
@@ -62,8 +69,12 @@ struct SimulatedBench::Instruments {
 
     [[nodiscard]] PoweredView view() const { return look_at(self.model_, bench, self.solver_); }
     void switch_off() const { self.model_.configure(electrical_part(unpowered(bench))); }
-    [[nodiscard]] int index_of(const std::string& net) const {
-        return net_index(self.model_.plan().topology(), net);
+    // What the bench supply holds stands there, whatever the maker.
+    [[nodiscard]] double volts_factor(std::size_t net) const {
+        return self.nets_.volts.empty() || bench.injection ? 1.0 : self.nets_.volts[net];
+    }
+    [[nodiscard]] double ohms_factor(std::size_t net) const {
+        return self.nets_.ohms.empty() ? 1.0 : self.nets_.ohms[net];
     }
     [[nodiscard]] double meter_volts(double volts) const {
         return std::max(0.0, self.noisy(volts, accuracy.meter_volts_share, accuracy.meter_volts_digit));
@@ -81,8 +92,9 @@ struct SimulatedBench::Instruments {
         return seen;
     }
     ReadingValue operator()(NetVoltsReading seen) const {
-        seen.volts = self.noisy(view().net_volts[static_cast<std::size_t>(index_of(seen.net))],
-                                accuracy.dmm_volts_share, accuracy.dmm_volts_digit);
+        const std::size_t net = self.net_under_probe(seen.net);
+        seen.volts = self.noisy(view().net_volts[net] * volts_factor(net), accuracy.dmm_volts_share,
+                                accuracy.dmm_volts_digit);
         return seen;
     }
     ReadingValue operator()(InjectionReading seen) const {
@@ -126,7 +138,9 @@ struct SimulatedBench::Instruments {
     }
     ReadingValue operator()(NetOhmsReading seen) const {
         switch_off();
-        seen.ohms = self.ohms_shown(self.model_.ohms_to_ground(index_of(seen.net), self.solver_));
+        const std::size_t net = self.net_under_probe(seen.net);
+        const double ohms = self.model_.ohms_to_ground(static_cast<int>(net), self.solver_);
+        seen.ohms = self.ohms_shown(ohms * ohms_factor(net));
         return seen;
     }
     ReadingValue operator()(ThroughReading seen) const {
@@ -139,7 +153,8 @@ struct SimulatedBench::Instruments {
     }
     ReadingValue operator()(DiodeReading seen) const {
         switch_off();
-        const double volts = self.model_.diode_drop(index_of(seen.net), self.solver_);
+        const std::size_t net = self.net_under_probe(seen.net);
+        const double volts = self.model_.diode_drop(static_cast<int>(net), self.solver_);
         if (std::isfinite(volts))
             seen.volts = self.noisy(volts, 0.05, accuracy.dmm_drop_digit);
         return seen;

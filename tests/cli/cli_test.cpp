@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command line as a person or a script meets it: the real program, its output and exit codes.
-#include <QProcess>
 #include <QTemporaryDir>
 #include <filesystem>
 #include <fstream>
@@ -13,27 +12,14 @@
 #include "core/machine/knowledge/machine_profile.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_scene.h"
+#include "tests/support/program.h"
 #include "tests/support/shop.h"
 
+using eh::test::Run;
+using eh::test::run;
 using nlohmann::json;
 
 namespace {
-
-struct Run {
-    int code = -1;
-    std::string out;
-    std::string err;
-};
-
-Run run(const QStringList& arguments, const QByteArray& input = {}) {
-    QProcess process;
-    process.start(EH_CLI, arguments);
-    process.write(input);
-    process.closeWriteChannel();
-    REQUIRE(process.waitForFinished(120000));
-    return {process.exitCode(), process.readAllStandardOutput().toStdString(),
-            process.readAllStandardError().toStdString()};
-}
 
 QByteArray bytes(const char* name) {
     QFile file(QString::fromLatin1(EH_SOURCE_DIR) + name);
@@ -86,46 +72,6 @@ TEST_CASE("simulate shows volts, ohms and a stream, and is the same for the same
     CHECK(answer["ohms"]["jout"].get<double>() == Approx(1.5).epsilon(0.02));
     CHECK(answer.contains("stream"));
     CHECK(run(arguments).out == first.out);
-}
-
-TEST_CASE("evaluate prints accuracy, calibration and minutes", "[cli]") {
-    const Run result = run({"evaluate", "--topology", "barrel-id", "--machines", "10", "--seed", "3"});
-    REQUIRE(result.code == 0);
-    const json answer = json::parse(result.out)["topologies"]["barrel-id"];
-    CHECK(answer["machines"] == 10);
-    CHECK(answer["right_first"].get<double>() >= 0.5);
-    CHECK(answer["mean_minutes"].get<double>() > 0.0);
-    CHECK(answer.contains("calibration_error"));
-}
-
-TEST_CASE("evaluate lists its machines when asked, each with what was wrong, named and read", "[cli]") {
-    const QStringList arguments{"evaluate", "--topology", "barrel-id", "--machines",
-                                "5",        "--seed",     "8",         "--cases"};
-    const Run result = run(arguments);
-    REQUIRE(result.code == 0);
-    const json answer = json::parse(result.out)["topologies"]["barrel-id"];
-    REQUIRE(answer["cases"].size() == 5);
-    int right = 0;
-    for (const json& one : answer["cases"]) {
-        CHECK_FALSE(one["truth"].get<std::string>().empty());
-        CHECK_FALSE(one["named"].get<std::string>().empty());
-        CHECK(one["stated"].get<double>() <= 1.0);
-        CHECK_FALSE(one["course"].empty());
-        right += one["right"].get<bool>() ? 1 : 0;
-    }
-    CHECK(answer["right_first"].get<double>() == Approx(right / 5.0));
-    // The same seed plays the same machines in the same way. Threads share what they predict, so the last
-    // place of a probability, and with it the order of two that are alike, hangs on who came first.
-    const json again = json::parse(run(arguments).out)["topologies"]["barrel-id"];
-    REQUIRE(again["cases"].size() == answer["cases"].size());
-    for (std::size_t i = 0; i < answer["cases"].size(); ++i) {
-        const json& one = answer["cases"][i];
-        const json& other = again["cases"][i];
-        CHECK(other["truth"] == one["truth"]);
-        CHECK(other["named"] == one["named"]);
-        CHECK(other["course"].size() == one["course"].size());
-        CHECK(other["stated"].get<double>() == Approx(one["stated"].get<double>()).epsilon(1e-9));
-    }
 }
 
 TEST_CASE("report prints the sheet, from standard input too", "[cli]") {

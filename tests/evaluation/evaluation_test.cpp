@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "evaluation/evaluation.h"
+#include "core/machine/model/net_index.h"
 #include "core/machine/simulation/known_ohms.h"
+#include "evaluation/simulated_bench.h"
 
+#include <algorithm>
 #include <cmath>
 #include <set>
 
@@ -63,6 +66,58 @@ TEST_CASE("unknown effects are outside the catalogue", "[evaluation]") {
         CHECK(shipped_knowledge().catalogue.find(strange.catalogue.faults[f].id) == nullptr);
 }
 
+TEST_CASE("the library that is tried on strangers lacks an alternative, and nothing else", "[evaluation]") {
+    const Knowledge cut = with_alternatives_left_out(shipped_knowledge(), 4);
+    std::size_t left_out = 0;
+    for (std::size_t habit = 0; habit < habit_count; ++habit) {
+        const double share = cut.variety.habit_shares[habit];
+        const bool whole = share == shipped_knowledge().variety.habit_shares[habit];
+        CHECK((whole || share == 0.0 || share == 1.0));
+        left_out += whole ? 0 : 1;
+    }
+    CHECK(left_out >= 1);
+    CHECK(left_out < habit_count);
+    CHECK(cut.catalogue.faults.size() == shipped_knowledge().catalogue.faults.size());
+    const Knowledge again = with_alternatives_left_out(shipped_knowledge(), 4);
+    CHECK(again.variety.habit_shares == cut.variety.habit_shares);
+}
+
+TEST_CASE("another maker's nets differ as far as the library says, but for those of the fault",
+          "[evaluation]") {
+    const FittedPlan plan(shipped_knowledge(), topology(chained));
+    const auto main = static_cast<std::size_t>(net_index(plan.topology(), "main"));
+    const auto vbus = static_cast<std::size_t>(net_index(plan.topology(), "vbus1"));
+    double furthest = 0.0;
+    for (std::uint64_t seed = 1; seed <= 50; ++seed) {
+        const NetFactors nets = drawn_nets(plan, {{"capacitor_shorted", "cv1"}}, seed);
+        CHECK(nets.ohms[vbus] == 1.0);
+        furthest = std::max(furthest, std::abs(nets.volts[main] - 1.0));
+    }
+    CHECK(furthest <= 2.0 * plan.net_variety[main].volts_share + 1e-9);
+    CHECK(furthest > plan.net_variety[main].volts_share);
+}
+
+TEST_CASE("a probe that slips reads another net, and one that never slips its own", "[evaluation]") {
+    const FittedPlan plan(shipped_knowledge(), topology(chained));
+    NextAct act;
+    act.reading = ReadingKind::net_volts;
+    act.place = "main";
+    act.configuration = plugged("p1");
+    const auto volts_with = [&](double slip_share) {
+        SimulatedBench bench(plan, {}, 7);
+        NetFactors same;
+        same.volts.assign(plan.net_nodes.size(), 1.0);
+        same.ohms.assign(plan.net_nodes.size(), 1.0);
+        bench.of_other_maker(same, slip_share);
+        std::set<double> seen;
+        for (int i = 0; i < 20; ++i)
+            seen.insert(std::round(bench.take(act).as<NetVoltsReading>()->volts));
+        return seen;
+    };
+    CHECK(volts_with(0.0).size() <= 2);
+    CHECK(volts_with(1.0).size() > 3);
+}
+
 TEST_CASE("scores of disjoint runs join to the score of all", "[evaluation]") {
     PlayScore a;
     a.machines = 10;
@@ -112,6 +167,11 @@ TEST_CASE("the oracle and the fixed orders are played on the same machines when 
     options.orders = true;
     const EvaluationReport report = evaluate(shipped_knowledge(), topology(barrel), shipped_costs(), options);
     CHECK(report.ours.machines == 6);
+    // The curve over the readings ends where the machines ended.
+    REQUIRE(report.by_readings.size() == static_cast<std::size_t>(options.most_readings) + 1);
+    CHECK(report.by_readings.front().machines == 6);
+    CHECK(report.by_readings.back().right == report.ours.right_first);
+    CHECK(report.by_readings.front().right <= report.ours.right_first);
     CHECK(report.oracle.machines == 6);
     for (const PlayScore& order : report.orders) {
         CHECK(order.machines == 6);
