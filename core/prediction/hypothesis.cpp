@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "core/machine/model/fault_reach.h"
+
 namespace eh {
 namespace {
 
@@ -36,7 +38,7 @@ class HypothesisMaker {
     std::vector<Hypothesis> run() {
         for (const PlanBlock& block : plan_.blocks) {
             for (const FaultSpec& fault : catalogue_.faults) {
-                if (fault.kind == block.kind->id)
+                if (fault.kind == block.kind->id && finds_a_place(plan_, block, fault))
                     add_fault(block, fault);
             }
         }
@@ -78,7 +80,7 @@ class HypothesisMaker {
         std::vector<const PlanBlock*> within;
         for (const PlanBlock& other : plan_.blocks) {
             if (effect->kind == other.kind->id && &other != &block &&
-                reaches(plan_, block, other, cause.reach))
+                reaches(plan_, block, other, cause.reach) && finds_a_place(plan_, other, *effect))
                 within.push_back(&other);
         }
         for (const PlanBlock* other : within) {

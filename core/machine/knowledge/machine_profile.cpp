@@ -273,8 +273,10 @@ Result<std::string> write_profile(const MachineProfile& profile, const Knowledge
         }
     }
     const bool barrel = std::none_of(base->ports.begin(), base->ports.end(), is_usbc);
-    const double wanted =
-        barrel ? profile.adapter_volts : std::min(20.0, usbc_offers(profile.adapter_watts).back().volts);
+    constexpr double usual_volts = 20.0;  // more only where the kind of machine asks for it
+    const double wanted = barrel ? profile.adapter_volts
+                                 : std::min(std::max(usual_volts, base->wanted_volts),
+                                            usbc_offers(profile.adapter_watts).back().volts);
     json file{
         {"format", "eager-hound.topology/1"},
         {"id", profile.id.empty() ? id_from_title(profile.title) : profile.id},

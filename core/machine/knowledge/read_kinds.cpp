@@ -23,6 +23,7 @@ Need read_need(const JsonReader& field) {
     Need need;
     need.pin = field.text("pin", field.text("net", ""));
     need.link = field.text("link", "");
+    need.unstopped = field.text("unstopped", "");
     need.contract = field.boolean("contract", false);
     need.plugged = field.text("plugged", "");
     if (field.has("above_volts"))
@@ -44,7 +45,8 @@ Need read_need(const JsonReader& field) {
     if (!need.eased_by.empty())
         need.eased_to_volts = field.number("eased_to_volts");
     need.eased_without_pack = field.boolean("eased_without_pack", false);
-    if (need.pin.empty() && need.link.empty() && !need.contract && need.undamaged.empty())
+    if (need.pin.empty() && need.link.empty() && need.unstopped.empty() && !need.contract &&
+        need.undamaged.empty())
         field.refuse("a need names a pin, a net, a link, a contract or a kind that must be undamaged");
     return need;
 }
@@ -56,15 +58,17 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
                                                           {"diode", ElementType::diode},
                                                           {"limited_source", ElementType::limited_source},
                                                           {"power_load", ElementType::power_load},
-                                                          {"regulator", ElementType::regulator}};
+                                                          {"regulator", ElementType::regulator},
+                                                          {"current", ElementType::current}};
     static const std::map<std::string, ElementCondition> conditions{
         {"always", ElementCondition::always},      {"live", ElementCondition::live},
         {"active", ElementCondition::active},      {"waiting", ElementCondition::waiting},
         {"limited", ElementCondition::limited},    {"unlimited", ElementCondition::unlimited},
         {"plugged", ElementCondition::plugged},    {"plugged_a", ElementCondition::plugged_a},
         {"plugged_b", ElementCondition::plugged_b}};
-    static const std::set<std::string> words{"name", "type",      "from",     "to",
-                                             "when", "tolerance", "faint_by", "stops_when_shorted"};
+    static const std::set<std::string> words{
+        "name",      "type",     "from",    "to",       "when",
+        "tolerance", "faint_by", "only_by", "never_by", "stops_when_shorted"};
     ElementSpec element;
     element.name = field.text("name");
     element.type = one_of(field.at("type"), types);
@@ -79,6 +83,10 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
         element.when = one_of(field.at("when"), conditions);
     if (field.has("faint_by"))
         element.faint_by = read_word(field.at("faint_by"), &habit_from);
+    if (field.has("only_by"))
+        element.only_by = read_word(field.at("only_by"), &habit_from);
+    if (field.has("never_by"))
+        element.never_by = read_word(field.at("never_by"), &habit_from);
     element.stops_when_shorted = field.boolean("stops_when_shorted", false);
     if (element.stops_when_shorted && element.type != ElementType::regulator)
         field.at("stops_when_shorted").refuse("only a regulator stops");
@@ -151,6 +159,14 @@ BlockKind read_kind(const JsonReader& field) {
     for (const JsonReader& item : field.items_or_none("needs"))
         kind.needs.push_back(read_need(item));
     kind.delay_s = field.number("delay_s", 0.0);
+    if (field.has("opens_at_short")) {
+        const JsonReader trip = field.at("opens_at_short");
+        kind.opens_at_short = Trip{trip.text("pin"), trip.number_between("below_volts", 0.0, 20.0),
+                                   read_word(trip.at("habit"), &habit_from)};
+        if (std::find(kind.pins.begin(), kind.pins.end(), kind.opens_at_short->pin) == kind.pins.end())
+            trip.at("pin").refuse("the pin “" + kind.opens_at_short->pin +
+                                  "” is not among the pins of this kind");
+    }
     kind.heat_kelvin_per_watt = field.number("heat_kelvin_per_watt");
     kind.replace_minutes = field.number("replace_minutes");
     kind.needs_board_out = field.boolean("needs_board_out", true);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/json_fields.h"
 #include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/knowledge/read_common.h"
 
@@ -44,6 +45,9 @@ Result<DesignVariety> parse_variety(const std::string& text, const std::string& 
             if (!habit)
                 item.at("id").refuse("there is no habit “" + item.text("id") + "”");
             variety.habit_shares[static_cast<std::size_t>(*habit)] = item.number_between("share", 0.0, 1.0);
+            if (item.has("implies"))
+                variety.implied[static_cast<std::size_t>(*habit)] =
+                    read_word(item.at("implies"), &habit_from);
         }
         return variety;
     });

@@ -20,7 +20,7 @@ struct ValueSpec {
     std::string param;  // without the "$"; empty: use number
 };
 
-enum class ElementType { resistor, diode, limited_source, power_load, regulator };
+enum class ElementType { resistor, diode, limited_source, power_load, regulator, current };
 
 // When an element takes part. Otherwise it is open (resistor, diode) or switched off.
 enum class ElementCondition {
@@ -45,6 +45,9 @@ struct ElementSpec {
     ElementCondition when = ElementCondition::always;
     // Machines of this habit have it under power only; off, some hundred kilohms stand in its place.
     std::optional<Habit> faint_by;
+    // Only machines of this habit have it; only machines without that one.
+    std::optional<Habit> only_by;
+    std::optional<Habit> never_by;
     // A regulator that stops when its output is shorted; others feed what their limit allows.
     bool stops_when_shorted = false;
 };
@@ -56,6 +59,7 @@ enum class NeedPurpose { power, program, partners };
 struct Need {
     std::string pin;        // pin or (in topologies) net whose volts are checked
     std::string link;       // named link: all blocks behind it must work
+    std::string unstopped;  // named link: none of the blocks behind it has opened at a short
     bool contract = false;  // the block's port is plugged; the bounds are for the source's volts
     std::string plugged;    // port: the need is there only while the charger is in it
     std::optional<ValueSpec> above_volts;
@@ -67,6 +71,13 @@ struct Need {
     std::vector<Habit> eased_by;
     double eased_to_volts = 0.0;
     bool eased_without_pack = false;  // only where no pack feeds the rail
+};
+
+// A switch that opens at a short behind it, before the source does, on machines of a habit.
+struct Trip {
+    std::string pin;  // behind it
+    double below_volts = 0.0;
+    Habit habit = Habit::switch_opens_at_short;
 };
 
 enum class BlockRole {
@@ -90,6 +101,7 @@ struct BlockKind {
     std::vector<ElementSpec> elements;
     std::vector<Need> needs;
     double delay_s = 0.0;  // from "needs are met" to "works"
+    std::optional<Trip> opens_at_short;
     std::map<std::string, double> params;
     std::map<std::string, double> param_tolerance;
     double heat_kelvin_per_watt = 40.0;  // rise above surroundings per watt turned to heat

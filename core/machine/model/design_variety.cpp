@@ -11,7 +11,9 @@ constexpr ByHabit<const char*> habit_names{
     "path_closes_at_5_volts",       "rests_until_pressed",         "deep_pack_blocks_start",
     "five_volts_gate_start",        "charger_drives_input_switch", "limit_is_silent",
     "always_on_gates_five_volts",   "asks_once_rail_is_up",        "rail_follows_pack",
-    "rail_rests_low_without_pack",  "gate_waits_for_pack",         "five_volts_with_machine"};
+    "rail_rests_low_without_pack",  "gate_waits_for_pack",         "five_volts_with_machine",
+    "p_channel_switches",           "controllers_on_always_on",    "controllers_on_five_volts",
+    "always_on_from_input",         "switch_opens_at_short"};
 
 }  // namespace
 

@@ -45,8 +45,13 @@ enum class Habit {
     rail_rests_low_without_pack,  // with no pack, it makes the least the machine runs on
     gate_waits_for_pack,          // the battery gate stays open where no pack answers
     five_volts_with_machine,      // the 5 V rail is on while the machine runs, unless the start waits for it
+    p_channel_switches,           // the input's switches are driven below their input, not above
+    controllers_on_always_on,     // the always-on supply feeds the controllers too, through a diode
+    controllers_on_five_volts,    // the 5 V rail feeds them, and no port does
+    always_on_from_input,         // the charger's input feeds the always-on supply too
+    switch_opens_at_short,        // the input's switches open at a short behind them
 };
-inline constexpr std::size_t habit_count = 15;
+inline constexpr std::size_t habit_count = 20;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;
@@ -57,6 +62,9 @@ std::optional<Habit> habit_from(const std::string& name);
 struct DesignVariety {
     std::vector<PinVariety> pins;
     ByHabit<double> habit_shares{};  // of machines that have it
+    // A machine that has the one has the other, too: controllers on the 5 V rail would never wake an empty
+    // machine whose path waits for them.
+    ByHabit<std::optional<Habit>> implied{};
     double amps_ln = 0.0;  // of the logarithm of what a machine draws that does not strain its charger
 };
 

@@ -178,4 +178,37 @@ bool draws_severity(const FaultCatalogue& catalogue, const std::vector<FaultInst
     });
 }
 
+bool finds_a_place(const MachinePlan& plan, const PlanBlock& block, const FaultSpec& fault) {
+    const auto has_pin = [&](const std::string& pin) {
+        const auto found = block.pin_nodes.find(pin);
+        return pin == "gnd" || (found != block.pin_nodes.end() && found->second >= 0);
+    };
+    const auto has_element = [&](const std::string& name) {
+        const auto first = plan.elements.begin() + block.first_element;
+        return std::any_of(first, first + block.element_count,
+                           [&](const PlanElement& element) { return element.name == name; });
+    };
+    bool only_drops_out = true;
+    for (const Effect& effect : fault.effects) {
+        switch (effect.type) {
+            case EffectType::shunt:
+                if (has_pin(effect.pin) && has_pin(effect.to))
+                    return true;
+                only_drops_out = false;
+                break;
+            case EffectType::series:
+            case EffectType::open:
+                if (has_element(effect.element))
+                    return true;
+                only_drops_out = false;
+                break;
+            case EffectType::play:
+                break;
+            default:
+                return true;
+        }
+    }
+    return only_drops_out;
+}
+
 }  // namespace eh

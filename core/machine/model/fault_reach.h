@@ -44,4 +44,9 @@ double push_probability(const MachinePlan& plan, const std::vector<FaultInstance
 // Whether it matters much how severe any of these faults is: of a short, of ohms in the way.
 bool draws_severity(const FaultCatalogue& catalogue, const std::vector<FaultInstance>& faults);
 
+// Whether a fault finds anything to change at a block of its kind: one whose shunts, series resistances and
+// breaks all sit at pins and elements that the block does not have on this board is none. The drop-outs that
+// go with them then are none either.
+bool finds_a_place(const MachinePlan& plan, const PlanBlock& block, const FaultSpec& fault);
+
 }  // namespace eh

@@ -19,6 +19,7 @@ const std::map<std::string, ElementValue> value_names{
     {"quiescent_amps", value_quiescent_amps},
     {"saturation_amps", value_saturation_amps},
     {"emission", value_emission},
+    {"amps", value_amps},
 };
 
 std::array<PlanValue, element_value_count> default_values() {
@@ -94,6 +95,7 @@ MachinePlan::MachinePlan(const Knowledge& knowledge, const Topology& topology)
                         *knowledge.kit.lead_for(port.family));
     }
     add_variety();
+    add_impossible_habits();
     for (const BlockKind& kind : knowledge.kinds) {
         if (kind.role == BlockRole::inline_meter)
             inline_meter = add_block(instrument_block_id(kind), kind, {}, {});
@@ -142,6 +144,19 @@ void MachinePlan::add_variety() {
             widest.ohms_ln = std::max(widest.ohms_ln, of_pin.net.ohms_ln);
         }
     }
+}
+
+// A habit that takes an element away and puts none in its place, as this board is wired, is none here.
+void MachinePlan::add_impossible_habits() {
+    ByHabit<bool> puts_in{};
+    for (const PlanElement& element : elements) {
+        if (element.only_by)
+            puts_in[static_cast<std::size_t>(*element.only_by)] = true;
+        if (element.never_by)
+            impossible_habits[static_cast<std::size_t>(*element.never_by)] = true;
+    }
+    for (std::size_t h = 0; h < habit_count; ++h)
+        impossible_habits[h] = impossible_habits[h] && !puts_in[h];
 }
 
 int MachinePlan::add_node(const std::string& name) {
@@ -214,6 +229,8 @@ int MachinePlan::add_block(const std::string& id, const BlockKind& kind,
         element.type = spec.type;
         element.when = spec.when;
         element.faint_by = spec.faint_by;
+        element.only_by = spec.only_by;
+        element.never_by = spec.never_by;
         element.stops_when_shorted = spec.stops_when_shorted;
         element.tolerance = spec.tolerance;
         element.values = default_values();
@@ -251,12 +268,13 @@ PlanNeed MachinePlan::resolve(const Need& need, const Block& source, const PlanB
         const auto pin = block.pin_nodes.find(need.pin);
         plan.node = pin != block.pin_nodes.end() ? pin->second : node(need.pin);
     }
-    if (!need.link.empty()) {
-        if (const auto link = source.links.find(need.link); link != source.links.end()) {
-            for (const std::string& target : link->second)
-                plan.blocks.push_back(find_block(target));
-        }
-    }
+    const auto add_linked = [&](const std::string& name, std::vector<int>& targets) {
+        const auto link = source.links.find(name);
+        for (std::size_t t = 0; link != source.links.end() && t < link->second.size(); ++t)
+            targets.push_back(find_block(link->second[t]));
+    };
+    add_linked(need.link, plan.blocks);
+    add_linked(need.unstopped, plan.unstopped);
     if (need.above_volts)
         plan.above = resolve(*need.above_volts, block);
     if (need.below_volts)

@@ -33,6 +33,7 @@ enum ElementValue : std::size_t {
     value_quiescent_amps,
     value_saturation_amps,
     value_emission,
+    value_amps,
     element_value_count
 };
 
@@ -45,13 +46,16 @@ struct PlanElement {
     ElementCondition when = ElementCondition::always;
     double tolerance = 0.0;
     std::optional<Habit> faint_by;
+    std::optional<Habit> only_by;   // machines without this habit do not have it
+    std::optional<Habit> never_by;  // nor do those with this one
     bool stops_when_shorted = false;
     std::array<PlanValue, element_value_count> values;
 };
 
 struct PlanNeed {
-    int node = -1;            // node whose volts are checked, or -1
-    std::vector<int> blocks;  // all must work
+    int node = -1;               // node whose volts are checked, or -1
+    std::vector<int> blocks;     // all must work
+    std::vector<int> unstopped;  // none may have opened at a short
     bool contract = false;
     int plugged_port = -1;  // the need is there only while the charger is in this port; -1: always
     PlanValue above{-1e9, -1};
@@ -96,6 +100,7 @@ class MachinePlan {
     std::vector<std::string> node_names;  // by circuit node index, ground first
     std::vector<int> net_nodes;           // node of each net of the topology, in its order
     std::vector<NetVariety> net_variety;  // of each net, in the same order: the widest of the parts on it
+    ByHabit<bool> impossible_habits{};    // that no machine of this plan has
     std::vector<PlanBlock> blocks;  // topology's blocks in their order, then chargers, leads, instruments
     std::vector<PlanElement> elements;
     std::vector<double> slot_values;  // defaults
@@ -128,6 +133,7 @@ class MachinePlan {
   private:
     int add_node(const std::string& name);
     void add_variety();
+    void add_impossible_habits();
     [[nodiscard]] int path_out_node(int port) const;
     [[nodiscard]] bool makes_five_volts(const PlanBlock& block) const;
     int add_block(const std::string& id, const BlockKind& kind,

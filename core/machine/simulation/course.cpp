@@ -296,6 +296,20 @@ class Runner {
                solution.volts(model_.source_node()) < overloaded_share * state_.source_volts;
     }
 
+    // From where the source would stand if it did not fold back.
+    Solution solve_from_full() {
+        auto& source = model_.circuit().get<LimitedSource>(model_.source_element());
+        const double fold = source.fold;
+        source.fold = 1.0;
+        Solution unfolded =
+            solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
+        if (!unfolded.ok() || overloads(unfolded))
+            unfolded = solver_.solve(model_.circuit(), point_options());
+        source.fold = fold;
+        return solver_.solve(model_.circuit(), point_options(),
+                             unfolded.ok() ? &unfolded.node_volts : nullptr);
+    }
+
     bool find_point() {
         const bool by_states = options_.sound != nullptr || options_.learned != nullptr;
         const std::string states = by_states ? circuit_states() : std::string();
@@ -310,7 +324,7 @@ class Runner {
             // A converter draws the more the lower its input is, so that a source that folds back may hold it
             // at either of two points; coming from full volts, a sound machine stays at the upper one. A
             // short that punches through has two points as well, and is met at the lower one.
-            Solution from_full = solver_.solve(model_.circuit(), point_options());
+            Solution from_full = solve_from_full();
             if (from_full.ok() && !overloads(from_full))
                 solution = std::move(from_full);
         }

@@ -70,7 +70,9 @@ bool CourseRules::need_met(const PlanNeed& need, int port) const {
     if (has_volts && (volts < above || volts > model_.resolve(need.below)))
         return false;
     return std::all_of(need.blocks.begin(), need.blocks.end(),
-                       [this](int b) { return state_.active[static_cast<std::size_t>(b)] != 0; });
+                       [this](int b) { return state_.active[static_cast<std::size_t>(b)] != 0; }) &&
+           std::all_of(need.unstopped.begin(), need.unstopped.end(),
+                       [this](int b) { return state_.stopped[static_cast<std::size_t>(b)] == 0; });
 }
 
 bool CourseRules::eases(const PlanNeed& need) const {
@@ -99,7 +101,8 @@ bool CourseRules::wants_active(int block) const {
 bool CourseRules::waits_for_machine(int block) const {
     const bool on = state_.stage == MachineStage::booting || state_.stage == MachineStage::running;
     return block == plan_.five_volt_supply && plan_.mainboard >= 0 && !on &&
-           model_.has(Habit::five_volts_with_machine) && !model_.has(Habit::five_volts_gate_start);
+           model_.has(Habit::five_volts_with_machine) && !model_.has(Habit::five_volts_gate_start) &&
+           !model_.has(Habit::controllers_on_five_volts);
 }
 
 bool CourseRules::waits_for_always_on(int block) const {
@@ -114,6 +117,8 @@ bool CourseRules::output_is_shorted(int block) const {
     if (state_.active[static_cast<std::size_t>(block)] == 0)
         return false;
     const PlanBlock& b = plan_.blocks[static_cast<std::size_t>(block)];
+    if (trips(b))
+        return true;
     for (int e = b.first_element; e < b.first_element + b.element_count; ++e) {
         const PlanElement& element = plan_.elements[static_cast<std::size_t>(e)];
         if (!element.stops_when_shorted)
@@ -125,6 +130,15 @@ bool CourseRules::output_is_shorted(int block) const {
             return true;
     }
     return false;
+}
+
+bool CourseRules::trips(const PlanBlock& block) const {
+    const auto& trip = block.kind->opens_at_short;
+    if (!trip || !model_.has(trip->habit) || model_.plugged_port() < 0 || state_.source != SourceState::live)
+        return false;
+    const auto behind = block.pin_nodes.find(trip->pin);
+    return behind != block.pin_nodes.end() && behind->second >= 0 &&
+           state_.volts_at(behind->second) < trip->below_volts;
 }
 
 const ChargerSpec& CourseRules::charger() const {

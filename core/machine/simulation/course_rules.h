@@ -50,7 +50,7 @@ class CourseRules {
 
     // Present, sound, and with all that it needs.
     [[nodiscard]] bool wants_active(int block) const;
-    // Whether a block works into a short that its regulator stops at.
+    // Whether a block works into a short that its regulator stops at, or that it opens at.
     [[nodiscard]] bool output_is_shorted(int block) const;
     // Whether the pack's own protection parts it from a machine that draws all it can give; for good, once it
     // has. Requires a pack.
@@ -76,6 +76,7 @@ class CourseRules {
   private:
     [[nodiscard]] bool need_met(const PlanNeed& need, int port) const;
     [[nodiscard]] bool needs_met(int block) const;
+    [[nodiscard]] bool trips(const PlanBlock& block) const;
     [[nodiscard]] bool waits_for_always_on(int block) const;
     [[nodiscard]] bool waits_for_machine(int block) const;
     // Of the 5 V rail; what it should have where the machine has none.

@@ -16,8 +16,10 @@ constexpr double leakage_ohms = 5e7;    // of a clean board, every node to groun
 constexpr double leakage_spread = 1.0;  // one sigma of its logarithm: no two boards are alike
 // Volts are read with a voltmeter of 10 MΩ (common practice), which decides where else only leakage would.
 constexpr double voltmeter_ohms = 1e7;
-constexpr double supply_ohms = 0.03;           // of the bench supply and its leads, sensed at the net
-constexpr double off_saturation_amps = 1e-21;  // a diode that is not there
+constexpr double supply_ohms = 0.03;  // of the bench supply and its leads, sensed at the net
+// A diode that is not there: a small current alone would still let it through at a volt or so.
+constexpr double off_saturation_amps = 1e-21;
+constexpr double off_emission = 1e6;
 // Of an Rd that needs power: 40 kilohms to open (common practice), by the meter's test volts.
 constexpr double faint_ohms = 3e5;
 constexpr double faint_spread = 1.2;  // one sigma of its logarithm
@@ -105,7 +107,12 @@ void MachineModel::draw_values(const PartDraw& draw) {
         // The typical machine does what most do.
         const double chance = draw.typical ? 0.5 : random.uniform();
         const bool drawn = chance < plan_->knowledge().variety.habit_shares[h];
-        habits_[h] = draw.habits ? (*draw.habits)[h] : drawn;
+        habits_[h] = (draw.habits ? (*draw.habits)[h] : drawn) && !plan_->impossible_habits[h];
+    }
+    const auto& implied = plan_->knowledge().variety.implied;
+    for (std::size_t h = 0; h < habit_count; ++h) {
+        if (habits_[h] && implied[h])
+            habits_[static_cast<std::size_t>(*implied[h])] = true;
     }
     // ... but its volts are those that its topology names.
     if (draw.typical && !draw.habits)
@@ -307,6 +314,8 @@ bool MachineModel::condition_holds(const PlanElement& element) const {
         if (!in_use)
             return false;
     }
+    if ((element.only_by && !has(*element.only_by)) || (element.never_by && has(*element.never_by)))
+        return false;
     switch (element.when) {
         case ElementCondition::always:
             return true;
@@ -338,7 +347,7 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
                 from, to, on ? std::max(value(value_ohms) * factor, smallest_ohms) + added_ohms : open_ohms};
         case ElementType::diode:
             return Diode{from, to, on ? value(value_saturation_amps) * factor : off_saturation_amps,
-                         value(value_emission)};
+                         on ? value(value_emission) : off_emission};
         case ElementType::limited_source:
             return LimitedSource{to,
                                  from,
@@ -358,6 +367,8 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
                              value(value_limit_amps),
                              value(value_efficiency),
                              value(value_quiescent_amps)};
+        case ElementType::current:
+            return CurrentSource{from, to, on ? value(value_amps) * factor : 0.0};
     }
     return Resistor{from, to, open_ohms};
 }

@@ -28,7 +28,9 @@ TEST_CASE("the ways to build a charging path that technicians meet are there", "
     CHECK(shipped_knowledge().catalogue.faults.size() >= 60);
     for (const char* id :
          {"usbc-two-chained", "usbc-three-chained", "usbc-four-chained", "usbc-chained-magnetic", "usbc-dual",
-          "usbc-chained-adapter-rail", "usbc-subboard", "barrel-id", "barrel-sense", "barrel-plus-usbc"}) {
+          "usbc-chained-adapter-rail", "usbc-subboard", "barrel-id", "barrel-sense", "barrel-plus-usbc",
+          "usbc-single", "usbc-three-apart", "usbc-four-pairs", "usbc-subboard-pair", "usbc-extended-range",
+          "barrel-harness"}) {
         CAPTURE(id);
         CHECK(shipped_knowledge().find_topology(id) != nullptr);
     }
@@ -45,8 +47,8 @@ TEST_CASE("a sound machine charges at each of its ports, either way up", "[topol
                 const PoweredView view = look_at(model, plugged(port.id, side), solver);
                 REQUIRE(view.valid);
                 CHECK(view.meter.pattern == MeterPattern::steady);
-                CHECK(view.meter.volts > 18.5);
-                CHECK(view.meter.volts < 21.0);
+                CHECK(view.meter.volts > machine.wanted_volts - 1.5);
+                CHECK(view.meter.volts < 1.05 * machine.wanted_volts);
                 CHECK(view.meter.amps > 1.0);
                 CHECK(view.meter.amps < plan.charger_spec(plan.port_index(port.id)).offers.back().amps);
                 CHECK(view.firmware == FirmwareMessage::charging);
