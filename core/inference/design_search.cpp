@@ -18,7 +18,9 @@ constexpr std::array<double, 4> logits{-2.5, -1.0, 1.0, 2.5};
 constexpr double changes_nothing = 0.7;  // in logs
 
 double drawn_share(double met, double log_of_having) {
-    if (std::abs(log_of_having) < changes_nothing)
+    // What everybody does, or nobody, is no matter of readings: such designs would have no weight.
+    const bool settled = met <= 0.0 || met >= 1.0;
+    if (settled || std::abs(log_of_having) < changes_nothing)
         return met;
     constexpr double edge = 0.02;
     const double share = std::clamp(met, edge, 1.0 - edge);

@@ -47,6 +47,14 @@ TEST_CASE("habits are drawn as far as the readings speak for them, and none is s
         CHECK(shares.habits[h] > 0.0);
         CHECK(shares.habits[h] < 1.0);
     }
+    // A library that holds one alternative only stays with it, whatever the readings say: designs with the
+    // other would weigh nothing, and all of them drawn would leave no design at all.
+    DesignVariety one_way = variety;
+    one_way.habit_shares[0] = 0.0;
+    one_way.habit_shares[1] = 1.0;
+    const DesignShares kept = shares_that_fit(one_way, design, evidence);
+    CHECK(kept.habits[0] == 0.0);
+    CHECK(kept.habits[1] == 1.0);
 }
 
 namespace {
