@@ -15,7 +15,7 @@ namespace eh {
 class SimulatedBench {
   public:
     // A machine of the plan with these faults; `seed` draws its parts and the noise of its readings.
-    // noise_factor 0: what is there, without noise or slips.
+    // noise_factor 0: what is there, without noise.
     SimulatedBench(const MachinePlan& plan, const std::vector<FaultInstance>& faults, std::uint64_t seed,
                    double noise_factor = 1.0, double tolerance_factor = 1.0);
 
