@@ -97,6 +97,10 @@ int CommandLine::with_shop(const std::function<int(const Shop&)>& answer, bool o
     Shop shop = std::move(loaded).value();
     if (own_machines)
         load_profiles(machines_folder_, shop.knowledge);
+    const auto learnt = read_lessons(like_);
+    if (!learnt)
+        return fail(learnt.error());
+    shop.learnt = *learnt;
     for (const Error& refused_file : shop.knowledge.refused_files)
         std::cerr << printable("eager-hound-cli: " + refused_file.text()) << "\n";
     return answer(shop);
@@ -109,6 +113,11 @@ int CommandLine::with_job(const std::function<int(const Shop&, const Job&)>& ans
     });
 }
 
+void CommandLine::add_like(CLI::App* command) {
+    command->add_option("--like", like_,
+                        "job file of an earlier machine of the same kind, with its lesson; may be repeated");
+}
+
 void CommandLine::add_job_commands() {
     auto* diagnose_command = app_.add_subcommand("diagnose", "suspects of a job, with the reasons");
     diagnose_command->add_option("job", file_, "job file, - for standard input");
@@ -119,6 +128,19 @@ void CommandLine::add_job_commands() {
             [this](const Shop& shop, const Job& job) { return print(diagnose(shop, job, explanations_)); });
     });
 
+    add_like(diagnose_command);
+
+    auto* design_command =
+        app_.add_subcommand("design", "what the readings of a job tell of its machine's design");
+    design_command->add_option("job", file_, "job file, - for standard input");
+    design_command->add_option("--proved", proved_,
+                               "id of the part that was at fault; answers with the lesson, too");
+    add_like(design_command);
+    answers(design_command, [this] {
+        return with_job(
+            [this](const Shop& shop, const Job& job) { return print(design(shop, job, proved_)); });
+    });
+
     auto* next_command = app_.add_subcommand("next", "what to do next on a job");
     next_command->add_option("job", file_, "job file, - for standard input");
     next_command->add_option("--most", most_acts_, "how many acts")->check(CLI::Range(1, 100));
@@ -127,8 +149,11 @@ void CommandLine::add_job_commands() {
             [this](const Shop& shop, const Job& job) { return print(next(shop, job, most_acts_)); });
     });
 
+    add_like(next_command);
+
     auto* lines = app_.add_subcommand("answer", "suspects and next acts, job file by job file, one a line");
     lines->add_option("--most", most_acts_, "how many acts")->check(CLI::Range(1, 100));
+    add_like(lines);
     answers(lines, [this] {
         return with_shop([this](const Shop& shop) {
             const auto done = JobLines(shop, most_acts_).answer_all(std::cin, std::cout);

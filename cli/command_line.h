@@ -24,6 +24,7 @@ class CommandLine {
 
   private:
     void add_job_commands();
+    void add_like(CLI::App* command);
     void add_simulate();
     void add_captures();
     void add_evaluate();
@@ -50,6 +51,8 @@ class CommandLine {
     std::string file_ = "-";
     std::size_t most_acts_ = 3;
     bool explanations_ = false;
+    std::vector<std::string> like_;  // job files
+    std::string proved_;
     SimulateOptions simulation_;
     std::vector<std::string> faults_;
     std::string side_ = "a";

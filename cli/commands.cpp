@@ -11,6 +11,7 @@
 #include "cli/staged_machine.h"
 #include "core/base/files.h"
 #include "core/inference/intake_facts.h"
+#include "core/job/design_lesson_json.h"
 #include "core/job/job_schema.h"
 #include "core/machine/knowledge/load_knowledge.h"
 #include "report/handover_html.h"
@@ -143,11 +144,56 @@ Result<Job> read_job(const std::string& file) {
                   : Result<Job>(schema.error());
 }
 
+Result<DesignLesson> read_lessons(const std::vector<std::string>& files) {
+    std::vector<DesignLesson> lessons;
+    for (const std::string& file : files) {
+        const auto job = read_job(file);
+        if (!job)
+            return job.error();
+        if (!job->lesson)
+            return refused("this job taught nothing of its kind of machine yet", file);
+        lessons.push_back(*job->lesson);
+    }
+    return together(lessons);
+}
+
 MachineUnderTest::MachineUnderTest(const Shop& shop, const Topology& topology)
-    : shop_(&shop), plan_(shop.knowledge, topology), reasoner_(std::make_shared<PredictionStore>(plan_)) {}
+    : shop_(&shop),
+      topology_(with_sound_ohms(topology, shop.learnt.sound_ohms)),
+      plan_(shop.knowledge, topology_),
+      reasoner_(std::make_shared<PredictionStore>(plan_)) {}
+
+Beforehand MachineUnderTest::beforehand(const Job& job) const {
+    return {job.ticket.facts, job.bench.replaced, {}, shop_->learnt.habits};
+}
 
 Suspects MachineUnderTest::suspects(const Job& job) const {
-    return reasoner_.weigh({job.ticket.facts, job.bench.replaced}, job.readings).value();
+    return reasoner_.weigh(beforehand(job), job.readings).value();
+}
+
+json MachineUnderTest::design(const Job& job, const std::string& proved) const {
+    const auto known = reasoner_.design_known(beforehand(job), job.readings, proved);
+    const DesignVariety& variety = shop_->knowledge.variety;
+    json habits = json::array();
+    for (const HabitKnown& habit : known) {
+        const auto h = static_cast<std::size_t>(habit.habit);
+        if (plan_.impossible_habits[h])
+            continue;
+        const HabitWords& words = variety.habit_words[h];
+        json one{{"habit", to_text(habit.habit)},
+                 {"met", habit.met},
+                 {"now", habit.now},
+                 {"says", habit.now >= 0.5 ? words.has : words.has_not}};
+        if (habit.since)
+            one["since"] = *habit.since;
+        if (habit.because)
+            one["because"] = *habit.because;
+        habits.push_back(std::move(one));
+    }
+    json answer{{"habits", std::move(habits)}};
+    if (!proved.empty())
+        answer["lesson"] = write_lesson(reasoner_.lesson(beforehand(job), job.readings, proved).value());
+    return answer;
 }
 
 json MachineUnderTest::diagnosis(const Job& job, const Suspects& suspects, bool explanations) const {
@@ -185,6 +231,18 @@ Result<json> diagnose(const Shop& shop, const Job& job, bool explanations) {
         return topology.error();
     const MachineUnderTest machine(shop, **topology);
     return machine.diagnosis(job, machine.suspects(job), explanations);
+}
+
+Result<json> design(const Shop& shop, const Job& job, const std::string& proved) {
+    const auto topology = topology_of(shop, job.ticket.topology);
+    if (!topology)
+        return topology.error();
+    const auto& blocks = (*topology)->blocks;
+    const bool there =
+        std::any_of(blocks.begin(), blocks.end(), [&](const Block& block) { return block.id == proved; });
+    if (!proved.empty() && !there)
+        return refused("there is no part “" + proved + "” in this kind of machine", "proved");
+    return MachineUnderTest(shop, **topology).design(job, proved);
 }
 
 Result<json> next(const Shop& shop, const Job& job, std::size_t most) {

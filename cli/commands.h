@@ -21,6 +21,7 @@ struct Shop {
     Knowledge knowledge;
     BenchCosts costs;
     std::vector<AdviceRule> advice;
+    DesignLesson learnt = {};  // of earlier machines of the kind that is asked about
 };
 
 // Data files of the program.
@@ -32,6 +33,9 @@ Result<std::string> read_input(const std::string& file);
 // A job file; "-" reads standard input.
 Result<Job> read_job(const std::string& file);
 
+// What job files teach of the kind of machine that they are all of; refused where one holds no lesson.
+Result<DesignLesson> read_lessons(const std::vector<std::string>& files);
+
 // One kind of machine, with what was simulated of it so far: a second question costs less than the first.
 class MachineUnderTest {
   public:
@@ -41,9 +45,14 @@ class MachineUnderTest {
     // The answers of diagnose() and next(), from these suspects.
     [[nodiscard]] nlohmann::json diagnosis(const Job& job, const Suspects& suspects, bool explanations) const;
     [[nodiscard]] nlohmann::json next(const Job& job, const Suspects& suspects, std::size_t most) const;
+    // The answer of design().
+    [[nodiscard]] nlohmann::json design(const Job& job, const std::string& proved) const;
 
   private:
+    [[nodiscard]] Beforehand beforehand(const Job& job) const;
+
     const Shop* shop_;
+    Topology topology_;  // with the ohms that were learnt of its kind
     FittedPlan plan_;
     Reasoner reasoner_;
 };
@@ -51,6 +60,10 @@ class MachineUnderTest {
 // Suspects with the reasons, odd readings, readings that were refused; with `explanations` also what stands
 // behind the suspects, one by one.
 Result<nlohmann::json> diagnose(const Shop& shop, const Job& job, bool explanations = false);
+
+// What the readings tell of the design of the machine, and what it teaches of its kind if `proved` is the
+// part that was at fault ("": nobody knows). Refused where there is no such part.
+Result<nlohmann::json> design(const Shop& shop, const Job& job, const std::string& proved);
 
 // What to do next from how the machine stands.
 Result<nlohmann::json> next(const Shop& shop, const Job& job, std::size_t most);

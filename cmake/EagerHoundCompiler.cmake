@@ -3,7 +3,9 @@
 
 find_program(CCACHE_PROGRAM ccache)
 if(CCACHE_PROGRAM AND NOT CMAKE_CXX_COMPILER_LAUNCHER)
-  set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE_PROGRAM})
+  # What one clone compiled serves another, wherever it stands; the sloppiness is what precompiled headers ask for.
+  set(CMAKE_CXX_COMPILER_LAUNCHER env CCACHE_BASEDIR=${CMAKE_SOURCE_DIR} CCACHE_NOHASHDIR=1
+      CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime ${CCACHE_PROGRAM})
 endif()
 
 # Most of a source's compile time is that of the headers it shares with its neighbours, so that several together cost little more
@@ -14,8 +16,10 @@ set(CMAKE_UNITY_BUILD_BATCH_SIZE 6)
 add_library(eh_compiler INTERFACE)
 # GCC 12 sees overlaps in std::string concatenation that are not there (its bug 105329).
 target_compile_options(eh_compiler INTERFACE $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict -Wno-stringop-overflow> -Wno-array-bounds -Wall -Wextra -Wconversion -Wshadow -Wno-sign-conversion)
-target_compile_definitions(eh_compiler INTERFACE EH_SOURCE_DATA_DIR="${CMAKE_SOURCE_DIR}/data"
-                                                 EH_VERSION="${PROJECT_VERSION}")
+target_compile_definitions(eh_compiler INTERFACE EH_VERSION="${PROJECT_VERSION}")
+
+# Assertions tell where in the tree they stand, not where the tree stands.
+target_compile_options(eh_compiler INTERFACE -ffile-prefix-map=${CMAKE_SOURCE_DIR}=.)
 
 if(EH_ASSERTIONS)
   string(REPLACE "-DNDEBUG" "" CMAKE_CXX_FLAGS_RELWITHDEBINFO "${CMAKE_CXX_FLAGS_RELWITHDEBINFO}")

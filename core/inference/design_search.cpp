@@ -60,16 +60,16 @@ double effective_designs(const std::vector<double>& log_evidence, const std::vec
     return 1.0 / squares;
 }
 
-DesignShares shares_that_fit(const DesignVariety& variety, const DesignSample& design,
+DesignShares shares_that_fit(const DesignShares& met, const DesignSample& design,
                              const std::vector<double>& log_evidence) {
     assert(log_evidence.size() == neighbours(design).size());
-    DesignShares shares = shares_met(variety);
+    DesignShares shares = met;
     const auto of_having = [&](bool has, std::size_t neighbour) {
         const double by_turning = log_evidence[neighbour] - log_evidence.front();
         return has ? -by_turning : by_turning;
     };
     for (std::size_t h = 0; h < habit_count; ++h)
-        shares.habits[h] = drawn_share(variety.habit_shares[h], of_having(design.habits[h], h + 1));
+        shares.habits[h] = drawn_share(met.habits[h], of_having(design.habits[h], h + 1));
     shares.pack_empty = drawn_share(shares.pack_empty, of_having(design.pack_empty, habit_count + 1));
     return shares;
 }

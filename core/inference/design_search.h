@@ -24,7 +24,7 @@ double effective_designs(const std::vector<double>& log_evidence, const std::vec
 
 // How often to draw the habits of the designs to look at next. `log_evidence` is of neighbours(design), in
 // their order. A habit that changes nothing is drawn as it is met; none is excluded.
-DesignShares shares_that_fit(const DesignVariety& variety, const DesignSample& design,
+DesignShares shares_that_fit(const DesignShares& met, const DesignSample& design,
                              const std::vector<double>& log_evidence);
 
 }  // namespace eh

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <limits>
 
+#include "core/base/random.h"
+
 namespace eh {
 namespace {
 
@@ -126,6 +128,24 @@ std::optional<std::vector<Hypothesis>> not_beaten_yet(
     return combinations;
 }
 
+// The hypotheses with which designs are told apart: the likeliest that the ranking has of these, of one part
+// where it is known that that was at fault; all of them where none is of that part.
+std::vector<Hypothesis> likely_ones(const std::vector<Hypothesis>& hypotheses, const Ranking& ranking,
+                                    const std::string& part = {}) {
+    std::vector<Hypothesis> likely;
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
+        if (hypothesis.kind == HypothesisKind::none_of_these || likely.size() == most_in_search ||
+            (!part.empty() && fault_at(hypothesis, part) == nullptr))
+            continue;
+        likely.push_back(hypothesis);
+    }
+    if (likely.empty() && !part.empty())
+        return likely_ones(hypotheses, ranking);
+    normalize_priors(likely);
+    return likely;
+}
+
 }  // namespace
 
 Reasoner::Reasoner(std::shared_ptr<PredictionStore> store, AccuracyOptions accuracy)
@@ -206,15 +226,16 @@ std::optional<Reasoner::Question> Reasoner::close_question(
     return closely;
 }
 
-std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShares& shares) const {
-    constexpr std::size_t most_kept_outlooks = 2;
+std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShares& met,
+                                                                const DesignShares& drawn) const {
+    constexpr std::size_t most_kept_outlooks = 3;
     const std::lock_guard lock(mutex_);
+    const auto shares = std::pair(met, drawn);
     auto known = std::find_if(narrower_.begin(), narrower_.end(),
                               [&](const auto& kept) { return kept.first == shares; });
     if (known == narrower_.end()) {
         PredictionOptions options = store_->options();
-        options.designs = spread_designs(store_->plan().knowledge().variety, shares, options.designs.size(),
-                                         options.seed + 1);
+        options.designs = spread_designs(met.habits, drawn, options.designs.size(), options.seed + 1);
         auto outlook = std::make_shared<Outlook>();
         outlook->store = std::make_shared<PredictionStore>(store_->plan(), options);
         narrower_.insert(narrower_.begin(), {shares, std::move(outlook)});
@@ -226,17 +247,19 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShar
     return narrower_.front().second;
 }
 
-std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, const Question& wide,
-                                                    const Ranking& ranking,
+DesignShares Reasoner::met_shares(const Beforehand& beforehand) const {
+    return shares_met(shares_after(store_->plan().knowledge().variety.habit_shares, beforehand.learnt));
+}
+
+std::shared_ptr<const Reasoner::Outlook> Reasoner::met_outlook(const Beforehand& beforehand) const {
+    const DesignShares met = met_shares(beforehand);
+    return met == met_shares({}) ? wide_ : outlook_over(met, met);
+}
+
+std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, const DesignShares& met,
+                                                    const std::vector<Hypothesis>& likely,
                                                     const std::vector<Reading>& readings,
                                                     const std::function<bool()>& stop) const {
-    std::vector<Hypothesis> likely;
-    for (const Suspicion& suspicion : ranking.suspicions) {
-        const Hypothesis& hypothesis = wide.hypotheses[suspicion.hypothesis];
-        if (hypothesis.kind != HypothesisKind::none_of_these && likely.size() < most_in_search)
-            likely.push_back(hypothesis);
-    }
-    normalize_priors(likely);
     PredictionOptions options = store_->options();
     options.designs = neighbours(design);
     PredictionTable table(std::make_shared<PredictionStore>(store_->plan(), options), likely);
@@ -245,28 +268,94 @@ std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, 
     const Ranking around = rank(table, priors_of(likely), readings, lenient(accuracy_), stop);
     if (stop && stop())
         return std::nullopt;
-    return shares_that_fit(store_->plan().knowledge().variety, design,
-                           log_evidence_of_designs(table, around));
+    return shares_that_fit(met, design, log_evidence_of_designs(table, around));
+}
+
+std::optional<Reasoner::Fit> Reasoner::fit_of_designs(const Beforehand& beforehand,
+                                                      const std::vector<Reading>& readings,
+                                                      const std::function<bool()>& stop) const {
+    const auto outlook = met_outlook(beforehand);
+    auto asked = question(*outlook, beforehand, {}, stop);
+    if (!asked || !prepare(*asked->table, readings, stop))
+        return std::nullopt;
+    Ranking ranking = rank(*asked->table, priors_of(asked->hypotheses), readings, lenient(accuracy_), stop);
+    if (stop && stop())
+        return std::nullopt;
+    auto evidence = log_evidence_of_designs(*asked->table, ranking);
+    const auto best = std::max_element(evidence.begin(), evidence.end()) - evidence.begin();
+    const DesignSample design = outlook->store->options().designs[static_cast<std::size_t>(best)];
+    return Fit{outlook, std::move(*asked), std::move(ranking), std::move(evidence), design};
 }
 
 std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand& beforehand,
                                                                const std::vector<Reading>& readings,
                                                                const std::function<bool()>& stop) const {
-    const auto wide = question(*wide_, beforehand, {}, stop);
-    if (!wide || !prepare(*wide->table, readings, stop))
+    const auto fit = fit_of_designs(beforehand, readings, stop);
+    if (!fit)
         return nullptr;
-    const Ranking ranking =
-        rank(*wide->table, priors_of(wide->hypotheses), readings, lenient(accuracy_), stop);
-    if (stop && stop())
-        return nullptr;
-    const auto& designs = store_->options().designs;
-    const auto evidence = log_evidence_of_designs(*wide->table, ranking);
-    if (effective_designs(evidence, designs) > enough_of_all * static_cast<double>(designs.size()))
-        return wide_;
-    const auto best = std::max_element(evidence.begin(), evidence.end()) - evidence.begin();
+    const auto& designs = fit->outlook->store->options().designs;
+    if (effective_designs(fit->evidence, designs) > enough_of_all * static_cast<double>(designs.size()))
+        return fit->outlook;
+    const DesignShares met = met_shares(beforehand);
     const auto shares =
-        shares_around(designs[static_cast<std::size_t>(best)], *wide, ranking, readings, stop);
-    return shares ? outlook_over(*shares) : nullptr;
+        shares_around(fit->best, met, likely_ones(fit->wide.hypotheses, fit->ranking), readings, stop);
+    return shares ? outlook_over(met, *shares) : nullptr;
+}
+
+std::vector<HabitKnown> Reasoner::design_known(const Beforehand& beforehand,
+                                               const std::vector<Reading>& readings,
+                                               const std::string& proved,
+                                               const std::function<bool()>& stop) const {
+    constexpr std::size_t designs_looked_at = 5;
+    const auto fit = fit_of_designs(beforehand, readings, stop);
+    if (!fit)
+        return {};
+    const auto likely = likely_ones(fit->wide.hypotheses, fit->ranking, proved);
+    const auto priors = priors_of(likely);
+    const ByHabit<double> met = met_shares(beforehand).habits;
+    PredictionOptions options = store_->options();
+    Random random(options.seed + 2);
+    DesignSample design = fit->best;
+    std::vector<HabitCourse> courses;
+    for (std::size_t d = 0; d < designs_looked_at; ++d) {
+        options.designs = neighbours(design);
+        PredictionTable around(std::make_shared<PredictionStore>(store_->plan(), options), likely);
+        if (!prepare(around, readings, stop))
+            return {};
+        courses.push_back(
+            habits_given_the_rest(around, design, priors, met, readings, lenient(accuracy_), stop));
+        if (courses.back().empty())
+            return {};
+        for (std::size_t h = 0; h < habit_count; ++h)
+            design.habits[h] = random.uniform() < courses.back().back()[h];
+    }
+    return habits_known(mean_of(courses), met, readings);
+}
+
+std::optional<DesignLesson> Reasoner::lesson(Beforehand beforehand, const std::vector<Reading>& readings,
+                                             const std::string& proved,
+                                             const std::function<bool()>& stop) const {
+    beforehand.learnt = {};
+    const auto known = design_known(beforehand, readings, proved, stop);
+    const auto asked = question(*wide_, beforehand, {}, stop);
+    if (known.empty() || !asked)
+        return std::nullopt;
+    // Of all ways in which that part may be at fault.
+    std::vector<double> priors = priors_of(asked->hypotheses);
+    double total = 0.0;
+    for (std::size_t h = 0; h < priors.size(); ++h) {
+        if (fault_at(asked->hypotheses[h], proved) == nullptr)
+            priors[h] *= 1e-9;
+        total += priors[h];
+    }
+    for (double& prior : priors)
+        prior /= total;
+    if (!prepare(*asked->table, readings, stop))
+        return std::nullopt;
+    const Ranking ranking = rank(*asked->table, priors, readings, lenient(accuracy_), stop);
+    if (stop && stop())
+        return std::nullopt;
+    return DesignLesson{learnt_of(known), sound_ohms_read(*asked->table, ranking, readings)};
 }
 
 std::optional<Suspects> Reasoner::weigh(const Beforehand& beforehand, const std::vector<Reading>& readings,
@@ -281,7 +370,7 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::known_outlook(const Beforehan
                                                                  const std::function<bool()>& stop) const {
     const std::size_t searched = readings.size() / readings_a_search * readings_a_search;
     if (searched == 0)
-        return wide_;
+        return met_outlook(beforehand);
     Search search{beforehand, {readings.begin(), readings.begin() + static_cast<std::ptrdiff_t>(searched)}};
     {
         const std::lock_guard lock(mutex_);

@@ -12,9 +12,11 @@
 
 #include "core/inference/combinations.h"
 #include "core/inference/complaint.h"
+#include "core/inference/design_knowledge.h"
 #include "core/inference/design_search.h"
 #include "core/inference/ranking.h"
 #include "core/inference/severity_search.h"
+#include "core/machine/model/design_lesson.h"
 
 namespace eh {
 
@@ -36,6 +38,18 @@ class Reasoner {
     std::optional<Suspects> weigh(const Beforehand& beforehand, const std::vector<Reading>& readings,
                                   const std::function<bool()>& stop = {},
                                   const std::function<void(double)>& progress = {}) const;
+
+    // What the readings tell of the machine's design. `proved` is the part that was at fault, "" while nobody
+    // knows. About as slow as weighing a new job; empty when stopped.
+    std::vector<HabitKnown> design_known(const Beforehand& beforehand, const std::vector<Reading>& readings,
+                                         const std::string& proved = {},
+                                         const std::function<bool()>& stop = {}) const;
+
+    // What the next machine of this kind may learn from this one, of which the part at fault is proved. What
+    // was learnt of the kind before plays no part in it, so that no lesson counts twice.
+    std::optional<DesignLesson> lesson(Beforehand beforehand, const std::vector<Reading>& readings,
+                                       const std::string& proved,
+                                       const std::function<bool()>& stop = {}) const;
 
   private:
     // What the hypotheses without combinations hang on: parts replaced, and how closely the severity of each
@@ -85,10 +99,25 @@ class Reasoner {
     std::shared_ptr<const Outlook> outlook_for(const Beforehand& beforehand,
                                                const std::vector<Reading>& readings,
                                                const std::function<bool()>& stop) const;
-    std::optional<DesignShares> shares_around(const DesignSample& design, const Question& wide,
-                                              const Ranking& ranking, const std::vector<Reading>& readings,
+    // How well the designs that are met fit the readings.
+    struct Fit {
+        std::shared_ptr<const Outlook> outlook;
+        Question wide;
+        Ranking ranking;
+        std::vector<double> evidence;  // log_evidence_of_designs()
+        DesignSample best;
+    };
+    std::optional<Fit> fit_of_designs(const Beforehand& beforehand, const std::vector<Reading>& readings,
+                                      const std::function<bool()>& stop) const;
+    // Which shares the designs near this one that fit the readings have, by a few hypotheses.
+    std::optional<DesignShares> shares_around(const DesignSample& design, const DesignShares& met,
+                                              const std::vector<Hypothesis>& likely,
+                                              const std::vector<Reading>& readings,
                                               const std::function<bool()>& stop) const;
-    std::shared_ptr<const Outlook> outlook_over(const DesignShares& shares) const;
+    // Shares and designs as they are met, knowing what is known of earlier machines of the kind.
+    [[nodiscard]] DesignShares met_shares(const Beforehand& beforehand) const;
+    std::shared_ptr<const Outlook> met_outlook(const Beforehand& beforehand) const;
+    std::shared_ptr<const Outlook> outlook_over(const DesignShares& met, const DesignShares& drawn) const;
     std::optional<Suspects> weigh_over(const Outlook& outlook, const Beforehand& beforehand,
                                        const std::vector<Reading>& readings,
                                        const std::function<bool()>& stop,
@@ -99,8 +128,9 @@ class Reasoner {
     std::shared_ptr<const Outlook> wide_;  // designs as they are met
     mutable std::mutex mutex_;
     mutable std::vector<std::pair<Search, std::shared_ptr<const Outlook>>> searches_;  // last made first
-    mutable std::vector<std::pair<DesignShares, std::shared_ptr<const Outlook>>>
-        narrower_;  // last used first
+    // By the shares met and those drawn; last used first.
+    mutable std::vector<std::pair<std::pair<DesignShares, DesignShares>, std::shared_ptr<const Outlook>>>
+        narrower_;
 };
 
 }  // namespace eh

@@ -14,6 +14,7 @@
 #include "core/job/said_before.h"
 #include "core/job/sheet_trace.h"
 #include "core/job/waiting.h"
+#include "core/machine/model/design_lesson.h"
 #include "core/machine/model/work.h"
 #include "core/readings/reading.h"
 
@@ -110,6 +111,8 @@ struct Job {
     Waiting waiting;
     std::vector<ProofStep> proof;
     Handover handover;
+    // What it taught of the design of its kind of machine, once the repair was proved.
+    std::optional<DesignLesson> lesson;
     friend bool operator==(const Job&, const Job&) = default;
 };
 

@@ -7,6 +7,7 @@
 #include "core/base/json_fields.h"
 #include "core/base/json_text.h"
 #include "core/base/text.h"
+#include "core/job/design_lesson_json.h"
 #include "core/readings/reading_json.h"
 
 namespace eh {
@@ -210,6 +211,8 @@ Job read_job(const JsonReader& root) {
         job.proof.push_back(read_proof(item));
     if (root.has("handover"))
         job.handover = read_handover(root.at("handover"));
+    if (root.has("lesson"))
+        job.lesson = read_lesson(root.at("lesson"));
     return job;
 }
 
@@ -236,6 +239,8 @@ std::string job_to_text(const Job& job) {
         j["said"] = write_said(job.said);
     if (job.waiting != Waiting{})
         j["waiting"] = write_waiting(job.waiting);
+    if (job.lesson)
+        j["lesson"] = write_lesson(*job.lesson);
     return json_text(j, 2) + "\n";
 }
 

@@ -28,11 +28,11 @@ double ratio(bool has, double met, double drawn) {
 
 }  // namespace
 
-DesignShares shares_met(const DesignVariety& variety) {
-    return {variety.habit_shares, 0.5};
+DesignShares shares_met(const ByHabit<double>& met) {
+    return {met, 0.5};
 }
 
-std::vector<DesignSample> spread_designs(const DesignVariety& variety, const DesignShares& drawn,
+std::vector<DesignSample> spread_designs(const ByHabit<double>& met, const DesignShares& drawn,
                                          std::size_t count, std::uint64_t seed) {
     std::vector<DesignSample> designs(count);
     Random random(seed);
@@ -57,8 +57,7 @@ std::vector<DesignSample> spread_designs(const DesignVariety& variety, const Des
             const std::vector<double> ranks = shuffled_ranks(of_state.size(), random);
             for (std::size_t d = 0; d < of_state.size(); ++d) {
                 of_state[d]->habits[h] = ranks[d] < drawn.habits[h];
-                of_state[d]->weight *=
-                    ratio(of_state[d]->habits[h], variety.habit_shares[h], drawn.habits[h]);
+                of_state[d]->weight *= ratio(of_state[d]->habits[h], met[h], drawn.habits[h]);
             }
         }
     }

@@ -27,14 +27,15 @@ struct DesignShares {
     friend bool operator==(const DesignShares&, const DesignShares&) = default;
 };
 
-// As machines are met, but for the pack, both states of which are drawn alike: either hides much.
-DesignShares shares_met(const DesignVariety& variety);
+// As machines are met, with these shares of habits; but for the pack, both states of which are drawn alike:
+// either hides much.
+DesignShares shares_met(const ByHabit<double>& met);
 
 // So many designs drawn with these shares, every one of which is met in about its share (Latin hypercube;
 // McKay, Beckman and Conover 1979); which habits meet is left to chance, but always the same for a seed.
 // `weight` makes up for drawing one oftener than it is met (importance sampling). Requires shares within
 // 0..1, and beyond 0 and 1 where the share met is.
-std::vector<DesignSample> spread_designs(const DesignVariety& variety, const DesignShares& drawn,
+std::vector<DesignSample> spread_designs(const ByHabit<double>& met, const DesignShares& drawn,
                                          std::size_t count, std::uint64_t seed);
 
 // A design and its neighbours: each differs in one habit or in the state of the pack, and in nothing else; so

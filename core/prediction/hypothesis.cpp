@@ -21,6 +21,8 @@ bool reaches(const MachinePlan& plan, const PlanBlock& from, const PlanBlock& to
             return from.port >= 0 && from.port == to.port;
         case CauseReach::machine:
             return true;
+        case CauseReach::behind:
+            return from.port >= 0 && to.port < 0;
         case CauseReach::outside: {
             const auto& ports = plan.topology().ports;
             return !to.family.empty() &&

@@ -26,6 +26,8 @@ struct Beforehand {
     std::vector<std::string> replaced;  // parts changed or repaired since the job began
     // By fault: what the shop's own repairs make of the shipped rate. Absent: 1.
     std::map<std::string, double> rate_factors = {};
+    // By habit of makers: what earlier machines of the same kind add to the log of its odds.
+    ByHabit<double> learnt = {};
     friend bool operator==(const Beforehand&, const Beforehand&) = default;
 };
 

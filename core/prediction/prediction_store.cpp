@@ -46,9 +46,9 @@ PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions opti
     : plan_(&plan), options_(std::move(options)) {
     assert(options_.samples > 0 && options_.threads > 0);
     if (options_.designs.empty())
-        options_.designs =
-            spread_designs(plan.knowledge().variety, shares_met(plan.knowledge().variety),
-                           static_cast<std::size_t>((options_.samples - 1) / make_count + 1), options_.seed);
+        options_.designs = spread_designs(
+            plan.knowledge().variety.habit_shares, shares_met(plan.knowledge().variety.habit_shares),
+            static_cast<std::size_t>((options_.samples - 1) / make_count + 1), options_.seed);
     else
         options_.samples = make_count * static_cast<int>(options_.designs.size());
     for (int s = 0; s < options_.samples; ++s)

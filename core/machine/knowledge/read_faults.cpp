@@ -153,6 +153,7 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
         static const std::map<std::string, CauseReach> reaches{{"net", CauseReach::net},
                                                                {"port", CauseReach::port},
                                                                {"machine", CauseReach::machine},
+                                                               {"behind", CauseReach::behind},
                                                                {"outside", CauseReach::outside}};
         fault.causes.push_back(
             {item.text("fault"), one_of(item.at("reach"), reaches), item.number_between("share", 0.0, 1.0)});

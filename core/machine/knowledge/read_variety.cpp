@@ -45,6 +45,7 @@ Result<DesignVariety> parse_variety(const std::string& text, const std::string& 
             if (!habit)
                 item.at("id").refuse("there is no habit “" + item.text("id") + "”");
             variety.habit_shares[static_cast<std::size_t>(*habit)] = item.number_between("share", 0.0, 1.0);
+            variety.habit_words[static_cast<std::size_t>(*habit)] = {item.text("has"), item.text("has_not")};
             if (item.has("implies"))
                 variety.implied[static_cast<std::size_t>(*habit)] =
                     read_word(item.at("implies"), &habit_from);

@@ -2,6 +2,7 @@
 #include "core/machine/model/design_variety.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace eh {
 namespace {
@@ -17,11 +18,28 @@ constexpr ByHabit<const char*> habit_names{
 
 }  // namespace
 
+std::string to_text(Habit habit) {
+    return habit_names[static_cast<std::size_t>(habit)];
+}
+
 std::optional<Habit> habit_from(const std::string& name) {
     const auto found = std::find(habit_names.begin(), habit_names.end(), name);
     if (found == habit_names.end())
         return std::nullopt;
     return static_cast<Habit>(found - habit_names.begin());
+}
+
+ByHabit<double> shares_after(const ByHabit<double>& shares, const ByHabit<double>& learnt) {
+    constexpr double least = 0.02;
+    ByHabit<double> after = shares;
+    for (std::size_t h = 0; h < habit_count; ++h) {
+        const double met = shares[h];
+        if (met <= 0.0 || met >= 1.0 || learnt[h] == 0.0)
+            continue;
+        const double logit = std::log(met / (1.0 - met)) + learnt[h];
+        after[h] = std::clamp(1.0 / (1.0 + std::exp(-logit)), least, 1.0 - least);
+    }
+    return after;
 }
 
 }  // namespace eh

@@ -56,16 +56,29 @@ inline constexpr std::size_t habit_count = 20;
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;
 
-// As data files write it; nothing where no habit has that name.
+// As data and job files write it.
+std::string to_text(Habit habit);
+// The other way round; nothing where no habit has that name.
 std::optional<Habit> habit_from(const std::string& name);
+
+// What a machine with a habit does, and one without it: sentences without their stops.
+struct HabitWords {
+    std::string has;
+    std::string has_not;
+};
 
 struct DesignVariety {
     std::vector<PinVariety> pins;
     ByHabit<double> habit_shares{};  // of machines that have it
+    ByHabit<HabitWords> habit_words{};
     // A machine that has the one has the other, too: controllers on the 5 V rail would never wake an empty
     // machine whose path waits for them.
     ByHabit<std::optional<Habit>> implied{};
     double amps_ln = 0.0;  // of the logarithm of what a machine draws that does not strain its charger
 };
+
+// The shares with the log of their odds raised by what was learnt of a kind of machine. What all makers do,
+// or none, stays; nothing else becomes certain.
+ByHabit<double> shares_after(const ByHabit<double>& shares, const ByHabit<double>& learnt);
 
 }  // namespace eh

@@ -59,6 +59,7 @@ enum class CauseReach {
     net,      // blocks that share a net with it
     port,     // blocks of its port
     machine,  // any block of the kind
+    behind,   // blocks of no port, behind the one that its port leads to
     outside,  // the charger or lead that was plugged into its port, into any port for a part of none
 };
 

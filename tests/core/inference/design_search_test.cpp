@@ -4,7 +4,7 @@
 #include <catch2/catch.hpp>
 
 #include "core/inference/reasoner.h"
-#include "core/machine/model/net_index.h"
+#include "tests/support/habits.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -15,7 +15,8 @@ namespace {
 constexpr const char* dual = "usbc-dual";
 
 std::vector<DesignSample> designs(std::size_t count) {
-    return spread_designs(shipped_knowledge().variety, shares_met(shipped_knowledge().variety), count, 1);
+    const auto& met = shipped_knowledge().variety.habit_shares;
+    return spread_designs(met, shares_met(met), count, 1);
 }
 
 }  // namespace
@@ -33,14 +34,14 @@ TEST_CASE("one design that fits counts as one, designs that fit alike as all of 
 }
 
 TEST_CASE("habits are drawn as far as the readings speak for them, and none is shut out", "[designs]") {
-    const DesignVariety& variety = shipped_knowledge().variety;
+    const DesignShares usual = shares_met(shipped_knowledge().variety.habit_shares);
     const DesignSample design = designs(4)[1];
     std::vector<double> evidence(neighbours(design).size(), -50.0);
-    const DesignShares met = shares_that_fit(variety, design, evidence);
-    CHECK(met == shares_met(variety));  // nothing changes anything
-    evidence[1] = -20.0;                // the first habit turned over: far better
-    evidence[2] = -90.0;                // the second: far worse
-    const DesignShares shares = shares_that_fit(variety, design, evidence);
+    const DesignShares met = shares_that_fit(usual, design, evidence);
+    CHECK(met == usual);  // nothing changes anything
+    evidence[1] = -20.0;  // the first habit turned over: far better
+    evidence[2] = -90.0;  // the second: far worse
+    const DesignShares shares = shares_that_fit(usual, design, evidence);
     CHECK((shares.habits[0] > 0.5) == !design.habits[0]);
     CHECK((shares.habits[1] > 0.5) == design.habits[1]);
     for (std::size_t h = 0; h < habit_count; ++h) {
@@ -49,42 +50,13 @@ TEST_CASE("habits are drawn as far as the readings speak for them, and none is s
     }
     // A library that holds one alternative only stays with it, whatever the readings say: designs with the
     // other would weigh nothing, and all of them drawn would leave no design at all.
-    DesignVariety one_way = variety;
-    one_way.habit_shares[0] = 0.0;
-    one_way.habit_shares[1] = 1.0;
+    DesignShares one_way = usual;
+    one_way.habits[0] = 0.0;
+    one_way.habits[1] = 1.0;
     const DesignShares kept = shares_that_fit(one_way, design, evidence);
     CHECK(kept.habits[0] == 0.0);
     CHECK(kept.habits[1] == 1.0);
 }
-
-namespace {
-
-// What the bench shows of a machine with just these habits, all at typical values.
-std::vector<Reading> readings_of(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
-                                 const ByHabit<bool>& habits) {
-    PartDraw draw;
-    draw.habits = habits;
-    MachineModel model(plan, faults, draw);
-    DcSolver solver;
-    std::vector<Reading> readings;
-    const auto id = [&] { return "r" + std::to_string(readings.size()); };
-    for (const char* port : {"p1", "p2"}) {
-        for (const bool battery_in : {true, false}) {
-            BenchConfiguration bench = plugged(port);
-            bench.battery_in = battery_in;
-            const PoweredView view = look_at(model, bench, solver);
-            readings.push_back(
-                meter_reading(id(), bench, view.meter.pattern, view.meter.volts, view.meter.amps));
-            for (const char* net : {"vin", "chgin", "main", "aon3v3", "pd3v3", "5vport"}) {
-                const auto n = static_cast<std::size_t>(net_index(plan.topology(), net));
-                readings.push_back(volts_reading(id(), bench, net, double{view.net_volts[n]}));
-            }
-        }
-    }
-    return readings;
-}
-
-}  // namespace
 
 TEST_CASE("a fault is found in a machine of habits that hardly any of the first designs has together",
           "[designs][slow]") {

@@ -10,10 +10,10 @@ using namespace eh;
 
 namespace {
 
-DesignVariety variety_with(double share) {
-    DesignVariety variety;
-    variety.habit_shares.fill(share);
-    return variety;
+ByHabit<double> all_with(double share) {
+    ByHabit<double> shares{};
+    shares.fill(share);
+    return shares;
 }
 
 }  // namespace
@@ -21,11 +21,11 @@ DesignVariety variety_with(double share) {
 TEST_CASE("designs drawn oftener than they are met weigh less, so that shares come out as they are met",
           "[designs]") {
     // Importance sampling: the weighted share is unbiased whatever the draws are made with.
-    const DesignVariety variety = variety_with(0.3);
-    DesignShares drawn = shares_met(variety);
+    const ByHabit<double> met = all_with(0.3);
+    DesignShares drawn = shares_met(met);
     drawn.habits.fill(0.8);
     drawn.pack_empty = 0.25;
-    const auto designs = spread_designs(variety, drawn, 400, 7);
+    const auto designs = spread_designs(met, drawn, 400, 7);
     REQUIRE(designs.size() == 400);
     for (std::size_t h = 0; h < habit_count; ++h) {
         double with_habit = 0.0;
@@ -37,12 +37,12 @@ TEST_CASE("designs drawn oftener than they are met weigh less, so that shares co
         CHECK(with_habit / all == Approx(0.8).margin(0.01));
     }
     // One habit, the others left as they are met: the weights carry no noise of theirs.
-    DesignShares one = shares_met(variety);
+    DesignShares one = shares_met(met);
     one.habits[2] = 0.9;
     double with_habit = 0.0;
     double empty = 0.0;
     double all = 0.0;
-    for (const DesignSample& design : spread_designs(variety, one, 400, 7)) {
+    for (const DesignSample& design : spread_designs(met, one, 400, 7)) {
         with_habit += design.habits[2] ? design.weight : 0.0;
         empty += design.pack_empty ? design.weight : 0.0;
         all += design.weight;
@@ -53,7 +53,7 @@ TEST_CASE("designs drawn oftener than they are met weigh less, so that shares co
 
 TEST_CASE("designs as they are met differ in weight by their pack alone, and both states come early",
           "[designs]") {
-    const auto designs = spread_designs(variety_with(0.4), shares_met(variety_with(0.4)), 16, 1);
+    const auto designs = spread_designs(all_with(0.4), shares_met(all_with(0.4)), 16, 1);
     std::set<double> weights;
     int empty = 0;
     for (const DesignSample& design : designs) {
@@ -64,13 +64,13 @@ TEST_CASE("designs as they are met differ in weight by their pack alone, and bot
     CHECK(empty == 8);
     CHECK(designs[0].pack_empty != designs[1].pack_empty);
     // The same seed gives the same designs.
-    const auto again = spread_designs(variety_with(0.4), shares_met(variety_with(0.4)), 16, 1);
+    const auto again = spread_designs(all_with(0.4), shares_met(all_with(0.4)), 16, 1);
     for (std::size_t d = 0; d < designs.size(); ++d)
         CHECK(designs[d].habits == again[d].habits);
 }
 
 TEST_CASE("neighbours of a design differ from it in one thing each", "[designs]") {
-    const DesignSample design = spread_designs(variety_with(0.5), shares_met(variety_with(0.5)), 5, 3)[3];
+    const DesignSample design = spread_designs(all_with(0.5), shares_met(all_with(0.5)), 5, 3)[3];
     const auto list = neighbours(design);
     REQUIRE(list.size() == habit_count + 2);
     CHECK(list.front().habits == design.habits);

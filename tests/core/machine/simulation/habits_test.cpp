@@ -181,9 +181,11 @@ TEST_CASE("a file of spreads and habits is refused with the field that is wrong"
         return variety ? std::string() : variety.error().text();
     };
     const std::string good = R"({"kind": "charger_circuit", "pin": "out", "volts_share": 0.1})";
-    CHECK(refusal(R"({"id": "rd_needs_power", "share": 0.4})", good).empty());
-    CHECK_THAT(refusal(R"({"id": "sings", "share": 0.4})", good), Catch::Contains("habits[0]: id"));
-    CHECK_THAT(refusal(R"({"id": "rd_needs_power", "share": 1.4})", good), Catch::Contains("share"));
+    const std::string words = R"(, "has": "does", "has_not": "does not"})";
+    CHECK(refusal(R"({"id": "rd_needs_power", "share": 0.4)" + words, good).empty());
+    CHECK_THAT(refusal(R"({"id": "sings", "share": 0.4)" + words, good), Catch::Contains("habits[0]: id"));
+    CHECK_THAT(refusal(R"({"id": "rd_needs_power", "share": 1.4)" + words, good), Catch::Contains("share"));
+    CHECK_THAT(refusal(R"({"id": "rd_needs_power", "share": 0.4})", good), Catch::Contains("has"));
     CHECK_THAT(refusal("", R"({"kind": "spoon", "pin": "out", "volts_share": 0.1})"),
                Catch::Contains("spoon"));
     CHECK_THAT(refusal("", R"({"kind": "capacitor", "pin": "ear", "volts_share": 0.1})"),
