@@ -23,6 +23,7 @@ class CheckPage;
 class HandoverPage;
 class InstrumentsPage;
 class IntakePage;
+class DesignDialog;
 class MachineDialog;
 class MachineLibrary;
 class OwnHitsPanel;
@@ -110,6 +111,7 @@ class MainWindow : public QMainWindow {
     void showStatistics();
     void takeStatistics(const Result<std::vector<Job>>& jobs);
     void showRates();
+    void showDesign();
     void openRates();
     void shopChanged();
     void showJob(const Job& job, Station station);
@@ -122,6 +124,7 @@ class MainWindow : public QMainWindow {
 
     Workbench& workbench_;
     ShopRatesDialog* rates_ = nullptr;
+    DesignDialog* design_ = nullptr;
     ShopMenu* shop_menu_ = nullptr;
     QAction* own_machines_action_ = nullptr;
     MachineDialog* machine_dialog_ = nullptr;

@@ -5,6 +5,7 @@
 
 #include "app/format/text.h"
 #include "app/main_window.h"
+#include "app/screens/bench/design_dialog.h"
 #include "app/screens/rates/shop_rates_dialog.h"
 #include "app/screens/returns/own_hits_panel.h"
 #include "app/screens/returns/returns_panel.h"
@@ -40,6 +41,13 @@ void MainWindow::takeStatistics(const Result<std::vector<Job>>& jobs) {
 
 void MainWindow::showRates() {
     workbench_.countRepairs([this] { openRates(); });
+}
+
+void MainWindow::showDesign() {
+    if (design_ == nullptr)
+        design_ = new DesignDialog(workbench_.session, workbench_.diagnosis, workbench_.design,
+                                   workbench_.knowledge, this);
+    design_->present();
 }
 
 void MainWindow::openRates() {

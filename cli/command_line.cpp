@@ -141,6 +141,13 @@ void CommandLine::add_job_commands() {
             [this](const Shop& shop, const Job& job) { return print(design(shop, job, proved_)); });
     });
 
+    auto* architectures_command =
+        app_.add_subcommand("architectures", "how a job's machine may be built, by its inlets and readings");
+    architectures_command->add_option("job", file_, "job file, - for standard input");
+    answers(architectures_command, [this] {
+        return with_job([](const Shop& shop, const Job& job) { return print(architectures(shop, job)); });
+    });
+
     auto* next_command = app_.add_subcommand("next", "what to do next on a job");
     next_command->add_option("job", file_, "job file, - for standard input");
     next_command->add_option("--most", most_acts_, "how many acts")->check(CLI::Range(1, 100));

@@ -245,6 +245,29 @@ Result<json> design(const Shop& shop, const Job& job, const std::string& proved)
     return MachineUnderTest(shop, **topology).design(job, proved);
 }
 
+Result<json> architectures(const Shop& shop, const Job& job) {
+    const auto topology = topology_of(shop, job.ticket.topology);
+    if (!topology)
+        return topology.error();
+    std::vector<std::unique_ptr<FittedPlan>> plans;
+    std::vector<std::unique_ptr<Reasoner>> reasoners;
+    std::vector<ArchitectureCandidate> candidates;
+    for (const Topology* alike : alike_from_outside(shop.knowledge, **topology)) {
+        plans.push_back(std::make_unique<FittedPlan>(shop.knowledge, *alike));
+        reasoners.push_back(std::make_unique<Reasoner>(std::make_shared<PredictionStore>(*plans.back())));
+        candidates.push_back({alike, reasoners.back().get()});
+    }
+    const auto shares =
+        weigh_architectures(candidates, {job.ticket.facts, job.bench.replaced}, job.readings).value();
+    json list = json::array();
+    for (const ArchitectureShare& share : shares)
+        list.push_back({{"topology", share.topology},
+                        {"title", shop.knowledge.find_topology(share.topology)->title},
+                        {"met", share.met},
+                        {"now", share.now}});
+    return json{{"architectures", std::move(list)}};
+}
+
 Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
     const auto topology = topology_of(shop, job.ticket.topology);
     if (!topology)

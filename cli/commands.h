@@ -6,7 +6,7 @@
 #include <string>
 
 #include "core/base/result.h"
-#include "core/inference/reasoner.h"
+#include "core/inference/architectures.h"
 #include "core/job/job.h"
 #include "core/machine/model/knowledge.h"
 #include "core/machine/simulation/known_ohms.h"
@@ -64,6 +64,9 @@ Result<nlohmann::json> diagnose(const Shop& shop, const Job& job, bool explanati
 // What the readings tell of the design of the machine, and what it teaches of its kind if `proved` is the
 // part that was at fault ("": nobody knows). Refused where there is no such part.
 Result<nlohmann::json> design(const Shop& shop, const Job& job, const std::string& proved);
+
+// How the machine of a job may be built, by its inlets and readings, whatever its ticket says.
+Result<nlohmann::json> architectures(const Shop& shop, const Job& job);
 
 // What to do next from how the machine stands.
 Result<nlohmann::json> next(const Shop& shop, const Job& job, std::size_t most);

@@ -15,6 +15,20 @@ std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_
     return engines_.emplace(topology_id, std::make_shared<Engine>(knowledge_, *topology)).first->second;
 }
 
+std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_id,
+                                                    const DesignLesson& lesson) {
+    const Topology* topology = knowledge_.find_topology(topology_id);
+    if (topology == nullptr || lesson.sound_ohms.empty())
+        return engineFor(topology_id);
+    if (taught_engine_ == nullptr || taught_engine_->topology.id != topology_id ||
+        taught_ohms_ != lesson.sound_ohms) {
+        taught_ohms_ = lesson.sound_ohms;
+        taught_engine_ = std::make_shared<Engine>(knowledge_, with_sound_ohms(*topology, taught_ohms_));
+        taught_engine_->taught = true;
+    }
+    return taught_engine_;
+}
+
 void DiagnosisService::cancel() {
     task_.forget();
     busy_ = false;
@@ -29,33 +43,42 @@ void DiagnosisService::clear() {
 void DiagnosisService::forget(const std::string& topology_id) {
     cancel();
     engines_.erase(topology_id);
+    taught_engine_.reset();
 }
 
 void DiagnosisService::ask(const Job& job) {
-    const auto engine = engineFor(job.ticket.topology);
+    Question question;
+    question.teachers = teachers_of(job, taught_);
+    std::vector<DesignLesson> lessons;
+    lessons.reserve(question.teachers.size());
+    for (const TaughtMachine& teacher : question.teachers)
+        lessons.push_back(teacher.lesson);
+    question.lesson = together(lessons);
+    question.engine = engineFor(job.ticket.topology, question.lesson);
+    question.options = next_options_;
+    question.rate_factors = shop_rates_.factors(knowledge_.catalogue);
     cancel();
-    if (engine == nullptr) {
+    if (question.engine == nullptr) {
         emit refused(tr("This program knows no topology “%1”; choose one at intake.")
                          .arg(QString::fromStdString(job.ticket.topology)));
         return;
     }
     busy_ = true;
     task_.start(
-        [this, engine, job, options = next_options_,
-         factors = shop_rates_.factors(knowledge_.catalogue)](const TaskControl& control) {
-            work(engine, job, options, factors, control);
+        [this, question = std::move(question), job](const TaskControl& control) {
+            work(question, job, control);
             return true;
         },
         [](bool) {}, [this](double share) { emit progressed(share); });
 }
 
-void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
-                            const std::map<std::string, double>& rate_factors, const TaskControl& control) {
+void DiagnosisService::work(const Question& question, const Job& job, const TaskControl& control) {
     const auto stale = [&control] { return control.stopped(); };
     if (stale())
         return;
     const auto report = [&control](double share) { (void)control.goes_on(share); };
-    if (cache_ && !engine->restored) {
+    const std::shared_ptr<Engine>& engine = question.engine;
+    if (cache_ && !engine->restored && !engine->taught) {
         // Nothing kept, or nothing usable: then it is worked out.
         (void)cache_->load(*engine->reasoner.store());
         engine->restored = true;
@@ -63,9 +86,10 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
     Answer answer;
     answer.engine = engine;
     answer.readings = job.readings;
-    answer.rate_factors = rate_factors;
-    auto suspects = engine->reasoner.weigh({job.ticket.facts, job.bench.replaced, rate_factors}, job.readings,
-                                           stale, report);
+    answer.rate_factors = question.rate_factors;
+    answer.teachers = question.teachers;
+    answer.beforehand = {job.ticket.facts, job.bench.replaced, question.rate_factors, question.lesson.habits};
+    auto suspects = engine->reasoner.weigh(answer.beforehand, job.readings, stale, report);
     if (!suspects)
         return;
     answer.table = suspects->table;
@@ -74,7 +98,7 @@ void DiagnosisService::work(const std::shared_ptr<Engine>& engine, const Job& jo
     BenchConfiguration stance = job.bench;
     if (engine->plan.topology().find_port(stance.port) == nullptr)
         stance.port = engine->plan.topology().ports.front().id;
-    NextOptions of_job = options;
+    NextOptions of_job = question.options;
     for (const Act& act : job.acts) {
         if (act.kind == Work::reflow)
             of_job.reflowed.push_back(act.block);
@@ -109,7 +133,7 @@ void DiagnosisService::completeTables(Engine& engine, const std::function<bool()
     }
     engine.complete = true;
     // What cannot be kept is worked out again next time.
-    if (cache_ && !all_known)
+    if (cache_ && !all_known && !engine.taught)
         (void)cache_->save(*store);
 }
 

@@ -16,6 +16,7 @@
 #include "core/machine/simulation/known_ohms.h"
 #include "core/planning/next_act.h"
 #include "core/prediction/prediction_cache.h"
+#include "core/shop/kind_lessons.h"
 #include "core/shop/shop_rates.h"
 
 namespace eh {
@@ -34,6 +35,9 @@ struct Engine {
     // there.
     bool restored = false;
     bool complete = false;
+    // Its plan has ohms that other machines taught: predictions of it are not those of the topology, and are
+    // kept nowhere.
+    bool taught = false;
 };
 
 struct Answer {
@@ -41,7 +45,9 @@ struct Answer {
     std::shared_ptr<PredictionTable> table;  // the hypotheses that were weighed
     Ranking ranking;
     NextStep next;
+    Beforehand beforehand;                       // what was known of the job before its readings
     std::map<std::string, double> rate_factors;  // by fault, of the shop's own repairs
+    std::vector<TaughtMachine> teachers;         // earlier machines of its kind
     bool next_complete = false;                  // all candidates were weighed
     PathView path;
     std::vector<Reading> readings;  // that were reasoned over
@@ -59,6 +65,9 @@ class DiagnosisService : public QObject {
     // What the shop's own repairs make of the shipped rates; counts from the next question on.
     void setShopRates(const ShopRates& rates) { shop_rates_ = rates; }
     [[nodiscard]] const ShopRates& shopRates() const { return shop_rates_; }
+    // What earlier machines taught of their kinds; counts from the next question on.
+    void setTaught(std::vector<TaughtMachine> taught) { taught_ = std::move(taught); }
+    [[nodiscard]] const std::vector<TaughtMachine>& taught() const { return taught_; }
     // Takes predictions from a folder and keeps them there; counts from the next question on.
     void keepPredictionsIn(const std::filesystem::path& folder) { cache_.emplace(folder, this_program()); }
     // Forgets the question that is being worked on.
@@ -79,8 +88,17 @@ class DiagnosisService : public QObject {
     void refused(const QString& sentence);
 
   private:
-    void work(const std::shared_ptr<Engine>& engine, const Job& job, const NextOptions& options,
-              const std::map<std::string, double>& rate_factors, const TaskControl& control);
+    // What a question is answered with, beside the job itself.
+    struct Question {
+        std::shared_ptr<Engine> engine;
+        NextOptions options;
+        std::map<std::string, double> rate_factors;
+        std::vector<TaughtMachine> teachers;
+        DesignLesson lesson;  // theirs together
+    };
+    // The engine of the topology, with sound ohms that were learnt; nullptr where there is no such topology.
+    std::shared_ptr<Engine> engineFor(const std::string& topology_id, const DesignLesson& lesson);
+    void work(const Question& question, const Job& job, const TaskControl& control);
     // Works out what any job on the topology may need, and keeps it on disk.
     void completeTables(Engine& engine, const std::function<bool()>& stale) const;
     void deliver(const TaskControl& control, const Answer& answer, bool last);
@@ -90,7 +108,11 @@ class DiagnosisService : public QObject {
     NextOptions next_options_;
     ShopRates shop_rates_;
     std::optional<PredictionCache> cache_;
+    std::vector<TaughtMachine> taught_;
     std::map<std::string, std::shared_ptr<Engine>> engines_;
+    // The last one with learnt ohms, and which those are.
+    std::shared_ptr<Engine> taught_engine_;
+    std::map<std::string, double> taught_ohms_;
     Answer answer_;
     bool busy_ = false;
     LatestTask<bool> task_;  // last: it is waited for before the rest goes

@@ -41,6 +41,14 @@ void JobSession::edit(const QString& text, const std::function<void(Job&)>& chan
     undo_.push(new EditJobCommand(*this, text, job_, after, merge));
 }
 
+void JobSession::amend(const std::function<void(Job&)>& change) {
+    Q_ASSERT(has_job_);
+    Job after = job_;
+    change(after);
+    if (after != job_)
+        put(after, JobRepository::Pace::at_once);
+}
+
 std::string JobSession::addReading(Reading reading, const AlsoChange& also) {
     std::string id = fresh_id(job_, "r");
     reading.id = id;

@@ -33,6 +33,10 @@ class JobSession : public QObject {
     // (typing in one field) become one. An edit that changes nothing leaves no trace. Requires hasJob().
     void edit(const QString& text, const std::function<void(Job&)>& change, const QString& merge = {});
 
+    // Changes the job without a step to undo: for what the program works out from the job as it stands. A
+    // change that changes nothing writes nothing. Requires hasJob().
+    void amend(const std::function<void(Job&)>& change);
+
     // Adds a reading under a fresh id; gives the id back. `also` changes the job in the same step.
     using AlsoChange = std::function<void(Job& job, const std::string& reading_id)>;
     std::string addReading(Reading reading, const AlsoChange& also = {});

@@ -14,6 +14,7 @@
 #include "app/demo/demo_shop.h"
 #include "app/main_window.h"
 #include "app/screens/bench/bench_page.h"
+#include "app/screens/bench/design_dialog.h"
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/board_view.h"
 #include "app/screens/board/expected_panel.h"
@@ -220,6 +221,14 @@ void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString
     find_page<eh::BenchPage>(window).suspects().openPart(
         window.workbench().diagnosis.answer().ranking.parts.front().block);
     good &= take(window, folder, "evidence");
+    emit find_page<eh::BenchPage>(window).designAsked();
+    auto& design = find_page<eh::DesignDialog>(window);
+    for (auto* table : design.findChildren<QTableView*>()) {
+        while (table->model()->rowCount() == 0)
+            QTest::qWait(50);
+    }
+    good &= design.grab().save(folder + "/design.png");
+    design.reject();
     open_job(window, "demo-4");
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);

@@ -18,6 +18,7 @@ Workbench::Workbench(const Knowledge& knowledge_base, const BenchCosts& bench_co
       import(repository),
       shop_parts(rework, session.undoStack()),
       diagnosis(knowledge, costs),
+      design(session, diagnosis, knowledge),
       meter_capture(session, recording, feed),
       talk_recording(feed),
       steering(session, feed),
@@ -29,6 +30,7 @@ Workbench::Workbench(const Knowledge& knowledge_base, const BenchCosts& bench_co
 // What listens to one another goes in any order.
 Workbench::~Workbench() {
     all_jobs_.forget();
+    lessons_.forget();
     session.disconnect();
     feed.disconnect();
     diagnosis.disconnect();
@@ -54,6 +56,13 @@ void Workbench::wire() {
     connect(&shop_parts, &ShopParts::trouble, this, &Workbench::said);
     connect(&diagnosis, &DiagnosisService::refused, this, &Workbench::said);
     connect(&watch, &ShopWatch::said, this, &Workbench::said);
+    connect(&design, &DesignService::taught, this, [this](const Job& job) {
+        std::vector<TaughtMachine> taught = diagnosis.taught();
+        std::erase_if(taught, [&](const TaughtMachine& earlier) { return earlier.job == job.id; });
+        for (TaughtMachine& one : taught_machines({job}))
+            taught.push_back(std::move(one));
+        diagnosis.setTaught(std::move(taught));
+    });
     if (preferences.supplyMayBeOn())
         supply.assumeLeftOn();
     connect(&supply, &BenchSupply::changed, this, [this] {
@@ -90,7 +99,13 @@ void Workbench::askAnew() {
         return;
     }
     // Typing a name must not set the reasoning to work.
-    const Asked now{job.readings, job.ticket.topology, job.ticket.facts, job.bench, job.acts};
+    const Asked now{job.readings,
+                    job.ticket.topology,
+                    job.ticket.facts,
+                    job.bench,
+                    job.acts,
+                    job.ticket.like_its_kind,
+                    teachers_of(job, diagnosis.taught()).size()};
     if (asked_ == now)
         return;
     asked_ = now;
@@ -112,6 +127,9 @@ void Workbench::shopChanged() {
     if (open)
         mendRights(beside);
     countRepairs();
+    diagnosis.setTaught({});
+    if (open)
+        readLessons();
 }
 
 // Files of an older program may be open to others.
@@ -197,7 +215,34 @@ void Workbench::readAllJobs(std::function<void(const Result<std::vector<Job>>&)>
         });
 }
 
+void Workbench::readLessons() {
+    // Through a view of its own, as readAllJobs().
+    repository.ask<JobStore::Opener>(
+        lessons_asked_, [](JobStore& store) { return store.another(); },
+        [this](const JobStore::Opener& open) {
+            lessons_.start(
+                [open](const TaskControl&) {
+                    auto store = open();
+                    return store ? (*store)->heads(JobStage::intake)
+                                 : Result<std::vector<Job>>(store.error());
+                },
+                [this](const Result<std::vector<Job>>& jobs) {
+                    if (jobs)
+                        takeLessons(taught_machines(*jobs));
+                    else
+                        emit said(format::qt(jobs.error().text()));
+                });
+        });
+}
+
+void Workbench::takeLessons(std::vector<TaughtMachine> taught) {
+    diagnosis.setTaught(std::move(taught));
+    if (session.hasJob() && asked_ && !teachers_of(session.job(), diagnosis.taught()).empty())
+        diagnosis.ask(session.job());
+}
+
 void Workbench::close() {
+    design.cancel();
     diagnosis.cancel();
     feed.close();
     // A supply that feeds a net is not left on by a window that goes.

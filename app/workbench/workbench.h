@@ -5,6 +5,7 @@
 #pragma once
 
 #include "app/services/bench_steering.h"
+#include "app/services/design_service.h"
 #include "app/services/diagnosis_service.h"
 #include "app/services/job_import.h"
 #include "app/services/job_session.h"
@@ -40,6 +41,7 @@ class Workbench : public QObject {
     JobImport import;
     ShopParts shop_parts;
     DiagnosisService diagnosis;
+    DesignService design;
     MeterRecording recording;
     MeterFeed feed;
     MeterCapture meter_capture;
@@ -73,6 +75,9 @@ class Workbench : public QObject {
     // All jobs of the shop, without their readings. Requires a shop.
     void readAllJobs(std::function<void(const Result<std::vector<Job>>&)> answer);
 
+    // Reads what earlier machines taught, and asks anew where the job on the bench may learn from them.
+    void readLessons();
+
     // Before the window goes: nothing is worked out any more, no supply is left on.
     void close();
 
@@ -84,13 +89,16 @@ class Workbench : public QObject {
     void wire();
     void shopChanged();
     void askAnew();
+    void takeLessons(std::vector<TaughtMachine> taught);
     void mendRights(const std::filesystem::path& shop);
 
     ShopRates repairs_;
     Asking repairs_asked_;
     Asking view_asked_;                              // for reading all jobs
     LatestTask<Result<std::vector<Job>>> all_jobs_;  // being read
-    LatestTask<bool> mending_;                       // rights of folders beside the shop file
+    Asking lessons_asked_;
+    LatestTask<Result<std::vector<Job>>> lessons_;  // jobs being read for them
+    LatestTask<bool> mending_;                      // rights of folders beside the shop file
     // What the reasoning was asked about last.
     struct Asked {
         std::vector<Reading> readings;
@@ -98,6 +106,8 @@ class Workbench : public QObject {
         std::vector<std::string> facts;
         BenchConfiguration bench;
         std::vector<Act> acts;
+        bool like_its_kind = true;
+        std::size_t teachers = 0;  // machines of its name that it learns from
         friend bool operator==(const Asked&, const Asked&) = default;
     };
     std::optional<Asked> asked_;

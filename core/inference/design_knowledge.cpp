@@ -12,6 +12,10 @@
 namespace eh {
 namespace {
 
+// What most makers do is likely from the start: a habit is settled by readings that moved its log odds so
+// far.
+constexpr double news = 1.0;
+
 double logit(double share) {
     constexpr double edge = 1e-6;
     const double within = std::clamp(share, edge, 1.0 - edge);
@@ -126,9 +130,12 @@ std::vector<HabitKnown> habits_known(const HabitCourse& course, const ByHabit<do
                 known.because = readings[r].id;
             }
         }
-        if (settled_as(known.now, has) && !settled_as(course.front()[h], has)) {
+        const auto settled = [&](std::size_t r) {
+            return settled_as(course[r][h], has) && std::abs(logit(course[r][h]) - logit(known.met)) >= news;
+        };
+        if (settled(readings.size()) && !settled(0)) {
             std::size_t first = readings.size();
-            while (settled_as(course[first - 1][h], has))
+            while (settled(first - 1))
                 --first;
             known.since = readings[first - 1].id;
         }

@@ -22,7 +22,7 @@ struct HabitKnown {
     std::optional<std::string> because;
 };
 
-// A habit is settled from this probability on, and below one minus it.
+// A habit is settled from this probability on, and below one minus it, where readings brought it there.
 inline constexpr double settled_habit = 0.9;
 
 // Probabilities of habits before the first reading, after it, and so on: one more than there are readings.

@@ -52,6 +52,9 @@ struct Ranking {
     // By hypothesis of the table: how well each sample fits all readings, summing to 1; empty for "none of
     // these". What is to be expected next is expected of these samples.
     std::vector<std::vector<double>> sample_weights;
+    // Log of how likely the readings that count are together, whatever is wrong: for comparing kinds of
+    // machine by the same readings.
+    double log_evidence = 0.0;
     QuirkBook quirks;  // what the readings have shown of each sample, by hypothesis of the table
 };
 

@@ -236,6 +236,7 @@ void Weighing::add_suspicions(Ranking& ranking) const {
     totals.reserve(joint_.size());
     for (const auto& so_far : joint_)
         totals.push_back(log_sum_exp(so_far));
+    ranking.log_evidence = totals.back();
     const auto probabilities = posterior(joint_.back());
     for (std::size_t h = 0; h < count_; ++h) {
         Suspicion suspicion{h, priors_[h], probabilities[h], {}};

@@ -3,6 +3,7 @@
 
 #include <QDateTime>
 #include <QHBoxLayout>
+#include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -44,7 +45,14 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     setFocusPolicy(Qt::StrongFocus);
     auto* side = new QVBoxLayout;
     side->setSpacing(4);
-    side->addWidget(heading(tr("Suspects"), this));
+    auto* design = new QToolButton(this);
+    design->setText(tr("Its desi&gn …"));
+    design->setAutoRaise(true);
+    design->setToolTip(tr("What is known of how this machine is made, and since which reading"));
+    auto* above = new QHBoxLayout;
+    above->addWidget(heading(tr("Suspects"), this), 1);
+    above->addWidget(design);
+    side->addLayout(above);
     side->addWidget(suspects_, 8);
     progress_->setRange(0, 1000);
     progress_->setTextVisible(false);
@@ -79,6 +87,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     page->addWidget(quick_line_);
     page->addWidget(lower_box);
 
+    connect(design, &QToolButton::clicked, this, &BenchPage::designAsked);
     connect(quick_line_, &QuickLineEdit::entered, this, &BenchPage::takeEntry);
     connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
     connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });

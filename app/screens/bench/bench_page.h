@@ -40,6 +40,7 @@ class BenchPage : public QWidget {
   signals:
     void warned(const QString& warning);  // for the bench strip
     void said(const QString& sentence);   // for the status line
+    void designAsked();                   // what is known of the machine
     void talkAsked();                     // the next act is to record the CC line
     void repairAsked(const std::string& block, Work remedy);
 

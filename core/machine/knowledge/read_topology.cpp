@@ -90,6 +90,7 @@ Result<Topology> parse_topology(const std::string& text, const std::string& file
         topology.title = root.text("title");
         topology.about = root.text("about", "");
         topology.order = root.number("order", topology.order);
+        topology.share = root.has("share") ? root.number_between("share", 0.0, 1.0) : 0.0;
         topology.wanted_volts = root.number_between("wanted_volts", 1.0, 60.0);
         topology.system_rail = root.text("system_rail");
         for (const JsonReader& item : root.items_or_none("chargers"))

@@ -47,7 +47,10 @@ struct Topology {
     std::string id;
     std::string title;
     std::string about;
-    double order = 1000.0;       // place in lists, smaller first
+    double order = 1000.0;  // place in lists, smaller first
+    // Of machines with the same inlets, how many are built like this, up to a factor of all; 0: one that is
+    // known by its name, and never guessed.
+    double share = 0.0;
     double wanted_volts = 20.0;  // contract the machine asks for
     std::string system_rail;     // net of the main rail
     std::vector<Port> ports;

@@ -169,6 +169,8 @@ json merged(const json& source, const std::string& file, const FindTopologyFile&
                                                    : "it is based on itself, through “" + base + "”",
                                   file + ": based_on")};
     json result = merged(*below, file, find, depth + 1);
+    // How often the base is met says nothing of what is built on it.
+    result.erase("share");
     for (const auto& [key, value] : source.items()) {
         const bool adds_up =
             (key == "params" || key == "net_volts" || key == "net_ohms") && result.contains(key);

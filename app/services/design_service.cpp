@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/services/design_service.h"
+
+#include <algorithm>
+
+namespace eh {
+namespace {
+
+std::vector<ArchitectureShare> architectures(const Knowledge& knowledge, const std::vector<Topology>& alike,
+                                             std::map<std::string, std::shared_ptr<Engine>>& engines,
+                                             const Beforehand& beforehand,
+                                             const std::vector<Reading>& readings,
+                                             const TaskControl& control) {
+    std::vector<ArchitectureCandidate> candidates;
+    for (const Topology& topology : alike) {
+        std::shared_ptr<Engine>& engine = engines[topology.id];
+        if (engine == nullptr)
+            engine = std::make_shared<Engine>(knowledge, topology);
+        candidates.push_back({&engine->topology, &engine->reasoner});
+    }
+    // What was learnt of one kind says nothing of another.
+    Beforehand of_all = beforehand;
+    of_all.learnt = {};
+    auto shares = weigh_architectures(
+        candidates, of_all, readings, [&control] { return control.stopped(); },
+        [&control](double share) { (void)control.goes_on(share); });
+    if (!shares)
+        return {};
+    std::stable_sort(shares->begin(), shares->end(),
+                     [](const ArchitectureShare& a, const ArchitectureShare& b) { return a.now > b.now; });
+    return std::move(*shares);
+}
+
+}  // namespace
+
+DesignService::DesignService(JobSession& session, DiagnosisService& diagnosis, const Knowledge& knowledge,
+                             QObject* parent)
+    : QObject(parent), session_(session), diagnosis_(diagnosis), knowledge_(knowledge) {
+    connect(&session_, &JobSession::changed, this, &DesignService::learnOrForget);
+    connect(&session_, &JobSession::opened, this, &DesignService::cancel);
+    connect(&session_, &JobSession::closed, this, &DesignService::cancel);
+}
+
+void DesignService::cancel() {
+    asking_.forget();
+    lesson_.forget();
+    learning_.reset();
+    // Engines of kinds that are only compared take memory, and the next job is of another.
+    others_ = std::make_shared<Others>();
+}
+
+bool DesignService::ask() {
+    const Answer& answer = diagnosis_.answer();
+    if (answer.engine == nullptr)
+        return false;
+    // Copies: the shop may describe kinds of machine anew meanwhile.
+    std::vector<Topology> alike;
+    for (const Topology* topology : alike_from_outside(knowledge_, answer.engine->topology))
+        alike.push_back(*topology);
+    asking_.start(
+        [&knowledge = knowledge_, others = others_, alike = std::move(alike), engine = answer.engine,
+         beforehand = answer.beforehand, readings = answer.readings,
+         teachers = answer.teachers](const TaskControl& control) {
+            const auto stop = [&control] { return control.stopped(); };
+            KnownDesign design{engine, {}, {}, readings, teachers};
+            design.habits = engine->reasoner.design_known(beforehand, readings, {}, stop);
+            const auto& impossible = engine->plan.impossible_habits;
+            std::erase_if(design.habits, [&](const HabitKnown& habit) {
+                return impossible[static_cast<std::size_t>(habit.habit)];
+            });
+            if (alike.size() > 1 && !stop())
+                design.architectures =
+                    architectures(knowledge, alike, *others, beforehand, readings, control);
+            return design;
+        },
+        [this](const KnownDesign& design) { emit known(design); },
+        [this](double share) { emit progressed(share); });
+    return true;
+}
+
+void DesignService::learnOrForget() {
+    // What has left the bench stays as it left.
+    if (!session_.hasJob() || session_.job().stage == JobStage::closed)
+        return;
+    const Job& job = session_.job();
+    const std::string part = teaching_part(job);
+    if (part.empty()) {
+        if (!job.lesson)
+            return;
+        session_.amend([](Job& changed) { changed.lesson.reset(); });
+        emit taught(session_.job());
+        return;
+    }
+    const auto engine = diagnosis_.engineFor(job.ticket.topology);
+    if (job.lesson || engine == nullptr || learning_ == job.id)
+        return;
+    learning_ = job.id;
+    lesson_.start(
+        [engine, beforehand = Beforehand{job.ticket.facts, job.bench.replaced}, readings = job.readings,
+         part](const TaskControl& control) {
+            return engine->reasoner.lesson(beforehand, readings, part,
+                                           [&control] { return control.stopped(); });
+        },
+        [this, job, part](const std::optional<DesignLesson>& lesson) {
+            learning_.reset();
+            keep(job, part, lesson);
+        });
+}
+
+// The job may have gone on meanwhile: a lesson counts as long as the same part is proved.
+void DesignService::keep(const Job& asked, const std::string& part,
+                         const std::optional<DesignLesson>& lesson) {
+    if (!lesson || !session_.hasJob() || !(session_.job().id == asked.id) ||
+        teaching_part(session_.job()) != part)
+        return;
+    session_.amend([&](Job& changed) { changed.lesson = *lesson; });
+    emit taught(session_.job());
+}
+
+}  // namespace eh
