@@ -272,6 +272,19 @@ TEST_CASE("every fault of every topology has a course that ends or repeats", "[m
     }
 }
 
+namespace {
+
+// One fault that brings about another may be hidden where the other is not: a dead charger that is not
+// plugged in leaves an empty pack.
+bool any_can_show(const MachinePlan& plan, const Hypothesis& hypothesis,
+                  const BenchConfiguration& configuration, bool powered) {
+    return std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const FaultInstance& fault) {
+        return fault_can_show(plan, fault, configuration, powered);
+    });
+}
+
+}  // namespace
+
 TEST_CASE("where a fault is said not to show, the machine with it behaves as the sound one", "[machine]") {
     // The shortcut against the model itself: every fault of the catalogue, several configurations.
     for (const char* id : {chained, barrel}) {
@@ -292,8 +305,7 @@ TEST_CASE("where a fault is said not to show, the machine with it behaves as the
             MachineModel sound(plan, {}, draw);
             const PoweredView wanted = look_at(sound, configuration, solver);
             for (const Hypothesis& hypothesis : make_hypotheses(plan, {})) {
-                if (hypothesis.faults.empty() ||
-                    fault_can_show(plan, hypothesis.faults.front(), configuration, true))
+                if (hypothesis.faults.empty() || any_can_show(plan, hypothesis, configuration, true))
                     continue;
                 ++hidden;
                 MachineModel faulty(plan, hypothesis.faults, draw);
@@ -310,8 +322,7 @@ TEST_CASE("where a fault is said not to show, the machine with it behaves as the
         MachineModel sound(plan, {}, {});
         sound.configure(for_ohms());
         for (const Hypothesis& hypothesis : make_hypotheses(plan, {})) {
-            if (hypothesis.faults.empty() ||
-                fault_can_show(plan, hypothesis.faults.front(), for_ohms(), false))
+            if (hypothesis.faults.empty() || any_can_show(plan, hypothesis, for_ohms(), false))
                 continue;
             MachineModel faulty(plan, hypothesis.faults, {});
             faulty.configure(for_ohms());
