@@ -68,6 +68,32 @@ TEST_CASE("a lesson of one machine is bounded, and what nobody has teaches nothi
     CHECK(learnt[4] == 0.0);
 }
 
+TEST_CASE("a habit is settled since the reading from which on it stays so, and by news only", "[designs]") {
+    ByHabit<double> met{};
+    met.fill(0.5);
+    met[1] = 0.88;
+    HabitCourse course(4, met);
+    const double of_first[] = {0.5, 0.95, 0.6, 0.95};  // settled, open again, settled
+    for (std::size_t r = 0; r < course.size(); ++r)
+        course[r][0] = of_first[r];
+    course[3][1] = 0.92;  // as good as before
+    course[1][2] = course[2][2] = course[3][2] = 0.03;
+    std::vector<Reading> readings(3);
+    for (std::size_t r = 0; r < readings.size(); ++r)
+        readings[r].id = std::string(1, static_cast<char>('a' + r));
+    const auto known = habits_known(course, met, readings);
+    CHECK(known[0].since == "c");
+    CHECK(known[0].because == "a");
+    CHECK_FALSE(known[1].since);
+    CHECK(known[1].because == "c");
+    CHECK(known[2].since == "a");
+    CHECK(known[2].now == Approx(0.03));
+    CHECK_FALSE(known[3].since);
+    CHECK_FALSE(known[3].because);
+    const auto mean = mean_of({course, HabitCourse(4, met)});
+    CHECK(mean[3][0] == Approx(0.5 * (0.95 + 0.5)));
+}
+
 TEST_CASE("no reading tells anything of a design", "[designs][slow]") {
     const auto store = std::make_shared<PredictionStore>(shared_table(two_ports).plan());
     const auto known = Reasoner(store).design_known({}, {});
