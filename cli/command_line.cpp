@@ -159,7 +159,7 @@ void CommandLine::add_job_commands() {
     add_like(next_command);
 
     auto* lines = app_.add_subcommand("answer", "suspects and next acts, job file by job file, one a line");
-    lines->add_option("--most", most_acts_, "how many acts")->check(CLI::Range(1, 100));
+    lines->add_option("--most", most_acts_, "how many acts; 0: suspects only")->check(CLI::Range(0, 100));
     add_like(lines);
     answers(lines, [this] {
         return with_shop([this](const Shop& shop) {

@@ -52,7 +52,8 @@ Result<json> JobLines::answer(const Job& job) {
     const MachineUnderTest& machine = *machines_.front().second;
     const Suspects suspects = machine.suspects(job);
     json both = machine.diagnosis(job, suspects, false);
-    both.update(machine.next(job, suspects, most_acts_));
+    if (most_acts_ > 0)
+        both.update(machine.next(job, suspects, most_acts_));
     return both;
 }
 

@@ -16,7 +16,7 @@ namespace eh::cli {
 // Answers jobs of a shop, keeping the last few kinds of machine that were asked about.
 class JobLines {
   public:
-    // `shop` outlives it; `most_acts` is how many acts are proposed.
+    // `shop` outlives it; `most_acts` is how many acts are proposed: with 0 none are looked for.
     JobLines(const Shop& shop, std::size_t most_acts) : shop_(&shop), most_acts_(most_acts) {}
 
     // Reads one job file a line, in one line of JSON each, and writes one line each: what diagnose() and

@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "core/machine/model/seen_outside.h"
+
 namespace eh {
 namespace {
 
@@ -31,6 +33,20 @@ std::vector<ArchitectureShare> architectures(const Knowledge& knowledge, const s
     return std::move(*shares);
 }
 
+// Of the machine on the bench, those that a kind it may still be lacks.
+std::vector<std::string> unsure_parts(const Topology& own, const std::vector<Topology>& alike,
+                                      const std::vector<ArchitectureShare>& shares) {
+    constexpr double may_be = 0.05;
+    std::vector<const Topology*> others;
+    for (const ArchitectureShare& share : shares) {
+        for (const Topology& topology : alike) {
+            if (topology.id == share.topology && topology.id != own.id && share.now >= may_be)
+                others.push_back(&topology);
+        }
+    }
+    return parts_not_in_all(own, others);
+}
+
 }  // namespace
 
 DesignService::DesignService(JobSession& session, DiagnosisService& diagnosis, const Knowledge& knowledge,
@@ -38,6 +54,10 @@ DesignService::DesignService(JobSession& session, DiagnosisService& diagnosis, c
     : QObject(parent), session_(session), diagnosis_(diagnosis), knowledge_(knowledge) {
     connect(&session_, &JobSession::changed, this, &DesignService::learnOrForget);
     connect(&session_, &JobSession::opened, this, &DesignService::cancel);
+    connect(&diagnosis_, &DiagnosisService::finished, this, [this] {
+        if (kindIsInDoubt())
+            start(false);
+    });
     connect(&session_, &JobSession::closed, this, &DesignService::cancel);
 }
 
@@ -49,7 +69,27 @@ void DesignService::cancel() {
     others_ = std::make_shared<Others>();
 }
 
+// Comparing kinds takes a while, so that it waits for a reason.
+bool DesignService::kindIsInDoubt() const {
+    constexpr std::size_t few_readings = 4;
+    constexpr double hardly_fits = 0.2;
+    const Answer& answer = diagnosis_.answer();
+    if (answer.engine == nullptr || !session_.hasJob() || answer.readings.empty())
+        return false;
+    if (!session_.job().ticket.kind_seen)
+        return true;
+    const auto none =
+        std::find_if(answer.ranking.parts.begin(), answer.ranking.parts.end(),
+                     [](const PartSuspicion& part) { return part.kind == HypothesisKind::none_of_these; });
+    return answer.readings.size() >= few_readings && none != answer.ranking.parts.end() &&
+           none->probability >= hardly_fits;
+}
+
 bool DesignService::ask() {
+    return start(true);
+}
+
+bool DesignService::start(bool with_habits) {
     const Answer& answer = diagnosis_.answer();
     if (answer.engine == nullptr)
         return false;
@@ -58,12 +98,13 @@ bool DesignService::ask() {
     for (const Topology* topology : alike_from_outside(knowledge_, answer.engine->topology))
         alike.push_back(*topology);
     asking_.start(
-        [&knowledge = knowledge_, others = others_, alike = std::move(alike), engine = answer.engine,
-         beforehand = answer.beforehand, readings = answer.readings,
-         teachers = answer.teachers](const TaskControl& control) {
+        [with_habits, seen = !session_.hasJob() || session_.job().ticket.kind_seen, &knowledge = knowledge_,
+         others = others_, alike = std::move(alike), engine = answer.engine, beforehand = answer.beforehand,
+         readings = answer.readings, teachers = answer.teachers](const TaskControl& control) {
             const auto stop = [&control] { return control.stopped(); };
-            KnownDesign design{engine, {}, {}, readings, teachers};
-            design.habits = engine->reasoner.design_known(beforehand, readings, {}, stop);
+            KnownDesign design{engine, {}, {}, readings, teachers, {}};
+            if (with_habits)
+                design.habits = engine->reasoner.design_known(beforehand, readings, {}, stop);
             const auto& impossible = engine->plan.impossible_habits;
             std::erase_if(design.habits, [&](const HabitKnown& habit) {
                 return impossible[static_cast<std::size_t>(habit.habit)];
@@ -71,9 +112,15 @@ bool DesignService::ask() {
             if (alike.size() > 1 && !stop())
                 design.architectures =
                     architectures(knowledge, alike, *others, beforehand, readings, control);
+            if (!seen)
+                design.unsure_parts = unsure_parts(engine->topology, alike, design.architectures);
             return design;
         },
-        [this](const KnownDesign& design) { emit known(design); },
+        [this, with_habits](const KnownDesign& design) {
+            emit kindsWeighed(design);
+            if (with_habits)
+                emit known(design);
+        },
         [this](double share) { emit progressed(share); });
     return true;
 }

@@ -22,6 +22,8 @@ struct KnownDesign {
     std::vector<HabitKnown> habits;  // of this kind of machine, in the order of the makers' list
     std::vector<Reading> readings;
     std::vector<TaughtMachine> teachers;
+    // Where nobody has looked inside: parts that not all of the kinds have that it may still be.
+    std::vector<std::string> unsure_parts;
 };
 
 class DesignService : public QObject {
@@ -38,10 +40,15 @@ class DesignService : public QObject {
 
   signals:
     void known(const KnownDesign& design);
+    // How it may be built, without its habits: after each answer where nobody has looked inside, and where
+    // hardly anything that is known fits the readings.
+    void kindsWeighed(const KnownDesign& design);
     void progressed(double share);  // 0..1
     void taught(const Job& job);    // its lesson came, or went
 
   private:
+    bool start(bool with_habits);
+    [[nodiscard]] bool kindIsInDoubt() const;
     void learnOrForget();
     void keep(const Job& asked, const std::string& part, const std::optional<DesignLesson>& lesson);
 

@@ -215,6 +215,19 @@ void show_intake(eh::MainWindow& window, eh::MachineLibrary& machines, const eh:
     find_page<eh::OwnMachinesDialog>(window).hide();
 }
 
+// The same machine, had nobody looked inside.
+void show_open_kind(eh::MainWindow& window, const QString& folder, bool& good) {
+    constexpr int patience_ms = 60000;
+    bool weighed = false;
+    const auto waiting = QObject::connect(&window.workbench().design, &eh::DesignService::kindsWeighed,
+                                          [&](const eh::KnownDesign&) { weighed = true; });
+    window.workbench().session.edit("", [](eh::Job& job) { job.ticket.kind_seen = false; });
+    good &= QTest::qWaitFor([&] { return weighed; }, patience_ms);
+    QObject::disconnect(waiting);
+    good &= take(window, folder, "bench-open-kind");
+    window.workbench().session.undoStack().undo();
+}
+
 void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString& folder, bool& good) {
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);
@@ -229,6 +242,7 @@ void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString
     }
     good &= design.grab().save(folder + "/design.png");
     design.reject();
+    show_open_kind(window, folder, good);
     open_job(window, "demo-4");
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);

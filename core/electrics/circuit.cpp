@@ -132,12 +132,10 @@ class SpiceWriter {
 
 }  // namespace
 
-Circuit::Circuit() : node_names_{"gnd"} {
-    mark_changed(0);
-}
+Circuit::Circuit() : Circuit(std::vector<std::string>{"gnd"}) {}
 
 Circuit::Circuit(std::vector<std::string> node_names) : node_names_(std::move(node_names)) {
-    assert(!node_names_.empty() && node_names_.front() == "gnd");
+    assert(node_names_.size() > 0 && node_names_[0] == "gnd");
     for (std::size_t n = 0; n < node_names_.size(); ++n)
         mark_changed(0);
 }

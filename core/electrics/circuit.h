@@ -14,6 +14,8 @@
 #include <variant>
 #include <vector>
 
+#include "core/electrics/shared_names.h"
+
 namespace eh {
 
 // Index of a node inside one circuit. Node 0 is ground.
@@ -112,6 +114,12 @@ class Circuit {
     // and the value ranges stated at each element.
     ElementId add(std::string name, const Element& element);
 
+    // Makes copies cheap, which then refer to the names that there are now.
+    void share_names() {
+        node_names_.share();
+        element_names_.share();
+    }
+
     // Of nodes and elements in their order, without names and values: equal fingerprints mean equal
     // structure.
     [[nodiscard]] std::uint64_t structure_fingerprint() const { return structure_fingerprint_; }
@@ -136,8 +144,8 @@ class Circuit {
     void mark_element(const Element& element);
 
     std::uint64_t structure_fingerprint_ = 0;
-    std::vector<std::string> node_names_;
-    std::vector<std::string> element_names_;
+    SharedNames node_names_;
+    SharedNames element_names_;
     std::vector<Element> elements_;
 };
 

@@ -5,19 +5,12 @@
 #include <cassert>
 #include <cmath>
 #include <iterator>
-#include <map>
 
 #include "core/inference/bayes.h"
+#include "core/machine/model/seen_outside.h"
 
 namespace eh {
 namespace {
-
-std::map<std::string, int> inlets_of(const Topology& topology) {
-    std::map<std::string, int> inlets;
-    for (const Port& port : topology.ports)
-        ++inlets[port.family];
-    return inlets;
-}
 
 bool has_a_place_everywhere(const Reading& reading, const std::vector<ArchitectureCandidate>& candidates) {
     return std::all_of(candidates.begin(), candidates.end(), [&](const ArchitectureCandidate& candidate) {
@@ -30,10 +23,10 @@ bool has_a_place_everywhere(const Reading& reading, const std::vector<Architectu
 std::vector<const Topology*> alike_from_outside(const Knowledge& knowledge, const Topology& topology) {
     if (topology.share <= 0.0)
         return {&topology};
-    const auto inlets = inlets_of(topology);
+    const auto inlets = inlets_of(knowledge, topology);
     std::vector<const Topology*> alike;
     for (const Topology& other : knowledge.topologies) {
-        if (other.share > 0.0 && inlets_of(other) == inlets)
+        if (other.share > 0.0 && inlets_of(knowledge, other) == inlets)
             alike.push_back(&other);
     }
     return alike;
@@ -69,6 +62,20 @@ std::optional<std::vector<ArchitectureShare>> weigh_architectures(
     for (std::size_t c = 0; c < shares.size(); ++c)
         shares[c].now = now[c];
     return shares;
+}
+
+const ArchitectureShare* contradicting(const std::vector<ArchitectureShare>& shares,
+                                       const std::string& fixed) {
+    constexpr double hardly = 0.05;
+    constexpr double likely = 0.5;
+    const auto own = std::find_if(shares.begin(), shares.end(),
+                                  [&](const ArchitectureShare& share) { return share.topology == fixed; });
+    const auto leading = std::max_element(
+        shares.begin(), shares.end(),
+        [](const ArchitectureShare& a, const ArchitectureShare& b) { return a.now < b.now; });
+    if (own == shares.end() || own->now >= hardly || leading->now < likely)
+        return nullptr;
+    return &*leading;
 }
 
 }  // namespace eh

@@ -13,7 +13,7 @@
 
 namespace eh {
 
-// The kinds with as many inlets of each family as this one, itself among them, in the order of the knowledge.
+// The kinds with as many inlets of each look as this one, itself among them, in the order of the knowledge.
 // One that is known by its name (Topology::share 0) is alike to itself alone.
 std::vector<const Topology*> alike_from_outside(const Knowledge& knowledge, const Topology& topology);
 
@@ -36,5 +36,11 @@ std::optional<std::vector<ArchitectureShare>> weigh_architectures(
     const std::vector<ArchitectureCandidate>& candidates, const Beforehand& beforehand,
     const std::vector<Reading>& readings, const std::function<bool()>& stop = {},
     const std::function<void(double)>& progress = {});
+
+// The kind that is likelier than one that was fixed, where the readings speak against that: it has less than
+// a twentieth and the other more than half. nullptr where they do not, or where the fixed one was not
+// weighed. It is for the technician to say; nothing is overruled.
+const ArchitectureShare* contradicting(const std::vector<ArchitectureShare>& shares,
+                                       const std::string& fixed);
 
 }  // namespace eh

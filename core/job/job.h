@@ -36,6 +36,9 @@ struct Ticket {
     std::optional<double> price_limit;
     std::optional<double> estimate;
     bool ask_before_data_loss = true;
+    // False: nobody has looked inside; the topology is the likeliest of those that look the same from
+    // outside.
+    bool kind_seen = true;
     // False: this machine is not as others of its name; it neither learns from them nor teaches them.
     bool like_its_kind = true;
     friend bool operator==(const Ticket&, const Ticket&) = default;

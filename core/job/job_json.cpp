@@ -39,6 +39,8 @@ json write(const Ticket& t) {
     put_if(j, "estimate", t.estimate);
     if (!t.facts.empty())
         j["facts"] = t.facts;
+    if (!t.kind_seen)
+        j["kind_seen"] = false;
     if (!t.like_its_kind)
         j["like_its_kind"] = false;
     return j;
@@ -123,6 +125,7 @@ Ticket read_ticket(const JsonReader& field) {
     t.price_limit = optional_number(field, "price_limit");
     t.estimate = optional_number(field, "estimate");
     t.ask_before_data_loss = field.boolean("ask_before_data_loss", true);
+    t.kind_seen = field.boolean("kind_seen", true);
     t.like_its_kind = field.boolean("like_its_kind", true);
     return t;
 }

@@ -176,6 +176,7 @@ SeverityDraw PredictionStore::severity_of(const Machine& machine, int sample) co
 MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
     PartDraw draw = sample_draw(sample);
     draw.severity = severity_of(machine, sample).quantile;
+    draw.knee = evenly_beside(static_cast<std::size_t>(sample));
     draw.streams = machine.streams;
     return {sound_models_[static_cast<std::size_t>(sample)], machine.faults, draw};
 }

@@ -7,9 +7,21 @@
 
 namespace eh {
 
-double evenly(std::size_t i) {
-    const double turn = (static_cast<double>(i) + 0.5) * std::numbers::phi;
+namespace {
+
+double fraction_of_turns(std::size_t i, double turns) {
+    const double turn = (static_cast<double>(i) + 0.5) * turns;
     return turn - std::floor(turn);
+}
+
+}  // namespace
+
+double evenly(std::size_t i) {
+    return fraction_of_turns(i, std::numbers::phi);
+}
+
+double evenly_beside(std::size_t i) {
+    return fraction_of_turns(i, std::numbers::sqrt2);
 }
 
 SeverityDraw severity_draw(double even, const std::optional<SeverityRange>& range) {

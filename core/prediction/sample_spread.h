@@ -13,6 +13,8 @@ namespace eh {
 // The i-th of a sequence over 0..1 that is even in any stretch of it too (additive recurrence of the golden
 // ratio; Weyl 1916).
 double evenly(std::size_t i);
+// Another such sequence, which with the first is even over the square.
+double evenly_beside(std::size_t i);
 
 // A quantile of severity for a sample, and how much that sample counts.
 struct SeverityDraw {

@@ -3,6 +3,7 @@
 
 #include <QDateTime>
 #include <QHBoxLayout>
+#include <QStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -10,6 +11,7 @@
 #include "app/format/text.h"
 #include "app/screens/bench/live_readout.h"
 #include "app/style/theme.h"
+#include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 
 namespace eh {
@@ -41,7 +43,8 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       quick_line_(new QuickLineEdit(session, knowledge, this)),
       roll_(new RollView(recording, feed, watch, this)),
       progress_(new QProgressBar(this)),
-      next_heading_(heading(tr("Do next"), this)) {
+      next_heading_(heading(tr("Do next"), this)),
+      kinds_say_(form::wrapped(this, tr("How this machine may be built"))) {
     setFocusPolicy(Qt::StrongFocus);
     auto* side = new QVBoxLayout;
     side->setSpacing(4);
@@ -53,6 +56,8 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     above->addWidget(heading(tr("Suspects"), this), 1);
     above->addWidget(design);
     side->addLayout(above);
+    kinds_say_->hide();
+    side->addWidget(kinds_say_);
     side->addWidget(suspects_, 8);
     progress_->setRange(0, 1000);
     progress_->setTextVisible(false);
@@ -115,6 +120,8 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
 
 void BenchPage::clearAnswer() {
     path_->clear();
+    path_->setUnsure({});
+    kinds_say_->hide();
     suspects_->clear();
     next_->clear();
     progress_->hide();
@@ -139,6 +146,34 @@ void BenchPage::showAnswer() {
     suspects_->show(answer);
     next_->show(answer);
     next_heading_->setText(answer.next_complete ? tr("Do next") : tr("Do next (still weighing)"));
+}
+
+void BenchPage::showKinds(const KnownDesign& design) {
+    if (!session_.hasJob())
+        return;
+    const Ticket& ticket = session_.job().ticket;
+    path_->setUnsure(design.unsure_parts);
+    const auto title = [this](const ArchitectureShare& share) {
+        const Topology* topology = knowledge_.find_topology(share.topology);
+        return format::qt(topology == nullptr ? share.topology : topology->title);
+    };
+    QString says;
+    bool speaks_against = false;
+    if (!ticket.kind_seen && !design.architectures.empty()) {
+        const ArchitectureShare& likeliest = design.architectures.front();
+        says = tr("Nobody has looked inside. Likeliest, %1: %2. Dotted parts are not in all that it may be.")
+                   .arg(format::percent(likeliest.now), title(likeliest));
+    } else if (const auto* better = contradicting(design.architectures, ticket.topology)) {
+        speaks_against = true;
+        says = tr("The readings speak against the kind of machine that the ticket names. %1 likely: %2. Look "
+                  "inside, or see “Its design”.")
+                   .arg(format::percent(better->now), title(*better));
+    }
+    kinds_say_->setProperty("role", speaks_against ? "caution" : "soft");
+    kinds_say_->style()->unpolish(kinds_say_);
+    kinds_say_->style()->polish(kinds_say_);
+    form::show_plain(kinds_say_, says);
+    kinds_say_->setVisible(!says.isEmpty());
 }
 
 void BenchPage::capture() {

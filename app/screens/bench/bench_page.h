@@ -11,6 +11,7 @@
 #include "app/screens/bench/quick_line_edit.h"
 #include "app/screens/bench/roll_view.h"
 #include "app/screens/bench/suspects_view.h"
+#include "app/services/design_service.h"
 #include "app/services/diagnosis_service.h"
 #include "app/services/job_session.h"
 #include "app/services/meter_capture.h"
@@ -30,6 +31,10 @@ class BenchPage : public QWidget {
     void capture();
     // Puts the bench into the state that an act needs and waits for its value; a due repair is passed on.
     void begin(const NextAct& act);
+
+    // Says how it may be built where nobody has looked, and where the readings speak against what the ticket
+    // says.
+    void showKinds(const KnownDesign& design);
 
     [[nodiscard]] QuickLineEdit& quickLine() { return *quick_line_; }
     [[nodiscard]] SuspectsView& suspects() { return *suspects_; }
@@ -62,6 +67,7 @@ class BenchPage : public QWidget {
     RollView* roll_;
     QProgressBar* progress_;
     QLabel* next_heading_;
+    QLabel* kinds_say_;
     BenchConfiguration last_bench_;
 };
 

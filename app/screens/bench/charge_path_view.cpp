@@ -63,6 +63,11 @@ void ChargePathView::clear() {
     update();
 }
 
+void ChargePathView::setUnsure(std::vector<std::string> blocks) {
+    unsure_ = std::move(blocks);
+    update();
+}
+
 int ChargePathView::netOfStage(const std::string& stage, const std::string& port) const {
     const auto& nets = answer_.engine->plan.topology().nets;
     for (std::size_t n = 0; n < nets.size(); ++n) {
@@ -335,7 +340,11 @@ void ChargePathView::paintPlate(QPainter& painter, const Plate& plate) const {
     const MachinePlan& plan = answer_.engine->plan;
     const bool replaced = std::binary_search(bench_.replaced.begin(), bench_.replaced.end(), plate.block);
     const bool removed = std::binary_search(bench_.removed.begin(), bench_.removed.end(), plate.block);
-    painter.setPen(QPen(plate.block == selected_ ? c.accent : c.rule, plate.block == selected_ ? 2.0 : 1.0));
+    const bool unsure = std::find(unsure_.begin(), unsure_.end(), plate.block) != unsure_.end();
+    QPen edge(plate.block == selected_ ? c.accent : c.rule, plate.block == selected_ ? 2.0 : 1.0);
+    if (unsure)
+        edge.setStyle(Qt::DotLine);
+    painter.setPen(edge);
     painter.setBrush(replaced ? c.good_wash : c.surface);
     painter.drawRect(plate.box);
     QRectF text_room = plate.box.adjusted(6, 0, -4, 0);
@@ -365,7 +374,7 @@ void ChargePathView::paintPlate(QPainter& painter, const Plate& plate) const {
     QFont font = theme::text_font(0.82, plate.suspicion > 0.1);
     font.setStrikeOut(removed);
     painter.setFont(font);
-    painter.setPen(c.ink);
+    painter.setPen(unsure ? c.soft_ink : c.ink);
     painter.drawText(text_room, Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetricsF(font).elidedText(title, Qt::ElideRight, text_room.width()));
 }

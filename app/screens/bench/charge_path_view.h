@@ -21,6 +21,8 @@ class ChargePathView : public QWidget {
 
     void show(const Answer& answer, const BenchConfiguration& bench);
     void clear();
+    // Parts that it may not have: drawn thinly, where the others stand firm.
+    void setUnsure(std::vector<std::string> blocks);
 
     // Part under a point, or "".
     [[nodiscard]] std::string partAt(const QPoint& point) const;
@@ -74,6 +76,7 @@ class ChargePathView : public QWidget {
     std::vector<std::pair<QRectF, QString>> notes_;    // how many parts had no room
     double plate_height_ = 0.0;                        // as large as the fullest column allows
     std::string selected_;
+    std::vector<std::string> unsure_;
 };
 
 }  // namespace eh

@@ -206,16 +206,19 @@ void DesignDialog::showArchitectures(const KnownDesign& design) {
         widget->setVisible(several);
     std::vector<RowsModel::Row> rows;
     build_ids_.clear();
+    const Ticket& ticket = session_.job().ticket;
     int own = 0;
     for (const ArchitectureShare& share : design.architectures) {
         const Topology* topology = knowledge_.find_topology(share.topology);
-        const bool is_own = share.topology == session_.job().ticket.topology;
+        const bool is_own = share.topology == ticket.topology;
         if (is_own)
             own = static_cast<int>(build_ids_.size());
         const QString title = format::qt(topology == nullptr ? share.topology : topology->title);
-        rows.push_back({{is_own ? tr("%1 — as the ticket says").arg(title) : title,
-                         format::percent(share.now), format::percent(share.met)},
-                        is_own ? RowsModel::Tone::good : RowsModel::Tone::plain});
+        const QString own_title =
+            ticket.kind_seen ? tr("%1 — as the ticket says") : tr("%1 — weighed on the bench");
+        rows.push_back(
+            {{is_own ? own_title.arg(title) : title, format::percent(share.now), format::percent(share.met)},
+             is_own ? RowsModel::Tone::good : RowsModel::Tone::plain});
         build_ids_.push_back(share.topology);
     }
     build_rows_->show(std::move(rows));
@@ -231,7 +234,8 @@ void DesignDialog::chooseArchitecture() {
     form::show_plain(about_, topology == nullptr
                                  ? QString()
                                  : tr("A look inside tells: %1").arg(format::qt(topology->about)));
-    build_so_->setEnabled(chosen && id != session_.job().ticket.topology);
+    build_so_->setEnabled(chosen &&
+                          (id != session_.job().ticket.topology || !session_.job().ticket.kind_seen));
 }
 
 void DesignDialog::buildAsChosen() {
@@ -241,6 +245,7 @@ void DesignDialog::buildAsChosen() {
         return;
     session_.edit(tr("Kind of machine"), [&](Job& job) {
         job.ticket.topology = id;
+        job.ticket.kind_seen = true;
         if (topology->find_port(job.bench.port) == nullptr)
             job.bench.port = topology->ports.front().id;
     });

@@ -4,6 +4,7 @@
 #include <QFormLayout>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QRegularExpressionValidator>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -28,6 +29,10 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
       knowledge_(knowledge),
       titles_(new QStringListModel(this)),
       kinds_(new QListView(this)),
+      usbc_ports_(form::choice(tr("USB-C ports"), this)),
+      other_inlet_(form::choice(tr("Other inlet"), this)),
+      charger_label_(new QLineEdit(this)),
+      not_seen_(new QCheckBox(this)),
       describe_(new QPushButton(tr("&Describe another…"), this)),
       number_(new QLineEdit(this)),
       customer_(new QLineEdit(this)),
@@ -50,14 +55,16 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     kinds_->setSpacing(3);
     kinds_->setMinimumHeight(110);  // on a low screen it scrolls before anything else is cut
     kinds_->setAccessibleName(tr("Kind of machine"));
-    auto* kind_label = new QLabel(tr("How does it take power?  (the one thing that must be chosen)"), this);
+    auto* kind_label = new QLabel(tr("How does it take power?  (choose one, or leave it open below)"), this);
     kind_label->setBuddy(kinds_);
     auto* to_bench = new QPushButton(tr("To the bench   Enter"), this);
     to_bench->setDefault(true);
 
     auto* left = new QVBoxLayout;
+    left->addLayout(makeOutside());
     left->addWidget(kind_label);
     left->addWidget(kinds_, 1);
+    left->addWidget(not_seen_);
     auto* under_kinds = new QHBoxLayout;
     under_kinds->addWidget(to_bench);
     under_kinds->addStretch(1);
@@ -92,6 +99,78 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
 
     connect(to_bench, &QPushButton::clicked, this, &IntakePage::benchAsked);
     wire();
+    refresh();
+}
+
+// What anybody sees without a screwdriver leaves fewer kinds in the list.
+QLayout* IntakePage::makeOutside() {
+    usbc_ports_->addItem(tr("any"), -1);
+    for (int ports = 0; ports <= 4; ++ports)
+        usbc_ports_->addItem(QString::number(ports), ports);
+    other_inlet_->addItem(tr("any"), static_cast<int>(OtherInlet::any));
+    other_inlet_->addItem(tr("none"), static_cast<int>(OtherInlet::none));
+    other_inlet_->addItem(tr("round jack"), static_cast<int>(OtherInlet::round_jack));
+    other_inlet_->addItem(tr("magnetic"), static_cast<int>(OtherInlet::magnetic));
+    charger_label_->setAccessibleName(tr("Volts on the label of its charger"));
+    charger_label_->setPlaceholderText(tr("V"));
+    charger_label_->setMaximumWidth(70);
+    charger_label_->setValidator(new QRegularExpressionValidator(
+        QRegularExpression(QStringLiteral("\\d{0,2}([.,]\\d?)?")), charger_label_));
+    auto* outside = new QHBoxLayout;
+    outside->setSpacing(8);
+    const auto add = [&](const QString& text, QWidget* field) {
+        auto* label = new QLabel(text, this);
+        label->setBuddy(field);
+        outside->addWidget(label);
+        outside->addWidget(field);
+        outside->addSpacing(8);
+    };
+    add(tr("US&B-C ports"), usbc_ports_);
+    add(tr("&Other inlet"), other_inlet_);
+    add(tr("Charger's &label"), charger_label_);
+    outside->addStretch(1);
+    for (QComboBox* choice : {usbc_ports_, other_inlet_})
+        connect(choice, &QComboBox::activated, this, &IntakePage::takeOutside);
+    connect(charger_label_, &QLineEdit::textEdited, this, &IntakePage::takeOutside);
+    connect(not_seen_, &QCheckBox::clicked, this, &IntakePage::leaveKindOpen);
+    return outside;
+}
+
+SeenOutside IntakePage::seenOutside() const {
+    SeenOutside seen;
+    if (const int ports = usbc_ports_->currentData().toInt(); ports >= 0)
+        seen.usbc_ports = ports;
+    seen.other = static_cast<OtherInlet>(other_inlet_->currentData().toInt());
+    if (const auto volts = parse_amount(charger_label_->text().toStdString(), "label"); volts)
+        seen.charger_label_volts = *volts;
+    return seen;
+}
+
+void IntakePage::showOutside() {
+    SeenOutside seen;
+    if (session_.hasJob() && !session_.job().ticket.kind_seen) {
+        if (const Topology* topology = knowledge_.find_topology(session_.job().ticket.topology))
+            seen = seen_of(knowledge_, *topology);
+    }
+    usbc_ports_->setCurrentIndex(usbc_ports_->findData(seen.usbc_ports.value_or(-1)));
+    other_inlet_->setCurrentIndex(other_inlet_->findData(static_cast<int>(seen.other)));
+    charger_label_->clear();
+    listMachines();
+}
+
+void IntakePage::takeOutside() {
+    listMachines();
+    if (session_.hasJob() && !session_.job().ticket.kind_seen)
+        leaveKindOpen(true);
+}
+
+void IntakePage::leaveKindOpen(bool open) {
+    if (refreshing_ || !session_.hasJob())
+        return;
+    const Topology* likeliest = likeliest_of(knowledge_, listed_);
+    const Topology* kind = open ? likeliest : knowledge_.find_topology(session_.job().ticket.topology);
+    if (kind != nullptr)
+        putKind(tr("Not known inside"), *kind, !open);
     refresh();
 }
 
@@ -184,6 +263,7 @@ void IntakePage::wire() {
     });
     connect(&session_, &JobSession::changed, this, &IntakePage::refresh);
     connect(&session_, &JobSession::closed, this, &IntakePage::refresh);
+    connect(&session_, &JobSession::opened, this, &IntakePage::showOutside);
 }
 
 void IntakePage::connectText(QLineEdit* field, const QString& what, std::string Ticket::*member) {
@@ -210,9 +290,10 @@ void IntakePage::connectMoney(QLineEdit* field, const QString& what, std::option
 }
 
 void IntakePage::listKinds() {
+    listed_ = kinds_seen_as(knowledge_, seenOutside());
     QStringList titles;
-    for (const Topology& topology : knowledge_.topologies)
-        titles << format::qt(topology.title);
+    for (const Topology* topology : listed_)
+        titles << format::qt(topology->title);
     titles_->setStringList(titles);
 }
 
@@ -224,16 +305,15 @@ void IntakePage::listMachines() {
 }
 
 int IntakePage::rowOf(const std::string& kind) const {
-    int row = 0;
-    for (const Topology& known : knowledge_.topologies) {
-        if (known.id == kind)
-            return row;
-        ++row;
-    }
-    return -1;
+    const auto found = std::find_if(listed_.begin(), listed_.end(),
+                                    [&](const Topology* topology) { return topology->id == kind; });
+    return found == listed_.end() ? -1 : static_cast<int>(found - listed_.begin());
 }
 
 void IntakePage::takeUpMachine(const QString& id) {
+    usbc_ports_->setCurrentIndex(0);
+    other_inlet_->setCurrentIndex(0);
+    charger_label_->clear();
     listMachines();
     chooseKind(rowOf(id.toStdString()));
     refresh();
@@ -248,11 +328,18 @@ void IntakePage::startTicket() {
 void IntakePage::chooseKind(int row) {
     if (refreshing_ || !session_.hasJob() || row < 0)
         return;
-    const Topology& topology = *std::next(knowledge_.topologies.begin(), row);
-    if (session_.job().ticket.topology == topology.id)
+    const Topology& topology = *listed_[static_cast<std::size_t>(row)];
+    if (session_.job().ticket.topology != topology.id)
+        putKind(tr("Kind of machine"), topology, true);
+}
+
+void IntakePage::putKind(const QString& what, const Topology& topology, bool seen) {
+    const Ticket& now = session_.job().ticket;
+    if (now.topology == topology.id && now.kind_seen == seen)
         return;
-    session_.edit(tr("Kind of machine"), [&](Job& job) {
+    session_.edit(what, [&](Job& job) {
         job.ticket.topology = topology.id;
+        job.ticket.kind_seen = seen;
         if (topology.find_port(job.bench.port) == nullptr)
             job.bench.port = topology.ports.front().id;
     });
@@ -264,6 +351,12 @@ void IntakePage::refresh() {
     const Ticket ticket = session_.hasJob() ? session_.job().ticket : Ticket{};
     kinds_->setCurrentIndex(
         kinds_->model()->index(rowOf(ticket.topology), 0));  // no index where there is none
+    not_seen_->setChecked(session_.hasJob() && !ticket.kind_seen);
+    not_seen_->setEnabled(not_seen_->isChecked() || likeliest_of(knowledge_, listed_) != nullptr);
+    not_seen_->setText(not_seen_->isEnabled()
+                           ? tr("Not kno&wn inside: weigh all kinds that look like this")
+                           : tr("Not kno&wn inside: say first, above, which inlets it has"));
+    kinds_->setEnabled(!not_seen_->isChecked());
     const auto put = [](QLineEdit* field, const QString& text) {
         // What is being typed is not overwritten with how it would be written.
         if (field->text() != text && !(field->hasFocus() && field->isModified()))

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
@@ -13,6 +14,7 @@
 
 #include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
+#include "core/machine/model/seen_outside.h"
 
 namespace eh {
 
@@ -31,6 +33,11 @@ class IntakePage : public QWidget {
     void offerMachines() { describe_->show(); }
     [[nodiscard]] QPushButton& describe() { return *describe_; }
     [[nodiscard]] QListView& kinds() { return *kinds_; }
+    // What is seen from outside, and that nobody has looked inside.
+    [[nodiscard]] QComboBox& usbcPorts() { return *usbc_ports_; }
+    [[nodiscard]] QComboBox& otherInlet() { return *other_inlet_; }
+    [[nodiscard]] QLineEdit& chargerLabel() { return *charger_label_; }
+    [[nodiscard]] QCheckBox& notSeen() { return *not_seen_; }
     [[nodiscard]] QString moneyProblem() const { return money_problem_->text(); }
     [[nodiscard]] QLineEdit& priceLimit() { return *price_limit_; }
 
@@ -40,12 +47,18 @@ class IntakePage : public QWidget {
     void machineAsked();
 
   private:
+    QLayout* makeOutside();
     QWidget* makeFields();
     QWidget* makeFacts();
     void wire();
     void refresh();
     void listKinds();
     void chooseKind(int row);
+    [[nodiscard]] SeenOutside seenOutside() const;
+    void showOutside();  // of the job that was opened
+    void takeOutside();  // it was changed
+    void leaveKindOpen(bool open);
+    void putKind(const QString& what, const Topology& topology, bool seen);
     [[nodiscard]] int rowOf(const std::string& kind) const;  // in the list; -1: not there
     void connectText(QLineEdit* field, const QString& what, std::string Ticket::*member);
     void connectMoney(QLineEdit* field, const QString& what, std::optional<double> Ticket::*member);
@@ -54,6 +67,11 @@ class IntakePage : public QWidget {
     const Knowledge& knowledge_;
     QStringListModel* titles_;
     QListView* kinds_;
+    std::vector<const Topology*> listed_;  // by row
+    QComboBox* usbc_ports_;
+    QComboBox* other_inlet_;
+    QLineEdit* charger_label_;
+    QCheckBox* not_seen_;
     QPushButton* describe_;
     QLineEdit* number_;
     QLineEdit* customer_;

@@ -48,6 +48,8 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
                                                          {"holds_path_open", EffectType::holds_path_open},
                                                          {"offers_up_to", EffectType::offers_up_to},
                                                          {"carries_up_to", EffectType::carries_up_to},
+                                                         {"gives_up_to", EffectType::gives_up_to},
+                                                         {"never_talks", EffectType::never_talks},
                                                          {"play", EffectType::play},
                                                          {"says", EffectType::says},
                                                          {"reads", EffectType::reads}};
@@ -67,6 +69,7 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
             break;
         case EffectType::series:
             effect.ohms = read_spread(field.at("ohms"));
+            effect.in_return = field.boolean("in_return", false);
             [[fallthrough]];
         case EffectType::open: {
             effect.element = field.text("element");
@@ -98,6 +101,11 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
             break;
         case EffectType::carries_up_to:
             effect.value = field.number_between("amps", 0.0, 20.0);
+            break;
+        case EffectType::gives_up_to:
+            effect.amps = read_spread(field.at("amps"));
+            break;
+        case EffectType::never_talks:
             break;
         case EffectType::play:
             effect.value = field.number_between("drop_probability", 0.0, 1.0);

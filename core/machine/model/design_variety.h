@@ -50,8 +50,9 @@ enum class Habit {
     controllers_on_five_volts,    // the 5 V rail feeds them, and no port does
     always_on_from_input,         // the charger's input feeds the always-on supply too
     switch_opens_at_short,        // the input's switches open at a short behind them
+    five_volts_when_attached,     // the 5 V rail is on while something hangs on a port that wants it
 };
-inline constexpr std::size_t habit_count = 20;
+inline constexpr std::size_t habit_count = 21;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

@@ -20,15 +20,18 @@ struct Spread {
 };
 
 enum class EffectType {
-    shunt,           // resistance from a pin to another pin or ground
-    series,          // resistance added to an element
-    open,            // element interrupted
-    dead,            // block does not work, whatever it gets
-    param,           // block parameter set to a value
-    contract_limit,  // port controller asks for no more than these volts; with a pin: at the port there alone
+    shunt,            // resistance from a pin to another pin or ground
+    series,           // resistance added to an element
+    open,             // element interrupted
+    dead,             // block does not work, whatever it gets
+    param,            // block parameter set to a value
+    contract_limit,   // port controller asks for no more than these volts; with a pin: at the port there
+                      // alone; at a memory: every controller whose program is in it
     holds_path_open,  // port controller makes contracts, but its port's path never closes
     offers_up_to,     // charger offers no more than these volts (0: gives nothing)
     carries_up_to,    // lead is marked for no more than these amps: the charger gives no more
+    gives_up_to,      // charger lets go, as its make does, once it gives more than these amps
+    never_talks,      // charger or lead gives its first volts and says nothing on the CC line
     play,             // drops out when moved, with this probability
     says,             // what the firmware reports about the battery
     reads,            // an instrument shows something else than is there
@@ -42,6 +45,8 @@ struct Effect {
     std::string name;    // param: its name; says: the report; reads: volts, amps, lead_ohms or nothing
     double value = 0.0;  // param value, volts, amps, probability; reads: factor, ohms for lead_ohms
     Spread ohms;
+    bool in_return = false;            // series: of a contact or wire for ground, not for the volts
+    Spread amps;                       // gives_up_to
     double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
     Spread knee_volts;
 };

@@ -63,6 +63,8 @@ bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effe
         case EffectType::holds_path_open:
         case EffectType::offers_up_to:
         case EffectType::carries_up_to:
+        case EffectType::gives_up_to:
+        case EffectType::never_talks:
         case EffectType::play:
         case EffectType::says:
             return powered;
@@ -173,7 +175,8 @@ bool draws_severity(const FaultCatalogue& catalogue, const std::vector<FaultInst
     return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
         const auto& effects = catalogue.find(fault.fault)->effects;
         return std::any_of(effects.begin(), effects.end(), [](const Effect& effect) {
-            return effect.type == EffectType::shunt || effect.type == EffectType::series;
+            return effect.type == EffectType::shunt || effect.type == EffectType::series ||
+                   effect.type == EffectType::gives_up_to;
         });
     });
 }

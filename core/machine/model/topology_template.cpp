@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <set>
 
 #include "core/base/json_reader.h"
 #include "core/base/text.h"
@@ -116,6 +117,19 @@ json* item_with_id(json& list, const std::string& id) {
     return nullptr;
 }
 
+// What hangs on nets alone that were left out goes with them.
+void leave_out_what_hangs_there(json& topology, const std::set<std::string>& nets) {
+    json& blocks = topology["blocks"];
+    for (std::size_t i = blocks.size(); i-- > 0;) {
+        const json pins = blocks[i].value("pins", json::object());
+        const bool hangs_there = !pins.empty() && std::all_of(pins.begin(), pins.end(), [&](const json& net) {
+            return net.is_string() && nets.count(net.get<std::string>()) > 0;
+        });
+        if (hangs_there)
+            blocks.erase(i);
+    }
+}
+
 // "params", "net_volts", "net_ohms" and "without" of a file that builds on another.
 void change_values(json& topology, const std::string& file) {
     const auto wrong = [&](const std::string& sentence, const std::string& place) {
@@ -138,6 +152,7 @@ void change_values(json& topology, const std::string& file) {
         }
     }
     const json without = topology.value("without", json::array());
+    std::set<std::string> nets_left_out;
     for (const json& id : without) {
         const std::string name = id.is_string() ? id.get<std::string>() : std::string();
         bool found = false;
@@ -147,6 +162,9 @@ void change_values(json& topology, const std::string& file) {
                 if (text_of(list[i], "id") == name) {
                     list.erase(i);
                     found = true;
+                    // A net may be left out to be written anew.
+                    if (&list == &topology["nets"] && item_with_id(list, name) == nullptr)
+                        nets_left_out.insert(name);
                     break;
                 }
             }
@@ -154,6 +172,7 @@ void change_values(json& topology, const std::string& file) {
         if (!found)
             wrong("there is nothing called “" + name + "” to leave out", "without");
     }
+    leave_out_what_hangs_there(topology, nets_left_out);
     for (const char* key : {"params", "net_volts", "net_ohms", "without"})
         topology.erase(key);
 }

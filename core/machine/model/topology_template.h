@@ -3,7 +3,8 @@
 //
 // "based_on": the id of another file, whose members are taken where this one has none of its own. "params",
 // "net_volts" and "net_ohms" change single values of the base; "add_nets", "add_blocks" and "add_per_port"
-// lengthen its lists; "without" leaves blocks and nets out, after the ports are written out. "per_port": nets
+// lengthen its lists; "without" leaves blocks and nets out, after the ports are written out, and with nets
+// the blocks that have no pin elsewhere. "per_port": nets
 // and blocks that every port (of a family) has, with {n} (1, 2, ...), {port} (id), {title} and {name} (title
 // with a small first letter) in their texts. A link target "others:pc{n}" means those of all other ports, and
 // in shared blocks "each:pc{n}" those of all.

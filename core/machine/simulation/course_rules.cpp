@@ -99,10 +99,12 @@ bool CourseRules::wants_active(int block) const {
 }
 
 bool CourseRules::waits_for_machine(int block) const {
+    if (block != plan_.five_volt_supply || plan_.mainboard < 0 || model_.has(Habit::five_volts_gate_start) ||
+        model_.has(Habit::controllers_on_five_volts))
+        return false;
     const bool on = state_.stage == MachineStage::booting || state_.stage == MachineStage::running;
-    return block == plan_.five_volt_supply && plan_.mainboard >= 0 && !on &&
-           model_.has(Habit::five_volts_with_machine) && !model_.has(Habit::five_volts_gate_start) &&
-           !model_.has(Habit::controllers_on_five_volts);
+    // Nothing but the charger is attached on the bench.
+    return model_.has(Habit::five_volts_when_attached) || (!on && model_.has(Habit::five_volts_with_machine));
 }
 
 bool CourseRules::waits_for_always_on(int block) const {
@@ -142,15 +144,11 @@ bool CourseRules::trips(const PlanBlock& block) const {
 }
 
 const ChargerSpec& CourseRules::charger() const {
-    return plan_.charger_spec(model_.plugged_port());
-}
-int CourseRules::charger_index() const {
-    return plan_.charger_block(
-        plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())].family);
+    return model_.charger_spec();
 }
 
 const PlanBlock& CourseRules::charger_block() const {
-    return plan_.blocks[static_cast<std::size_t>(charger_index())];
+    return plan_.blocks[static_cast<std::size_t>(model_.charger_block())];
 }
 
 bool CourseRules::peers_alive(int controller) const {
@@ -161,14 +159,44 @@ bool CourseRules::peers_alive(int controller) const {
 }
 
 double CourseRules::carried(double amps) const {
-    const Port& port = plan_.topology().ports[static_cast<std::size_t>(model_.plugged_port())];
-    return std::min(amps, model_.condition(plan_.lead_block(port.family)).carries_up_to_amps);
+    return std::min(amps, model_.condition(model_.lead_block()).carries_up_to_amps);
+}
+
+bool CourseRules::trips_early() const {
+    return !state_.volts.empty() &&
+           element_amps(model_.circuit().element(model_.source_element()), state_.volts) >
+               model_.condition(model_.charger_block()).gives_up_to_amps;
+}
+
+bool CourseRules::source_talks() const {
+    return !model_.condition(model_.charger_block()).never_talks &&
+           !model_.condition(model_.lead_block()).never_talks;
+}
+
+double CourseRules::volts_at_charger_cc() const {
+    const double cc = state_.volts_at(model_.source_signal_node().index);
+    if (model_.return_ohms() <= 0.0 || state_.volts.empty())
+        return cc;
+    // The machine's ground, and with it the CC line, is lifted by what comes back through too many ohms.
+    return cc + model_.return_ohms() *
+                    element_amps(model_.circuit().element(model_.source_element()), state_.volts);
+}
+
+double CourseRules::asks_for_up_to(int controller) const {
+    double volts = model_.condition(controller).contract_limit_volts;
+    // A program that says something else serves every controller that runs it.
+    for (const PlanNeed& need : plan_.blocks[static_cast<std::size_t>(controller)].needs) {
+        if (need.purpose != NeedPurpose::program)
+            continue;
+        for (const int memory : need.blocks)
+            volts = std::min(volts, model_.condition(memory).contract_limit_volts);
+    }
+    return volts;
 }
 
 double CourseRules::agreed_volts(int controller) const {
-    const double ceiling =
-        std::min({plan_.topology().wanted_volts, model_.condition(controller).contract_limit_volts,
-                  model_.condition(charger_index()).offers_up_to_volts});
+    const double ceiling = std::min({plan_.topology().wanted_volts, asks_for_up_to(controller),
+                                     model_.condition(model_.charger_block()).offers_up_to_volts});
     double best = default_volts;
     for (const ChargerOffer& offer : charger().offers) {
         if (offer.volts <= ceiling + 1e-9)
@@ -182,8 +210,8 @@ SourceWish CourseRules::wanted_source() const {
     const MachineModel::SourceProtection protection = model_.source_protection();
     const bool pd = charger_block().kind->role == BlockRole::source_pd;
     const SourceWish stay{state_.source, state_.source_volts, 0.0};
-    const double offered = model_.condition(charger_index()).offers_up_to_volts;
-    const double cc = state_.volts_at(model_.source_signal_node().index);
+    const double offered = model_.condition(model_.charger_block()).offers_up_to_volts;
+    const double cc = volts_at_charger_cc();
     const bool rd_seen = !pd || (cc > rd_seen_above_volts && cc < rd_seen_below_volts);
     switch (state_.source) {
         case SourceState::off: {
@@ -205,12 +233,15 @@ SourceWish CourseRules::wanted_source() const {
         if (protection.protection == Protection::latched)
             return {SourceState::latched, 0.0, protection.trip_s};
     }
+    if (trips_early())
+        return {protection.protection == Protection::latched ? SourceState::latched : SourceState::recovering,
+                0.0, protection.trip_s};
     if (!rd_seen)
         return {SourceState::off, 0.0, detach_delay_s};
     if (!pd)
         return stay;
     const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
-    const bool speaks = controller >= 0 && peers_alive(controller) && hears(controller);
+    const bool speaks = controller >= 0 && source_talks() && peers_alive(controller) && hears(controller);
     if (state_.source_volts > above_default_volts && !speaks)
         return {SourceState::recovering, 0.0, hard_reset_delay_s};
     if (state_.source_volts < above_default_volts && speaks && may_ask_for_more() &&
@@ -228,7 +259,7 @@ bool CourseRules::lacks(int controller, NeedPurpose purpose) const {
 
 NegotiationEnd CourseRules::talk_now() const {
     const bool pd = model_.plugged_port() >= 0 && charger_block().kind->role == BlockRole::source_pd;
-    if (!pd || state_.source != SourceState::live)
+    if (!pd || state_.source != SourceState::live || !source_talks())
         return NegotiationEnd::silent;
     const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
     const bool there = controller >= 0 && model_.condition(controller).present && hears(controller) &&
@@ -251,7 +282,8 @@ NegotiationEnd CourseRules::talk_now() const {
     const double wanted = plan_.topology().wanted_volts;
     double offered = 0.0;
     for (const ChargerOffer& offer : charger().offers) {
-        if (offer.volts <= std::min(wanted, model_.condition(charger_index()).offers_up_to_volts) + 1e-9)
+        if (offer.volts <=
+            std::min(wanted, model_.condition(model_.charger_block()).offers_up_to_volts) + 1e-9)
             offered = std::max(offered, offer.volts);
     }
     constexpr double same_volts_share = 0.95;

@@ -83,8 +83,9 @@ class CourseRules {
     [[nodiscard]] double five_volts() const;
     [[nodiscard]] bool lacks(int controller, NeedPurpose purpose) const;
     [[nodiscard]] bool peers_alive(int controller) const;
-    [[nodiscard]] int charger_index() const;
     [[nodiscard]] const PlanBlock& charger_block() const;
+    // The highest volts that a controller's program asks for.
+    [[nodiscard]] double asks_for_up_to(int controller) const;
     // The highest volts that charger offers and machine asks for.
     [[nodiscard]] double agreed_volts(int controller) const;
     // Whether a machine that stands by goes on to start.
@@ -93,6 +94,12 @@ class CourseRules {
     [[nodiscard]] bool may_start() const;
     // Whether the plugged port's controller goes beyond 5 V as far as rail and path decide it.
     [[nodiscard]] bool may_ask_for_more() const;
+    // Whether a charger that protects itself too early gives more than it will.
+    [[nodiscard]] bool trips_early() const;
+    // Whether charger and lead talk at all.
+    [[nodiscard]] bool source_talks() const;
+    // Of the CC line, from the charger's own ground.
+    [[nodiscard]] double volts_at_charger_cc() const;
     // Whether what the charger sends arrives at that controller: kilohms in the wire drown it.
     [[nodiscard]] bool hears(int controller) const;
     [[nodiscard]] bool adapter_powers() const;

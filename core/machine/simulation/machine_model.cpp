@@ -58,6 +58,7 @@ MachineModel::MachineModel(const MachinePlan& plan, const std::vector<FaultInsta
     ohmmeter_current_ = circuit_.add("ohmmeter", CurrentSource{ground, {1}, 0.0});
     ohmmeter_inside_ = circuit_.add("ohmmeter.inside", Resistor{{1}, ground, open_ohms});
     supply_element_ = circuit_.add("supply", LimitedSource{{1}, ground, 0.0, supply_ohms, 1.0, 1.0});
+    circuit_.share_names();
     add_effects(faults, draw);
 }
 
@@ -122,7 +123,7 @@ void MachineModel::draw_values(const PartDraw& draw) {
 }
 
 MachineModel::SourceProtection MachineModel::source_protection() const {
-    const ChargerSpec& spec = plan_->charger_spec(plugged_port_);
+    const ChargerSpec& spec = *charger_spec_;
     return {other_protection_.value_or(spec.protection), spec.trip_s, spec.recover_s * recover_factor_};
 }
 
@@ -134,6 +135,7 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
     live_ = false;
     refresh_leakages();
     firmware_says_.clear();
+    return_ohms_ = 0.0;
     std::fill(active_.begin(), active_.end(), 0);
     std::fill(added_ohms_.begin(), added_ohms_.end(), 0.0);
     std::fill(opened_.begin(), opened_.end(), 0);
@@ -187,8 +189,11 @@ void MachineModel::follow_pack() {
 
 void MachineModel::find_source() {
     const Port& port = plan_->topology().ports[static_cast<std::size_t>(plugged_port_)];
-    const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(plan_->charger_block(port.family))];
-    const PlanBlock& lead = plan_->blocks[static_cast<std::size_t>(plan_->lead_block(port.family))];
+    charger_block_ = plan_->charger_block(port.family);
+    lead_block_ = plan_->lead_block(port.family);
+    charger_spec_ = &plan_->charger_spec(plugged_port_);
+    const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(charger_block_)];
+    const PlanBlock& lead = plan_->blocks[static_cast<std::size_t>(lead_block_)];
     source_node_ = {charger.pin_nodes.at("out")};
     source_signal_node_ = {charger.pin_nodes.begin()->second};
     for (const auto& [pin, node] : charger.pin_nodes) {

@@ -29,6 +29,9 @@ struct PartDraw {
     std::uint64_t seed = 0;
     // Quantile (0..1) for the first drawn value of a fault; lets a set of draws cover its range evenly.
     double severity = 0.5;
+    // Quantile (0..1) of the volts from which the first short of the first fault grows, where it does; not
+    // given: drawn.
+    std::optional<double> knee = {};
     // State of the pack; not given: drawn.
     std::optional<bool> pack_empty = {};
     // Quantile (0..1) of how far a pack that is not empty is charged; not given: drawn.
@@ -56,7 +59,8 @@ class MachineModel {
   public:
     // Faults at blocks the plan does not have are ignored (a catalogue is shared by all topologies).
     MachineModel(const MachinePlan& plan, const std::vector<FaultInstance>& faults, const PartDraw& draw);
-    // The same from a machine without faults whose draw differs in severity and streams at most: much faster.
+    // The same from a machine without faults whose draw differs in severity, knee and streams at most: much
+    // faster.
     MachineModel(const MachineModel& sound, const std::vector<FaultInstance>& faults, const PartDraw& draw);
 
     [[nodiscard]] const MachinePlan& plan() const { return *plan_; }
@@ -84,6 +88,8 @@ class MachineModel {
         double contract_limit_volts = 1e9;
         double offers_up_to_volts = 1e9;
         double carries_up_to_amps = 1e9;
+        double gives_up_to_amps = 1e9;
+        bool never_talks = false;
         InstrumentError error;  // of the shop's instruments
     };
 
@@ -93,6 +99,8 @@ class MachineModel {
 
     [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }
     [[nodiscard]] int plugged_port() const { return plugged_port_; }
+    // Ohms that faults put into what leads the plugged port's current back to the charger.
+    [[nodiscard]] double return_ohms() const { return return_ohms_; }
     // What the faults make of a block. Requires an index of the plan.
     [[nodiscard]] const BlockCondition& condition(int block) const;
     // Probability that pushing the plug makes the meter drop out, in this configuration.
@@ -128,6 +136,10 @@ class MachineModel {
     };
     // Requires a plugged port.
     [[nodiscard]] SourceProtection source_protection() const;
+    // What is plugged in: blocks of the plan, and the kit's word on the charger. Require a plugged port.
+    [[nodiscard]] int charger_block() const { return charger_block_; }
+    [[nodiscard]] int lead_block() const { return lead_block_; }
+    [[nodiscard]] const ChargerSpec& charger_spec() const { return *charger_spec_; }
     [[nodiscard]] bool has(Habit habit) const { return habits_[static_cast<std::size_t>(habit)]; }
     // Voltage, limit and fold of the charger in use; 0 V: off.
     void set_source(double volts, double limit_amps, double fold);
@@ -165,6 +177,7 @@ class MachineModel {
         bool of_first = false;  // of stream 0
         Effect effect;
         double ohms = 0.0;
+        double amps = 0.0;        // gives_up_to
         double knee_volts = 0.0;  // 0: plain resistance
         int element = -1;         // plan element (series, open)
         ElementId shunt;          // circuit element (shunt)
@@ -197,6 +210,10 @@ class MachineModel {
     Circuit circuit_;  // element i is plan element i; then each node's leakage; the fault shunts come last
     BenchConfiguration configuration_;
     int plugged_port_ = -1;
+    double return_ohms_ = 0.0;
+    int charger_block_ = -1;
+    int lead_block_ = -1;
+    const ChargerSpec* charger_spec_ = nullptr;
     bool live_ = false;
     bool limits_amps_ = false;  // what flows through the path is limited now
     double weight_ = 1.0;

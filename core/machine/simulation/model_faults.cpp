@@ -40,7 +40,8 @@ class EffectDraw {
     EffectDraw(const PartDraw& draw, int stream)
         : draw_(draw),
           random_(draw.seed * 2 + static_cast<std::uint64_t>(stream) * apart),
-          first_(stream == 0) {}
+          first_(stream == 0),
+          knee_(first_ ? draw.knee : std::nullopt) {}
 
     [[nodiscard]] bool alike(const Effect& effect) const {
         return draw_.alike_punching_through && first_ && drawn_alike(effect);
@@ -49,10 +50,16 @@ class EffectDraw {
     double drawn(const Spread& spread) {
         double deviate = draw_.typical ? 0.0 : random_.normal();
         if (first_ && !draw_.typical) {
-            constexpr double edge = 1e-4;
             deviate = normal_quantile(std::clamp(draw_.severity, edge, 1.0 - edge));
         }
         first_ = false;
+        return lognormal(spread.median, spread.factor, deviate);
+    }
+    double knee(const Spread& spread) {
+        if (!knee_ || draw_.typical)
+            return drawn(spread);
+        const double deviate = normal_quantile(std::clamp(*knee_, edge, 1.0 - edge));
+        knee_.reset();
         return lognormal(spread.median, spread.factor, deviate);
     }
     double shunt_ohms(const Effect& effect, double& weight) {
@@ -76,9 +83,11 @@ class EffectDraw {
 
   private:
     static constexpr std::uint64_t apart = 0x9E3779B97F4A7C15U;
+    static constexpr double edge = 1e-4;  // of a quantile
     const PartDraw& draw_;
     Random random_;
     bool first_;
+    std::optional<double> knee_;  // of stream 0, until it is taken
 };
 
 void MachineModel::add_effects(const std::vector<FaultInstance>& faults, const PartDraw& draw) {
@@ -108,10 +117,12 @@ void MachineModel::add_effect(AppliedEffect applied, const FaultInstance& fault,
     const bool alike = drawing.alike(effect);
     if (effect.type == EffectType::series)
         applied.ohms = fault.ohms ? *fault.ohms : drawing.drawn(effect.ohms);
+    if (effect.type == EffectType::gives_up_to)
+        applied.amps = drawing.drawn(effect.amps);
     if (effect.type == EffectType::shunt) {
         applied.ohms = fault.ohms ? *fault.ohms : drawing.shunt_ohms(effect, weight_);
         if (drawing.punches_through(effect, alike, weight_))
-            applied.knee_volts = drawing.drawn(effect.knee_volts);
+            applied.knee_volts = drawing.knee(effect.knee_volts);
         if (fault.ohms && !fault.knee_volts)
             applied.knee_volts = 0.0;
         if (fault.knee_volts)
@@ -182,6 +193,9 @@ void MachineModel::put_effect(const AppliedEffect& applied) {
         case EffectType::series:
             if (applied.element >= 0)
                 added_ohms_[static_cast<std::size_t>(applied.element)] += applied.ohms;
+            if (applied.effect.in_return && plugged_port_ >= 0 &&
+                (block.port == plugged_port_ || !block.family.empty()))
+                return_ohms_ += applied.ohms;
             break;
         case EffectType::open:
             if (applied.element >= 0)
@@ -206,6 +220,12 @@ void MachineModel::put_effect(const AppliedEffect& applied) {
             break;
         case EffectType::carries_up_to:
             condition.carries_up_to_amps = applied.effect.value;
+            break;
+        case EffectType::gives_up_to:
+            condition.gives_up_to_amps = applied.amps;
+            break;
+        case EffectType::never_talks:
+            condition.never_talks = true;
             break;
         case EffectType::says:
             firmware_says_ = applied.effect.name;

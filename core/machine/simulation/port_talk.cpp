@@ -21,13 +21,13 @@ constexpr double marked_amps = 3.0;      // more needs a marked cable
 class Speaker {
   public:
     Speaker(const MachineModel& model, double until_s) : model_(model), until_s_(until_s) {
-        const MachinePlan& plan = model.plan();
-        const Port& port = plan.topology().ports[static_cast<std::size_t>(model.plugged_port())];
-        const int charger = plan.charger_block(port.family);
-        const int lead = plan.lead_block(port.family);
+        const int charger = model.charger_block();
+        const int lead = model.lead_block();
         const double highest = model.condition(charger).offers_up_to_volts;
         carried_amps_ = model.condition(lead).carries_up_to_amps;
-        for (const ChargerOffer& offer : plan.charger_spec(model.plugged_port()).offers) {
+        if (model.condition(charger).never_talks || model.condition(lead).never_talks)
+            return;  // nothing to offer
+        for (const ChargerOffer& offer : model.charger_spec().offers) {
             if (offer.volts > highest + 1e-9)
                 continue;
             pd::FixedSupply supply;
@@ -140,9 +140,8 @@ std::vector<pd::Frame> port_talk(const MachineModel& model, const Course& course
     const int port = model.plugged_port();
     if (port < 0 || course.phases.empty())
         return {};
-    const Port& plugged = model.plan().topology().ports[static_cast<std::size_t>(port)];
-    const int charger = model.plan().charger_block(plugged.family);
-    if (model.plan().blocks[static_cast<std::size_t>(charger)].kind->role != BlockRole::source_pd)
+    if (model.plan().blocks[static_cast<std::size_t>(model.charger_block())].kind->role !=
+        BlockRole::source_pd)
         return {};
     Speaker speaker(model, until_s);
     double start_s = 0.0;

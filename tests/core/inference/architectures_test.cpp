@@ -69,7 +69,7 @@ TEST_CASE("kinds of machine are alike from outside by their inlets", "[architect
     };
     CHECK(alike("usbc-single") == std::vector<std::string>{"usbc-single", "usbc-subboard"});
     CHECK(alike("barrel-sense") == std::vector<std::string>{"barrel-harness", "barrel-sense"});
-    CHECK(alike("barrel-id") == std::vector<std::string>{"barrel-id"});
+    CHECK(alike("barrel-id") == std::vector<std::string>{"barrel-data", "barrel-id"});
     CHECK(alike("usbc-dual") == alike("usbc-two-chained"));
     CHECK(alike("usbc-four-pairs") == alike("usbc-four-chained"));
     // Every shipped kind says how often it is met: one that does not would never be thought of.
@@ -129,4 +129,15 @@ TEST_CASE("readings that only one kind has a place for do not count", "[architec
     const auto with_own = weigh_architectures(candidates.list, {}, readings);
     REQUIRE(with_own);
     CHECK(now_of(*with_own, chained) == now_of(*with_shared, chained));
+}
+
+TEST_CASE("readings that speak against a fixed kind are said so, and nothing else is", "[architectures]") {
+    const std::vector<ArchitectureShare> against{{"a", 0.5, 0.03}, {"b", 0.3, 0.9}, {"c", 0.2, 0.07}};
+    const ArchitectureShare* better = contradicting(against, "a");
+    REQUIRE(better != nullptr);
+    CHECK(better->topology == "b");
+    CHECK(contradicting(against, "b") == nullptr);
+    CHECK(contradicting(against, "not weighed") == nullptr);
+    CHECK(contradicting({{"a", 0.5, 0.06}, {"b", 0.5, 0.94}}, "a") == nullptr);
+    CHECK(contradicting({{"a", 0.3, 0.02}, {"b", 0.3, 0.49}, {"c", 0.4, 0.49}}, "a") == nullptr);
 }

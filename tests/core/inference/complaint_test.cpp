@@ -112,6 +112,7 @@ TEST_CASE("one school reflows a chip once before it replaces it", "[next]") {
     volts("ldo1", 0.0);
     volts("ldo2", 1.8);
     readings.push_back(ohms_reading("off", for_ohms(), "vcc1", 13500.0));
+    readings.push_back(ohms_reading("own", for_ohms(), "ldo1", 4700.0));
     NextOptions options;
     options.reflow_first = true;
     const NextStep warm = step_of(readings, now, options);

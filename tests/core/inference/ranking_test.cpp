@@ -237,7 +237,7 @@ TEST_CASE("alike readings on all ports of a chain end on the shared things, not 
     const Ranking ranking = ranked(chained, readings);
     double chain = 0.0;
     for (const char* block : {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap",
-                              "sd1", "sd2", "bpu", "bl1", "bl2"})
+                              "oc1", "oc2", "sd1", "sd2", "bpu", "bl1", "bl2"})
         chain += suspicion_of(ranking, block);
     CHECK(chain > 0.9);
     CHECK(suspicion_of(ranking, "rec1") + suspicion_of(ranking, "rec2") < 0.02);

@@ -129,6 +129,7 @@ Job random_job(std::uint64_t seed) {
     job.ticket.topology = chained;
     job.ticket.customer = random_text(random);
     job.ticket.claim = random_text(random);
+    job.ticket.kind_seen = random.uniform() < 0.5;
     job.ticket.facts = {"liquid"};
     if (random.below(2) == 0)
         job.ticket.price_limit = random.uniform() * 300.0;

@@ -81,10 +81,12 @@ TEST_CASE("a reading is at a part where it is taken at its pins, through it, or 
 TEST_CASE("what is nearly certain is measured at its own pins before the heat", "[trial]") {
     const MachinePlan& plan = shared_table(chained).plan();
     const BenchConfiguration now = open_case(plugged("p1"));
-    // Two ports that give 5 V, and the core supply of one controller missing.
+    // Two ports that give 5 V, and the core supply of one controller missing, its capacitor taken off.
+    BenchConfiguration without_its_capacitor = now;
+    without_its_capacitor.removed = {"oc1"};
     std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::steady, 5.05, 0.03),
                                   meter_reading("b", plugged("p2"), MeterPattern::steady, 5.05, 0.03),
-                                  volts_reading("c", plugged("p1"), "ldo1", 0.0),
+                                  volts_reading("c", without_its_capacitor, "ldo1", 0.0),
                                   volts_reading("d", plugged("p1"), "ldo2", 1.8),
                                   volts_reading("e", plugged("p1"), "vcc1", 3.28)};
     REQUIRE(ranked(readings).parts.front().probability >= shipped_costs().repair_due_probability);

@@ -37,6 +37,22 @@ TEST_CASE("severities drawn densely in a range weigh as they are met", "[predict
     CHECK(severity_draw(0.3, {}).weight == 1.0);
 }
 
+TEST_CASE("severity and knee of few samples cover the square of both evenly", "[prediction]") {
+    // Star discrepancy over a grid of boxes from the corner (Niederreiter 1992, from memory): random points
+    // of this number are off by some 0.1.
+    constexpr std::size_t samples = 48;
+    double worst = 0.0;
+    for (double a = 0.1; a < 1.0; a += 0.1) {
+        for (double b = 0.1; b < 1.0; b += 0.1) {
+            double inside = 0.0;
+            for (std::size_t i = 0; i < samples; ++i)
+                inside += evenly(i) < a && evenly_beside(i) < b ? 1.0 : 0.0;
+            worst = std::max(worst, std::abs(inside / samples - a * b));
+        }
+    }
+    CHECK(worst < 0.06);
+}
+
 TEST_CASE("a machine whose severity is looked at closely shows the same on the whole", "[prediction]") {
     PredictionOptions options;
     options.samples = 480;

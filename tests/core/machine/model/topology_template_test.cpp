@@ -67,6 +67,25 @@ TEST_CASE("a file based on another changes what it names and keeps the rest", "[
         CHECK_FALSE(out.contains(key));
 }
 
+TEST_CASE("what hangs on left-out nets alone goes with them, unless they are written anew", "[template]") {
+    // A base gains a capacitor, and files that leave its net out were written before.
+    json longer = *find("base");
+    longer["nets"].push_back({{"id", "own"}});
+    longer["blocks"].push_back({{"id", "cap"}, {"pins", {{"line", "own"}}}});
+    longer["blocks"].push_back({{"id", "link"}, {"pins", {{"from", "own"}, {"to", "main"}}}});
+    const auto found = [&](const std::string&) { return &longer; };
+    const auto has_block = [](const json& topology, const std::string& id) {
+        return std::any_of(topology["blocks"].begin(), topology["blocks"].end(),
+                           [&](const json& block) { return block["id"] == id; });
+    };
+    json mine = json::parse(R"({"id": "mine", "based_on": "base", "without": ["own"]})");
+    const json out = expand_topology(mine, "mine.json", found);
+    CHECK_FALSE(has_block(out, "cap"));
+    CHECK(has_block(out, "link"));  // the reader refuses it: it has to be said what becomes of it
+    mine["add_nets"] = json::array({{{"id", "own"}, {"volts", 2}}});
+    CHECK(has_block(expand_topology(mine, "mine.json", found), "cap"));
+}
+
 TEST_CASE("what a file cannot build on or change is refused with file and place", "[template]") {
     const auto refusal = [](const char* text, const FindTopologyFile& files) -> std::string {
         try {

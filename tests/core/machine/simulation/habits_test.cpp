@@ -270,6 +270,9 @@ TEST_CASE("the 5 V rail of some makers is on while the machine runs", "[habits]"
     CHECK(five_volts({Habit::rests_until_pressed}) > 4.8);
     // Where the start waits for it, it cannot wait for the start.
     CHECK(five_volts({Habit::five_volts_with_machine, Habit::five_volts_gate_start}) > 4.8);
+    // What only an attached device switches on is off on a machine that runs.
+    CHECK(five_volts({Habit::five_volts_when_attached}) < 0.3);
+    CHECK(five_volts({Habit::five_volts_when_attached, Habit::five_volts_gate_start}) > 4.8);
 }
 
 TEST_CASE("a pack that its protection switched off has 0 V at its contacts, and tells of itself",
