@@ -116,7 +116,7 @@ TEST_CASE("a CC input that is shorted is no Rd on its side of the plug", "[cours
 }
 
 TEST_CASE("a shorted capacitor of a controller's core supply stops the controller", "[course]") {
-    const Seen faulty = seen(chained, {{"capacitor_shorted", "oc1", 1.0}}, without_pack());
+    const Seen faulty = seen(chained, {{"core_capacitor_shorted", "oc1", 1.0}}, without_pack());
     CHECK(most_volts(faulty.course) == Approx(5.0));
     CHECK(volts_at(faulty, chained, "ldo1") < 0.1);
     CHECK(volts_at(faulty, chained, "vcc1") > 2.8);
