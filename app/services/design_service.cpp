@@ -53,6 +53,7 @@ DesignService::DesignService(JobSession& session, DiagnosisService& diagnosis, c
                              QObject* parent)
     : QObject(parent), session_(session), diagnosis_(diagnosis), knowledge_(knowledge) {
     connect(&session_, &JobSession::changed, this, &DesignService::learnOrForget);
+    connect(&session_, &JobSession::changed, this, &DesignService::watchKind);
     connect(&session_, &JobSession::opened, this, &DesignService::cancel);
     connect(&diagnosis_, &DiagnosisService::finished, this, [this] {
         if (kindIsInDoubt())
@@ -67,6 +68,22 @@ void DesignService::cancel() {
     learning_.reset();
     // Engines of kinds that are only compared take memory, and the next job is of another.
     others_ = std::make_shared<Others>();
+    kind_was_open_ = kindIsOpen();
+}
+
+bool DesignService::kindIsOpen() const {
+    return session_.hasJob() && !session_.job().ticket.kind_seen;
+}
+
+// That nobody has looked inside changes nothing of the answer, so that no new one comes.
+void DesignService::watchKind() {
+    if (kindIsOpen() == kind_was_open_)
+        return;
+    kind_was_open_ = kindIsOpen();
+    if (!kind_was_open_)
+        emit kindsWeighed({});
+    else if (kindIsInDoubt())
+        start(false);
 }
 
 // Comparing kinds takes a while, so that it waits for a reason.
@@ -76,7 +93,7 @@ bool DesignService::kindIsInDoubt() const {
     const Answer& answer = diagnosis_.answer();
     if (answer.engine == nullptr || !session_.hasJob() || answer.readings.empty())
         return false;
-    if (!session_.job().ticket.kind_seen)
+    if (kindIsOpen())
         return true;
     const auto none =
         std::find_if(answer.ranking.parts.begin(), answer.ranking.parts.end(),
@@ -98,8 +115,8 @@ bool DesignService::start(bool with_habits) {
     for (const Topology* topology : alike_from_outside(knowledge_, answer.engine->topology))
         alike.push_back(*topology);
     asking_.start(
-        [with_habits, seen = !session_.hasJob() || session_.job().ticket.kind_seen, &knowledge = knowledge_,
-         others = others_, alike = std::move(alike), engine = answer.engine, beforehand = answer.beforehand,
+        [with_habits, open = kindIsOpen(), &knowledge = knowledge_, others = others_,
+         alike = std::move(alike), engine = answer.engine, beforehand = answer.beforehand,
          readings = answer.readings, teachers = answer.teachers](const TaskControl& control) {
             const auto stop = [&control] { return control.stopped(); };
             KnownDesign design{engine, {}, {}, readings, teachers, {}};
@@ -112,7 +129,7 @@ bool DesignService::start(bool with_habits) {
             if (alike.size() > 1 && !stop())
                 design.architectures =
                     architectures(knowledge, alike, *others, beforehand, readings, control);
-            if (!seen)
+            if (open)
                 design.unsure_parts = unsure_parts(engine->topology, alike, design.architectures);
             return design;
         },

@@ -41,7 +41,7 @@ class DesignService : public QObject {
   signals:
     void known(const KnownDesign& design);
     // How it may be built, without its habits: after each answer where nobody has looked inside, and where
-    // hardly anything that is known fits the readings.
+    // hardly anything that is known fits the readings. Empty once somebody has looked.
     void kindsWeighed(const KnownDesign& design);
     void progressed(double share);  // 0..1
     void taught(const Job& job);    // its lesson came, or went
@@ -49,6 +49,8 @@ class DesignService : public QObject {
   private:
     bool start(bool with_habits);
     [[nodiscard]] bool kindIsInDoubt() const;
+    [[nodiscard]] bool kindIsOpen() const;
+    void watchKind();
     void learnOrForget();
     void keep(const Job& asked, const std::string& part, const std::optional<DesignLesson>& lesson);
 
@@ -60,6 +62,7 @@ class DesignService : public QObject {
     const Knowledge& knowledge_;
     std::shared_ptr<Others> others_ = std::make_shared<Others>();
     std::optional<JobId> learning_;  // of which job a lesson is being worked out
+    bool kind_was_open_ = false;
     LatestTask<KnownDesign> asking_;
     LatestTask<std::optional<DesignLesson>> lesson_;  // last: it is waited for before the rest goes
 };

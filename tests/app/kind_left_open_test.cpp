@@ -56,6 +56,7 @@ TEST_CASE("a machine that nobody has opened is weighed by what is seen and read"
     w.workbench.session.undoStack().undo();
     CHECK(w.job().ticket.kind_seen);
     CHECK(intake.kinds().isEnabled());
+    CHECK(says.text().isEmpty());
     CHECK(w.job().ticket.topology == before);
 }
 

@@ -12,6 +12,7 @@
 #include "core/machine/knowledge/machine_profile.h"
 #include "core/thermal/frame_files.h"
 #include "core/thermal/heat_scene.h"
+#include "tests/support/own_path.h"
 #include "tests/support/program.h"
 #include "tests/support/shop.h"
 
@@ -155,9 +156,8 @@ TEST_CASE("demo jobs and worked examples are valid against the published schema"
 }
 
 TEST_CASE("pd writes what a machine says and reads it back with a verdict", "[cli][usbc]") {
-    const auto folder = std::filesystem::temp_directory_path();
     for (const char* ending : {".vcd", ".json"}) {
-        const QString file = QString::fromStdString((folder / "eager-hound-talk").string()) + ending;
+        const QString file = QString::fromStdString(eh::test::own_path("talk").string()) + ending;
         const Run written = run({"pd", "talk", "--topology", "usbc-two-chained", "--fault",
                                  "controller_stuck@pc2", "--port", "p2", "--seconds", "3", "--out", file});
         INFO(written.err);

@@ -5,6 +5,7 @@
 #include <fstream>
 
 #include "core/base/files.h"
+#include "tests/support/own_path.h"
 
 using namespace eh;
 
@@ -71,7 +72,7 @@ TEST_CASE("a newer version has a kind of its own", "[base][json]") {
 }
 
 TEST_CASE("files: read whole, refused when missing, a folder, or too large", "[base]") {
-    const auto folder = std::filesystem::temp_directory_path() / "eager-hound-files-test";
+    const auto folder = test::own_path("files");
     std::filesystem::create_directories(folder);
     const auto file = folder / "a.txt";
     std::ofstream(file, std::ios::binary) << std::string("a\0b\n", 4);

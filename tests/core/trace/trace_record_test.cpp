@@ -10,6 +10,7 @@
 #include "core/trace/trace_record.h"
 #include "tests/support/disk_limit.h"
 #include "tests/support/own_memory.h"
+#include "tests/support/own_path.h"
 
 using namespace eh;
 
@@ -17,8 +18,7 @@ namespace {
 
 // A file that is gone when the test is.
 struct RecordFile {
-    std::filesystem::path path =
-        std::filesystem::temp_directory_path() / ("eh-record-" + std::to_string(std::rand()) + ".trace");
+    std::filesystem::path path = test::own_path("record.trace");
     RecordFile() { std::filesystem::remove(path); }
     ~RecordFile() { std::filesystem::remove(path); }
 };

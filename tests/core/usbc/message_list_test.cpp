@@ -5,6 +5,7 @@
 #include <fstream>
 
 #include "core/usbc/message_list.h"
+#include "tests/support/own_path.h"
 #include "tests/support/talk.h"
 
 using namespace eh;
@@ -66,7 +67,7 @@ TEST_CASE("lists that cannot be are refused with file, field and a sentence", "[
 }
 
 TEST_CASE("a capture file is read by what it holds, whatever its name", "[usbc]") {
-    const auto folder = std::filesystem::temp_directory_path() / "eager-hound-captures";
+    const auto folder = test::own_path("captures");
     std::filesystem::create_directories(folder);
     const std::vector<SeenFrame> talk = a_talk();
     std::vector<Frame> frames;

@@ -15,6 +15,7 @@
 #include "core/usbc/cc_capture.h"
 #include "core/usbc/pd_text.h"
 #include "core/usbc/talk_writer.h"
+#include "tests/support/own_path.h"
 #include "tests/support/talk.h"
 
 using namespace eh;
@@ -81,7 +82,7 @@ std::vector<std::string> read_here(const std::filesystem::path& vcd) {
 }
 
 void check_agreement(const std::string& name, const std::vector<double>& edges) {
-    const auto vcd = std::filesystem::temp_directory_path() / ("eager-hound-" + name + ".vcd");
+    const auto vcd = test::own_path(name + ".vcd");
     {
         std::ofstream file(vcd);
         write_vcd(file, edges, edges.back() + 0.01);

@@ -10,6 +10,7 @@
 
 #include "core/machine/simulation/known_ohms.h"
 #include "core/machine/simulation/observation.h"
+#include "tests/support/own_path.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -213,7 +214,7 @@ namespace {
 
 // Profiles in a folder of their own, each as (file name, profile text).
 struct ProfileFolder {
-    std::filesystem::path folder = std::filesystem::temp_directory_path() / "eager-hound-profiles-test";
+    std::filesystem::path folder = own_path("profiles");
     ProfileFolder() {
         std::filesystem::remove_all(folder);
         std::filesystem::create_directories(folder);

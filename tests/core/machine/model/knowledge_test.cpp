@@ -8,6 +8,7 @@
 
 #include "core/base/files.h"
 #include "core/machine/knowledge/machine_profile.h"
+#include "tests/support/own_path.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -138,7 +139,7 @@ TEST_CASE("fault instances are read as they are typed", "[knowledge]") {
 }
 
 TEST_CASE("the files of a folder come by name, and only those of the ending", "[knowledge]") {
-    const auto folder = std::filesystem::temp_directory_path() / "eh_files_of";
+    const auto folder = own_path("files-of");
     std::filesystem::remove_all(folder);
     CHECK(files_of(folder, ".json").empty());
     std::filesystem::create_directories(folder);
@@ -152,7 +153,7 @@ TEST_CASE("the files of a folder come by name, and only those of the ending", "[
 }
 
 TEST_CASE("a shop's machine that cannot be used is named, and the others load", "[knowledge]") {
-    const auto folder = std::filesystem::temp_directory_path() / "eh_machines";
+    const auto folder = own_path("machines");
     std::filesystem::remove_all(folder);
     std::filesystem::create_directories(folder);
     Knowledge knowledge = shipped_knowledge();
