@@ -181,7 +181,7 @@ TEST_CASE("alike readings on all ports end on the shared things and the chain", 
     w.settle();
     double chain = 0.0;
     for (const char* block : {"mem", "pup", "enr", "pds", "fb1", "fb2", "pc1", "pc2", "cc1cap", "cc2cap",
-                              "sd1", "sd2", "bpu", "bl1", "bl2"})
+                              "oc1", "oc2", "sd1", "sd2", "bpu", "bl1", "bl2"})
         chain += w.suspicion(block);
     CHECK(chain > 0.9);
     CHECK(w.suspicion("rec1") + w.suspicion("rec2") < 0.02);

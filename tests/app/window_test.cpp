@@ -122,7 +122,12 @@ TEST_CASE("every edit can be undone and redone, and what is undone is so on disk
 TEST_CASE("typing in one field is one undo step", "[app]") {
     Window w;
     w.window.newTicket();
-    auto* machine = find_page<IntakePage>(w.window).findChildren<QLineEdit*>().at(2);
+    QLineEdit* machine = nullptr;
+    for (auto* label : find_page<IntakePage>(w.window).findChildren<QLabel*>()) {
+        if (label->text() == "Mac&hine")
+            machine = qobject_cast<QLineEdit*>(label->buddy());
+    }
+    REQUIRE(machine != nullptr);
     machine->setFocus();
     w.type("Heron");
     CHECK(w.job().ticket.machine == "Heron");

@@ -31,7 +31,6 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
       kinds_(new QListView(this)),
       usbc_ports_(form::choice(tr("USB-C ports"), this)),
       other_inlet_(form::choice(tr("Other inlet"), this)),
-      charger_label_(new QLineEdit(this)),
       not_seen_(new QCheckBox(this)),
       describe_(new QPushButton(tr("&Describe another…"), this)),
       number_(new QLineEdit(this)),
@@ -43,6 +42,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
       technician_(new QLineEdit(this)),
       price_limit_(new QLineEdit(this)),
       estimate_(new QLineEdit(this)),
+      charger_label_(new QLineEdit(this)),
       money_problem_(new QLabel(this)),
       data_(new QCheckBox(tr("Ask before any work that may wipe data"), this)) {
     auto* title = new QLabel(tr("Intake"), this);
@@ -53,7 +53,7 @@ IntakePage::IntakePage(JobSession& session, const Knowledge& knowledge, QWidget*
     kinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     kinds_->setWordWrap(true);
     kinds_->setSpacing(3);
-    kinds_->setMinimumHeight(110);  // on a low screen it scrolls before anything else is cut
+    kinds_->setMinimumHeight(52);  // on a low screen it scrolls before anything else is cut
     kinds_->setAccessibleName(tr("Kind of machine"));
     auto* kind_label = new QLabel(tr("How does it take power?  (choose one, or leave it open below)"), this);
     kind_label->setBuddy(kinds_);
@@ -113,25 +113,29 @@ QLayout* IntakePage::makeOutside() {
     other_inlet_->addItem(tr("magnetic"), static_cast<int>(OtherInlet::magnetic));
     charger_label_->setAccessibleName(tr("Volts on the label of its charger"));
     charger_label_->setPlaceholderText(tr("V"));
-    charger_label_->setMaximumWidth(70);
+    charger_label_->setMaximumWidth(52);
+    for (QComboBox* choice : {usbc_ports_, other_inlet_})
+        choice->setMinimumContentsLength(4);
     charger_label_->setValidator(new QRegularExpressionValidator(
         QRegularExpression(QStringLiteral("\\d{0,2}([.,]\\d?)?")), charger_label_));
     auto* outside = new QHBoxLayout;
-    outside->setSpacing(8);
+    outside->setSpacing(6);
     const auto add = [&](const QString& text, QWidget* field) {
         auto* label = new QLabel(text, this);
         label->setBuddy(field);
         outside->addWidget(label);
         outside->addWidget(field);
-        outside->addSpacing(8);
     };
-    add(tr("US&B-C ports"), usbc_ports_);
+    add(tr("USB-C ports"), usbc_ports_);
     add(tr("&Other inlet"), other_inlet_);
-    add(tr("Charger's &label"), charger_label_);
+    add(tr("Charger's label"), charger_label_);
     outside->addStretch(1);
     for (QComboBox* choice : {usbc_ports_, other_inlet_})
         connect(choice, &QComboBox::activated, this, &IntakePage::takeOutside);
     connect(charger_label_, &QLineEdit::textEdited, this, &IntakePage::takeOutside);
+    setTabOrder(usbc_ports_, other_inlet_);
+    setTabOrder(other_inlet_, charger_label_);
+    setTabOrder(charger_label_, kinds_);
     connect(not_seen_, &QCheckBox::clicked, this, &IntakePage::leaveKindOpen);
     return outside;
 }

@@ -70,7 +70,6 @@ class IntakePage : public QWidget {
     std::vector<const Topology*> listed_;  // by row
     QComboBox* usbc_ports_;
     QComboBox* other_inlet_;
-    QLineEdit* charger_label_;
     QCheckBox* not_seen_;
     QPushButton* describe_;
     QLineEdit* number_;
@@ -82,6 +81,7 @@ class IntakePage : public QWidget {
     QLineEdit* technician_;
     QLineEdit* price_limit_;
     QLineEdit* estimate_;
+    QLineEdit* charger_label_;
     QLabel* money_problem_;
     QList<QCheckBox*> facts_;
     QCheckBox* data_;
