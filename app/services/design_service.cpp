@@ -56,7 +56,10 @@ DesignService::DesignService(JobSession& session, DiagnosisService& diagnosis, c
     connect(&session_, &JobSession::changed, this, &DesignService::watchKind);
     connect(&session_, &JobSession::opened, this, &DesignService::cancel);
     connect(&diagnosis_, &DiagnosisService::finished, this, [this] {
-        if (kindIsInDoubt())
+        // What was said of earlier readings goes when they are no reason any more.
+        if (!kindIsInDoubt())
+            emit kindsWeighed({});
+        else
             start(false);
     });
     connect(&session_, &JobSession::closed, this, &DesignService::cancel);
@@ -134,7 +137,8 @@ bool DesignService::start(bool with_habits) {
             return design;
         },
         [this, with_habits](const KnownDesign& design) {
-            emit kindsWeighed(design);
+            // The reason may have gone meanwhile.
+            emit kindsWeighed(kindIsInDoubt() ? design : KnownDesign{});
             if (with_habits)
                 emit known(design);
         },

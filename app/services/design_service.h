@@ -41,7 +41,7 @@ class DesignService : public QObject {
   signals:
     void known(const KnownDesign& design);
     // How it may be built, without its habits: after each answer where nobody has looked inside, and where
-    // hardly anything that is known fits the readings. Empty once somebody has looked.
+    // hardly anything that is known fits the readings; empty where there is no such reason.
     void kindsWeighed(const KnownDesign& design);
     void progressed(double share);  // 0..1
     void taught(const Job& job);    // its lesson came, or went

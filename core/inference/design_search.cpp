@@ -35,10 +35,11 @@ double drawn_share(double met, double log_of_having) {
 
 std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking) {
     const auto& designs = table.store()->options().designs;
-    std::vector<double> sums(designs.size(), 0.0);
+    const auto few = static_cast<std::size_t>((table.options().samples - 1) / samples_of_design + 1);
+    std::vector<double> sums(few, 0.0);
     for (const Suspicion& suspicion : ranking.suspicions) {
         const auto& weights = ranking.sample_weights[suspicion.hypothesis];
-        for (std::size_t s = 0; s < weights.size(); ++s)
+        for (std::size_t s = 0; s < weights.size() && s / samples_of_design < few; ++s)
             sums[s / samples_of_design] += suspicion.probability * weights[s];
     }
     std::vector<double> logs;
@@ -49,10 +50,10 @@ std::vector<double> log_evidence_of_designs(const PredictionTable& table, const 
 }
 
 double effective_designs(const std::vector<double>& log_evidence, const std::vector<DesignSample>& designs) {
-    assert(log_evidence.size() == designs.size());
+    assert(log_evidence.size() <= designs.size());
     std::vector<double> logs;
-    logs.reserve(designs.size());
-    for (std::size_t d = 0; d < designs.size(); ++d)
+    logs.reserve(log_evidence.size());
+    for (std::size_t d = 0; d < log_evidence.size(); ++d)
         logs.push_back(log_evidence[d] + std::log(designs[d].weight));
     double squares = 0.0;
     for (const double share : posterior(logs))

@@ -14,12 +14,13 @@
 
 namespace eh {
 
-// By design of the table's store: log of how likely the readings are of machines of that design, summed over
-// the hypotheses that the table has, up to a constant. Requires the ranking of that table. "None of these",
-// which has no samples, does not count.
+// By design that all hypotheses of the table are drawn in: log of how likely the readings are of machines of
+// that design, summed over the hypotheses that the table has, up to a constant. Requires the ranking of that
+// table. "None of these", which has no samples, does not count.
 std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking);
 
 // How many designs carry the sum: 1 where one does, all where they are alike (Kish's effective size).
+// `designs` begin with those that the evidence is of.
 double effective_designs(const std::vector<double>& log_evidence, const std::vector<DesignSample>& designs);
 
 // How often to draw the habits of the designs to look at next. `log_evidence` is of neighbours(design), in

@@ -26,12 +26,13 @@ void fill_samples(ReadingFit& fit, const PredictionTable& table, const Column& c
 
 // Of a look: by what faults a hypothesis has at the part.
 void fill_looks(ReadingFit& fit, const PredictionTable& table, const Reading& reading) {
-    for (const Hypothesis& hypothesis : table.hypotheses()) {
+    for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
+        const Hypothesis& hypothesis = table.hypotheses()[h];
         const bool none = hypothesis.kind == HypothesisKind::none_of_these;
         const LookShares shares =
             look_shares(table.plan(), hypothesis.faults, reading.place(), reading.configuration);
         fit.samples.push_back(std::make_shared<const std::vector<SampleTerms>>(
-            sample_terms(reading, shares, none ? 0 : static_cast<std::size_t>(table.options().samples))));
+            sample_terms(reading, shares, none ? 0 : table.sample_weights(h).size())));
     }
 }
 

@@ -168,9 +168,10 @@ std::optional<Reasoner::Base> Reasoner::base(const Outlook& outlook, BaseKey key
         }
     }
     auto hypotheses = make_hypotheses(store_->plan(), {{}, key.replaced});
-    for (std::size_t h = 0; h < key.severities.size(); ++h) {
+    for (std::size_t h = 0; h < key.closeness.severities.size(); ++h) {
         for (FaultInstance& fault : hypotheses[h].faults)
-            fault.severity = key.severities[h];
+            fault.severity = key.closeness.severities[h];
+        hypotheses[h].depth = key.closeness.depths[h];
     }
     Base base{std::make_shared<PredictionTable>(outlook.store, std::move(hypotheses)), {}};
     auto complaint = weigh_complaint(*base.table, stop);
@@ -186,9 +187,9 @@ std::optional<Reasoner::Base> Reasoner::base(const Outlook& outlook, BaseKey key
 }
 
 std::optional<Reasoner::Question> Reasoner::question(const Outlook& outlook, const Beforehand& beforehand,
-                                                     const SeverityRanges& severities,
+                                                     const Closeness& closeness,
                                                      const std::function<bool()>& stop) const {
-    BaseKey key{beforehand.replaced, severities};
+    BaseKey key{beforehand.replaced, closeness};
     std::sort(key.replaced.begin(), key.replaced.end());
     const auto known = base(outlook, std::move(key), stop);
     if (!known)
@@ -196,6 +197,7 @@ std::optional<Reasoner::Question> Reasoner::question(const Outlook& outlook, con
     auto hypotheses = make_hypotheses(store_->plan(), beforehand);
     for (std::size_t h = 0; h < hypotheses.size(); ++h) {
         hypotheses[h].faults = known->table->hypotheses()[h].faults;
+        hypotheses[h].depth = known->table->hypotheses()[h].depth;
         hypotheses[h].prior *= known->prior_factors[h];
     }
     normalize_priors(hypotheses);
@@ -212,15 +214,17 @@ std::optional<Reasoner::Question> Reasoner::close_question(
     const Ranking ranking = rank(*evenly_drawn->table, priors, readings, accuracy_, stop);
     if (stop && stop())
         return std::nullopt;
-    const SeverityRanges ranges =
-        severity_ranges(*evenly_drawn->table, priors, readings, ranking, accuracy_, stop);
-    if (ranges.empty())
+    Closeness closeness{severity_ranges(*evenly_drawn->table, priors, readings, ranking, accuracy_, stop),
+                        depths_needed(*evenly_drawn->table, ranking)};
+    if (closeness.severities.empty())
         return std::nullopt;
-    const bool any =
-        std::any_of(ranges.begin(), ranges.end(), [](const auto& range) { return range.has_value(); });
+    const bool any = std::any_of(closeness.severities.begin(), closeness.severities.end(),
+                                 [](const auto& range) { return range.has_value(); }) ||
+                     std::any_of(closeness.depths.begin(), closeness.depths.end(),
+                                 [](Depth depth) { return depth == Depth::many_designs; });
     if (!any)
         return evenly_drawn;
-    auto closely = question(outlook, beforehand, ranges, stop);
+    auto closely = question(outlook, beforehand, closeness, stop);
     if (!closely || !prepare(*closely->table, readings, stop, progress))
         return std::nullopt;
     return closely;
@@ -235,7 +239,8 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShar
                               [&](const auto& kept) { return kept.first == shares; });
     if (known == narrower_.end()) {
         PredictionOptions options = store_->options();
-        options.designs = spread_designs(met.habits, drawn, options.designs.size(), options.seed + 1);
+        const auto few = static_cast<std::size_t>((options.samples - 1) / samples_of_design + 1);
+        options.designs = spread_in_blocks(met.habits, drawn, few, options.designs.size(), options.seed + 1);
         auto outlook = std::make_shared<Outlook>();
         outlook->store = std::make_shared<PredictionStore>(store_->plan(), options);
         narrower_.insert(narrower_.begin(), {shares, std::move(outlook)});
@@ -245,6 +250,13 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShar
         std::rotate(narrower_.begin(), known, known + 1);
     }
     return narrower_.front().second;
+}
+
+PredictionOptions Reasoner::options_over(std::vector<DesignSample> designs) const {
+    PredictionOptions options = store_->options();
+    options.samples = samples_of_design * static_cast<int>(designs.size());
+    options.designs = std::move(designs);
+    return options;
 }
 
 DesignShares Reasoner::met_shares(const Beforehand& beforehand) const {
@@ -260,9 +272,8 @@ std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, 
                                                     const std::vector<Hypothesis>& likely,
                                                     const std::vector<Reading>& readings,
                                                     const std::function<bool()>& stop) const {
-    PredictionOptions options = store_->options();
-    options.designs = neighbours(design);
-    PredictionTable table(std::make_shared<PredictionStore>(store_->plan(), options), likely);
+    PredictionTable table(std::make_shared<PredictionStore>(store_->plan(), options_over(neighbours(design))),
+                          likely);
     if (!prepare(table, readings, stop))
         return std::nullopt;
     const Ranking around = rank(table, priors_of(likely), readings, lenient(accuracy_), stop);
@@ -294,7 +305,7 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand&
     if (!fit)
         return nullptr;
     const auto& designs = fit->outlook->store->options().designs;
-    if (effective_designs(fit->evidence, designs) > enough_of_all * static_cast<double>(designs.size()))
+    if (effective_designs(fit->evidence, designs) > enough_of_all * static_cast<double>(fit->evidence.size()))
         return fit->outlook;
     const DesignShares met = met_shares(beforehand);
     const auto shares =
@@ -313,13 +324,12 @@ std::vector<HabitKnown> Reasoner::design_known(const Beforehand& beforehand,
     const auto likely = likely_ones(fit->wide.hypotheses, fit->ranking, proved);
     const auto priors = priors_of(likely);
     const ByHabit<double> met = met_shares(beforehand).habits;
-    PredictionOptions options = store_->options();
-    Random random(options.seed + 2);
+    Random random(store_->options().seed + 2);
     DesignSample design = fit->best;
     std::vector<HabitCourse> courses;
     for (std::size_t d = 0; d < designs_looked_at; ++d) {
-        options.designs = neighbours(design);
-        PredictionTable around(std::make_shared<PredictionStore>(store_->plan(), options), likely);
+        PredictionTable around(
+            std::make_shared<PredictionStore>(store_->plan(), options_over(neighbours(design))), likely);
         if (!prepare(around, readings, stop))
             return {};
         courses.push_back(

@@ -12,6 +12,7 @@
 
 #include "core/inference/combinations.h"
 #include "core/inference/complaint.h"
+#include "core/inference/design_depth.h"
 #include "core/inference/design_knowledge.h"
 #include "core/inference/design_search.h"
 #include "core/inference/ranking.h"
@@ -52,11 +53,16 @@ class Reasoner {
                                        const std::function<bool()>& stop = {}) const;
 
   private:
-    // What the hypotheses without combinations hang on: parts replaced, and how closely the severity of each
-    // is looked at.
+    // How closely each hypothesis is looked at; empty: as all are at first.
+    struct Closeness {
+        SeverityRanges severities;
+        std::vector<Depth> depths;
+        friend bool operator==(const Closeness&, const Closeness&) = default;
+    };
+    // What the hypotheses without combinations hang on: parts replaced, and how closely each is looked at.
     struct BaseKey {
         std::vector<std::string> replaced;
-        SeverityRanges severities;  // empty: evenly
+        Closeness closeness;
         friend bool operator==(const BaseKey&, const BaseKey&) = default;
     };
     // Those hypotheses, weighed by the complaint: the same for all jobs with the same key.
@@ -84,9 +90,9 @@ class Reasoner {
     // Each of these: nothing when stopped.
     std::optional<Base> base(const Outlook& outlook, BaseKey key, const std::function<bool()>& stop) const;
     std::optional<Question> question(const Outlook& outlook, const Beforehand& beforehand,
-                                     const SeverityRanges& severities,
-                                     const std::function<bool()>& stop) const;
-    // With the severities that fit the readings looked at more closely, and all of it simulated.
+                                     const Closeness& closeness, const std::function<bool()>& stop) const;
+    // With the severities that fit the readings looked at more closely, what counts in many designs, and all
+    // of it simulated.
     std::optional<Question> close_question(const Outlook& outlook, const Beforehand& beforehand,
                                            const std::vector<Reading>& readings,
                                            const std::function<bool()>& stop,
@@ -118,6 +124,8 @@ class Reasoner {
     [[nodiscard]] DesignShares met_shares(const Beforehand& beforehand) const;
     std::shared_ptr<const Outlook> met_outlook(const Beforehand& beforehand) const;
     std::shared_ptr<const Outlook> outlook_over(const DesignShares& met, const DesignShares& drawn) const;
+    // As the wide outlook is predicted, but of these designs, all of which every hypothesis is drawn in.
+    [[nodiscard]] PredictionOptions options_over(std::vector<DesignSample> designs) const;
     std::optional<Suspects> weigh_over(const Outlook& outlook, const Beforehand& beforehand,
                                        const std::vector<Reading>& readings,
                                        const std::function<bool()>& stop,

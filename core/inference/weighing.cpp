@@ -27,6 +27,13 @@ double density_of_coming_again(const ReadingFit& fit) {
     return most > 0.0 ? most : fit.terms.broad;
 }
 
+std::size_t most_samples(const PredictionTable& table) {
+    std::size_t most = 0;
+    for (std::size_t h = 0; h < table.hypotheses().size(); ++h)
+        most = std::max(most, table.sample_weights(h).size());
+    return most;
+}
+
 }  // namespace
 
 Weighing::Weighing(PredictionTable& table, const std::vector<double>& priors,
@@ -37,7 +44,7 @@ Weighing::Weighing(PredictionTable& table, const std::vector<double>& priors,
       accuracy_(accuracy),
       stop_(stop),
       count_(table.hypotheses().size()),
-      samples_(static_cast<std::size_t>(table.options().samples)) {
+      samples_(most_samples(table)) {
     take_in(readings);
     if (!stopped_)
         make_room();

@@ -49,7 +49,7 @@ class Weighing {
     const std::function<bool()>& stop_;
     bool stopped_ = false;
     std::size_t count_;    // of hypotheses
-    std::size_t samples_;  // of each
+    std::size_t samples_;  // the most that one has
     std::vector<const Reading*> used_;
     std::vector<int> before_;       // by reading: the one before that showed the same, -1 if there is none
     std::vector<ReadingFit> fits_;  // by reading that counts

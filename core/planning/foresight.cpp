@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "core/inference/likelihood.h"
 
@@ -116,9 +117,13 @@ OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, st
     const auto& ohms = column[shown];
     const auto& expected = column.expected()[shown];
     const auto& weights = ranking_.sample_weights[hypothesis];
-    for (std::size_t s = 0; s < ohms.size(); ++s) {
-        if (weights[s] > negligible_weight)
-            add_ohms_outcomes(shifted(expected[s], hypothesis, s, asked.at(expected[s].value)[0]), weights[s],
+    // What is shown may have been looked at in fewer designs.
+    const std::size_t common = std::min(weights.size(), ohms.size());
+    const double held = std::accumulate(weights.begin(), weights.begin() + static_cast<long>(common), 0.0);
+    for (std::size_t s = 0; s < common; ++s) {
+        const double share = held > 0.0 ? weights[s] / held : 1.0 / static_cast<double>(common);
+        if (share > negligible_weight)
+            add_ohms_outcomes(shifted(expected[s], hypothesis, s, asked.at(expected[s].value)[0]), share,
                               edges_, shares);
     }
     return shares;

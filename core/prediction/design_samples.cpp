@@ -22,6 +22,9 @@ std::vector<double> shuffled_ranks(std::size_t places, Random& random) {
     return ranks;
 }
 
+// Between the seeds of two blocks: odd and wide, so that no other seed of a job comes near.
+constexpr std::uint64_t seeds_apart = 0x9e3779b97f4a7c15U;
+
 double ratio(bool has, double met, double drawn) {
     return has ? met / drawn : (1.0 - met) / (1.0 - drawn);
 }
@@ -62,6 +65,20 @@ std::vector<DesignSample> spread_designs(const ByHabit<double>& met, const Desig
         }
     }
     return designs;
+}
+
+std::vector<DesignSample> spread_in_blocks(const ByHabit<double>& met, const DesignShares& drawn,
+                                           std::size_t block, std::size_t count, std::uint64_t seed) {
+    std::vector<DesignSample> all;
+    all.reserve(count + block);
+    for (std::uint64_t b = 0; all.size() < count; ++b) {
+        for (DesignSample design : spread_designs(met, drawn, block, seed + b * seeds_apart)) {
+            design.parts = all.size();
+            design.pack_charge = evenly(all.size() / 2);
+            all.push_back(design);
+        }
+    }
+    return all;
 }
 
 std::vector<DesignSample> neighbours(const DesignSample& design) {

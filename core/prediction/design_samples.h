@@ -20,6 +20,9 @@ struct DesignSample {
     double weight = 1.0;
 };
 
+// How many designs are behind what a machine shows: those that every machine is drawn in, or all there are.
+enum class Depth { few_designs, many_designs };
+
 // How often designs are drawn: with a habit, and with an empty pack.
 struct DesignShares {
     ByHabit<double> habits{};
@@ -37,6 +40,11 @@ DesignShares shares_met(const ByHabit<double>& met);
 // 0..1, and beyond 0 and 1 where the share met is.
 std::vector<DesignSample> spread_designs(const ByHabit<double>& met, const DesignShares& drawn,
                                          std::size_t count, std::uint64_t seed);
+
+// The same in blocks of `block` designs, each of which is spread by itself: the first of `count` are as good
+// as they can be, and more are added without drawing those anew. `count` is rounded up to whole blocks.
+std::vector<DesignSample> spread_in_blocks(const ByHabit<double>& met, const DesignShares& drawn,
+                                           std::size_t block, std::size_t count, std::uint64_t seed);
 
 // A design and its neighbours: each differs in one habit or in the state of the pack, and in nothing else; so
 // what the readings say of that one is told from all the rest. The design itself is the first, then follow

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/machine/model/machine_plan.h"
+#include "core/prediction/design_samples.h"
 
 namespace eh {
 
@@ -16,8 +17,9 @@ struct Hypothesis {
     HypothesisKind kind = HypothesisKind::fault;
     // One for a single fault, the cause first where one brought about the other; empty for the other kinds.
     std::vector<FaultInstance> faults;
-    double prior = 0.0;         // all priors of a list sum to 1
-    double shipped_rate = 0.0;  // the catalogue's estimate before intake facts
+    double prior = 0.0;                // all priors of a list sum to 1
+    double shipped_rate = 0.0;         // the catalogue's estimate before intake facts
+    Depth depth = Depth::few_designs;  // how closely it is looked at
 };
 
 // What is known of a job before its readings.

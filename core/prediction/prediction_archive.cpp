@@ -188,7 +188,7 @@ std::string PredictionArchive::write(const PredictionStore& store) {
     out.count(store.machines_.size());
     for (const auto& machine : store.machines_) {
         const bool plain =
-            machine.faults.size() <= most_faults &&
+            machine.faults.size() <= most_faults && machine.depth == Depth::few_designs &&
             std::none_of(machine.faults.begin(), machine.faults.end(), [](const FaultInstance& fault) {
                 return fault.ohms || fault.knee_volts || fault.severity;
             });
@@ -244,8 +244,7 @@ Outcome PredictionArchive::read(std::string_view bytes, PredictionStore& store) 
     const std::size_t known = store.machines_.size();
     const auto forget = [&] {
         while (store.machines_.size() > known) {
-            store.numbers_.erase(
-                PredictionStore::name_of(store.machines_.back().faults, store.machines_.back().streams));
+            store.numbers_.erase(PredictionStore::name_of(store.machines_.back()));
             store.machines_.pop_back();
         }
     };

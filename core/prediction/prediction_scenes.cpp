@@ -25,7 +25,7 @@ std::optional<ShortedNet> plain_short(const FaultSpec& fault, const PlanBlock& b
 
 PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchConfiguration& asked,
                                               bool powered) const {
-    Scene scene{sound, powered ? electrical_part(asked) : electrical_part(unpowered(asked))};
+    Scene scene{number, powered ? electrical_part(asked) : electrical_part(unpowered(asked))};
     BenchConfiguration& configuration = scene.configuration;
     std::vector<FaultInstance> showing;
     std::vector<int> streams;
@@ -62,7 +62,7 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchC
         configuration.lead = Owner::bench;
     scene.machine = showing.size() == machines_[number].faults.size()
                         ? number
-                        : number_of(std::move(showing), std::move(streams));
+                        : number_of({std::move(showing), std::move(streams), machines_[number].depth});
     return scene;
 }
 
@@ -99,7 +99,7 @@ PredictionStore::Scene PredictionStore::twin_of(const Scene& scene) const {
                 continue;
             std::vector<FaultInstance> faults = machine.faults;
             faults.front() = {spec.id, block.id, {}, {}, own.severity};
-            return {number_of(std::move(faults), machine.streams), scene.configuration};
+            return {number_of({std::move(faults), machine.streams, machine.depth}), scene.configuration};
         }
     }
     return scene;

@@ -17,19 +17,18 @@
 namespace eh {
 namespace {
 
-// Nobody knows beforehand how the make of charger on the bench protects itself.
-constexpr std::array makes{Protection::foldback, Protection::hiccup, Protection::latched};
-constexpr int make_count = static_cast<int>(makes.size());
-static_assert(make_count == samples_of_design);
+PoweredView repeated(PoweredView view) {
+    view.repeats = true;
+    return view;
+}
 
 }  // namespace
 
-std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
-                                     const std::vector<int>& streams) {
+std::string PredictionStore::name_of(const Machine& machine) {
     std::string name;
-    for (std::size_t f = 0; f < faults.size(); ++f) {
-        const FaultInstance& fault = faults[f];
-        name += fault.fault + '@' + fault.block + '#' + integer_text(streams[f]);
+    for (std::size_t f = 0; f < machine.faults.size(); ++f) {
+        const FaultInstance& fault = machine.faults[f];
+        name += fault.fault + '@' + fault.block + '#' + integer_text(machine.streams[f]);
         if (fault.ohms)
             name += '=' + machine_number("%f", *fault.ohms);
         if (fault.knee_volts)
@@ -39,26 +38,26 @@ std::string PredictionStore::name_of(const std::vector<FaultInstance>& faults,
                     machine_number("%f", fault.severity->to);
         name += ' ';
     }
-    return name;
+    return machine.depth == Depth::many_designs ? name + '*' : name;
 }
 
 PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions options)
     : plan_(&plan), options_(std::move(options)) {
     assert(options_.samples > 0 && options_.threads > 0);
-    if (options_.designs.empty())
-        options_.designs = spread_designs(
-            plan.knowledge().variety.habit_shares, shares_met(plan.knowledge().variety.habit_shares),
-            static_cast<std::size_t>((options_.samples - 1) / make_count + 1), options_.seed);
-    else
-        options_.samples = make_count * static_cast<int>(options_.designs.size());
-    for (int s = 0; s < options_.samples; ++s)
-        sound_models_.emplace_back(*plan_, std::vector<FaultInstance>{}, sample_draw(s));
+    if (options_.designs.empty()) {
+        const auto& shares = plan.knowledge().variety.habit_shares;
+        const auto few = static_cast<std::size_t>((options_.samples - 1) / samples_of_design + 1);
+        options_.designs = spread_in_blocks(shares, shares_met(shares), few,
+                                            std::max(few, options_.many_designs), options_.seed);
+    }
+    sound_models_.resize(options_.designs.size() * samples_of_design);
+    options_.samples = std::min(options_.samples, static_cast<int>(sound_models_.size()));
     machine({});
 }
 
 // What can be hidden by the shop's own charger and lead comes last, what draws a severity first: machines
 // that show the same then are the same.
-PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstance> faults) {
+PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstance> faults, Depth depth) {
     const auto place = [&](const FaultInstance& fault) {
         const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(plan_->find_block(fault.block))];
         const bool draws = draws_severity(plan_->knowledge().catalogue, {fault});
@@ -69,40 +68,20 @@ PredictionStore::MachineNumber PredictionStore::machine(std::vector<FaultInstanc
     std::vector<int> streams(faults.size());
     std::iota(streams.begin(), streams.end(), 0);
     const std::lock_guard lock(mutex_);
-    return number_of(std::move(faults), std::move(streams));
-}
-
-PredictionStore::MachineNumber PredictionStore::number_of(std::vector<FaultInstance> faults,
-                                                          std::vector<int> streams) const {
-    return number_of(Machine{std::move(faults), std::move(streams), {}});
+    return number_of({std::move(faults), std::move(streams), depth});
 }
 
 PredictionStore::MachineNumber PredictionStore::number_of(Machine machine) const {
-    if (machine.faults.empty() && !machines_.empty())
-        return sound;
-    const auto [place, fresh] = numbers_.emplace(name_of(machine.faults, machine.streams), machines_.size());
+    if (samples_of(machine.depth) == samples_of(Depth::few_designs))
+        machine.depth = Depth::few_designs;
+    const auto [place, fresh] = numbers_.emplace(name_of(machine), machines_.size());
     if (fresh) {
+        draw_sound_models(machine.depth);
         if (machine.weights.empty())
             machine.weights = sample_weights(machine);
         machines_.push_back(std::move(machine));
     }
     return place->second;
-}
-
-std::vector<double> PredictionStore::sample_weights(const Machine& machine) const {
-    std::vector<double> weights;
-    double total = 0.0;
-    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
-    for (int s = 0; s < options_.samples; ++s) {
-        // Only shorts are drawn from another spread than their own, and only severities more densely.
-        const double drawn =
-            severe ? sample_model(machine, s).weight() * severity_of(machine, s).weight : 1.0;
-        weights.push_back(drawn * options_.designs[static_cast<std::size_t>(s / make_count)].weight);
-        total += weights.back();
-    }
-    for (double& weight : weights)
-        weight /= total;
-    return weights;
 }
 
 std::vector<double> PredictionStore::weights(MachineNumber machine) const {
@@ -143,42 +122,27 @@ std::shared_ptr<const NetOhms> PredictionStore::ohms(MachineNumber machine,
     return find(ohms_, machine, configuration, false);
 }
 
-// Makes of charger change fastest from sample to sample, then the design, so that each is met with each of
-// the others. Samples of one design have the same parts; faults of some severity, which bring the make out,
-// have each their own.
-PartDraw PredictionStore::sample_draw(int sample) const {
-    const int number = sample / make_count;
-    const DesignSample& design = options_.designs[static_cast<std::size_t>(number)];
-    PartDraw draw;
-    draw.typical = false;
-    // The same sound parts for every machine: differences between machines are then the faults' own.
-    draw.seed = options_.seed + design.parts;
-    draw.protection = makes[static_cast<std::size_t>(sample % make_count)];
-    draw.pack_empty = design.pack_empty;
-    draw.pack_charge = design.pack_charge;
-    draw.alike_punching_through = number / 2 % 2 != 0;
-    draw.habits = design.habits;
-    draw.tolerance_factor = options_.tolerance_factor;
-    return draw;
+template <typename Kept>
+std::shared_ptr<const Kept> PredictionStore::first_samples(const Shelf<Kept>& shelf, const Scene& at) const {
+    const std::lock_guard lock(mutex_);
+    Machine machine = machines_[at.machine];
+    if (machine.depth == Depth::few_designs)
+        return nullptr;
+    machine.depth = Depth::few_designs;
+    const auto number = numbers_.find(name_of(machine));
+    const auto place = shelf.find(at.configuration);
+    if (number == numbers_.end() || place == shelf.end())
+        return nullptr;
+    const auto found = place->second.find(number->second);
+    return found == place->second.end() ? nullptr : found->second;
 }
 
-SeverityDraw PredictionStore::severity_of(const Machine& machine, int sample) const {
-    const bool severe = draws_severity(plan_->knowledge().catalogue, machine.faults);
-    const double even = evenly(static_cast<std::size_t>(severe ? sample : sample / make_count));
-    // The first of stream 0 is the draw's severity.
-    for (std::size_t f = 0; f < machine.faults.size(); ++f) {
-        if (machine.streams[f] == 0)
-            return severity_draw(even, machine.faults[f].severity);
-    }
-    return severity_draw(even, {});
-}
-
-MachineModel PredictionStore::sample_model(const Machine& machine, int sample) const {
-    PartDraw draw = sample_draw(sample);
-    draw.severity = severity_of(machine, sample).quantile;
-    draw.knee = evenly_beside(static_cast<std::size_t>(sample));
-    draw.streams = machine.streams;
-    return {sound_models_[static_cast<std::size_t>(sample)], machine.faults, draw};
+Depth PredictionStore::deepest_of(const std::vector<MachineNumber>& machines) const {
+    const std::lock_guard lock(mutex_);
+    const bool any = std::any_of(machines.begin(), machines.end(), [&](MachineNumber machine) {
+        return machines_[machine].depth == Depth::many_designs;
+    });
+    return any ? Depth::many_designs : Depth::few_designs;
 }
 
 template <typename Kept, typename Simulate>
@@ -235,28 +199,47 @@ PoweredView PredictionStore::look_at_sample(const Machine& machine, const BenchC
 }
 
 std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_points(
-    const BenchConfiguration& configuration) {
+    const BenchConfiguration& configuration, Depth depth, const std::function<bool()>& stop) {
     Scene at;
     Scene before;
     {
         const std::lock_guard lock(mutex_);
-        at = scene(sound, configuration, true);
+        at = scene(number_of({{}, {}, depth}), configuration, true);
         before = before_plugging(at);
-        if (const auto known = sound_points_.find(at.configuration); known != sound_points_.end())
+        if (const auto known = sound_points_.find({at.configuration, depth}); known != sound_points_.end())
             return known->second;
     }
-    auto points = std::make_shared<SoundPoints>(static_cast<std::size_t>(options_.samples));
-    Views views;
-    DcSolver solver;
-    for (int s = 0; s < options_.samples; ++s) {
-        CourseOptions options;
-        options.learned = &(*points)[static_cast<std::size_t>(s)];
-        views.push_back(look_at_sample(Machine{}, at.configuration, before, s, options, solver));
-    }
+    const std::size_t samples = samples_of(depth);
+    auto points = std::make_shared<SoundPoints>(samples);
+    Views views(samples);
+    const auto simulate_design = [&](std::size_t design, DcSolver& solver) {
+        for (std::size_t s = samples_of_design * design; s < samples_of_design * (design + 1) && s < samples;
+             ++s) {
+            if (s % samples_of_design != 0 && !views[s - 1].source_strained) {
+                views[s] = repeated(views[s - 1]);
+                (*points)[s] = (*points)[s - 1];
+                continue;
+            }
+            CourseOptions options;
+            options.learned = &(*points)[s];
+            views[s] =
+                look_at_sample(Machine{}, at.configuration, before, static_cast<int>(s), options, solver);
+        }
+    };
+    const bool done =
+        spread_over_threads((samples - 1) / samples_of_design + 1, options_.threads,
+                            [&] {
+                                return [&, solver = std::make_unique<DcSolver>()](std::size_t design) {
+                                    simulate_design(design, *solver);
+                                };
+                            },
+                            stop, {});
+    if (!done)
+        return nullptr;
     const std::lock_guard lock(mutex_);
     if (!is_mirrored(at))
-        views_[at.configuration].emplace(sound, std::make_shared<const Views>(std::move(views)));
-    return sound_points_.emplace(at.configuration, std::move(points)).first->second;
+        views_[at.configuration].emplace(at.machine, std::make_shared<const Views>(std::move(views)));
+    return sound_points_.emplace(std::pair(at.configuration, depth), std::move(points)).first->second;
 }
 
 bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machines,
@@ -329,26 +312,28 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
             const std::lock_guard lock(mutex_);
             before = before_plugging(at);
         }
-        Views views;
+        const auto first = first_samples(views_, at);
+        Views views = first == nullptr ? Views{} : *first;
+        views.reserve(machine.weights.size());
         OperatingPoints of_machine;
         const bool same_parts = !draws_severity(plan_->knowledge().catalogue, machine.faults);
-        for (int s = 0; s < options_.samples; ++s) {
+        for (std::size_t s = views.size(); s < machine.weights.size(); ++s) {
             // A charger that is not strained shows nothing of its make.
-            if (same_parts && s % make_count != 0 && !views.back().source_strained) {
-                views.push_back(views.back());
-                views.back().repeats = true;
+            if (same_parts && s % samples_of_design != 0 && !views.back().source_strained) {
+                views.push_back(repeated(views.back()));
                 continue;
             }
             CourseOptions options;
-            options.sound = &(*points)[static_cast<std::size_t>(s)];
+            options.sound = &(*points)[s];
             options.learned = &of_machine;
-            views.push_back(look_at_sample(machine, at.configuration, before, s, options, solver));
+            views.push_back(
+                look_at_sample(machine, at.configuration, before, static_cast<int>(s), options, solver));
         }
         return views;
     };
     for (const auto& [at, of_machines] : distinct) {
-        points = sound_points(at);
-        if (!simulate(views_, of_machines, at, true, simulate_one, stop, progress))
+        points = sound_points(at, deepest_of(of_machines), stop);
+        if (points == nullptr || !simulate(views_, of_machines, at, true, simulate_one, stop, progress))
             return false;
     }
     for (const auto& [own, twin] : twins) {
@@ -366,9 +351,10 @@ bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
                                     const std::function<void(double)>& progress) {
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
         const Machine machine = copy_of(at.machine);
-        NetOhms by_net(plan_->net_nodes.size());
-        for (int s = 0; s < options_.samples; ++s) {
-            MachineModel model = sample_model(machine, s);
+        const auto first = first_samples(ohms_, at);
+        NetOhms by_net = first == nullptr ? NetOhms(plan_->net_nodes.size()) : *first;
+        for (std::size_t s = by_net.front().size(); s < machine.weights.size(); ++s) {
+            MachineModel model = sample_model(machine, static_cast<int>(s));
             model.configure(at.configuration);
             // One model serves all nets.
             for (std::size_t n = 0; n < by_net.size(); ++n)
@@ -384,21 +370,22 @@ bool PredictionStore::simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, i
                                        const std::vector<MachineNumber>& machines,
                                        const BenchConfiguration& configuration, NumberOf number_of,
                                        const std::function<bool()>& stop) {
-    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
-        const Machine machine = copy_of(at.machine);
-        Numbers numbers;
-        for (int s = 0; s < options_.samples; ++s) {
-            MachineModel model = sample_model(machine, s);
-            model.configure(at.configuration);
-            numbers.push_back(number_of(model, solver));
-        }
-        return numbers;
-    };
     Shelf<Numbers>* shelf = nullptr;
     {
         const std::lock_guard lock(mutex_);
         shelf = &shelves[number];  // stays where it is: a map moves nothing
     }
+    const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
+        const Machine machine = copy_of(at.machine);
+        const auto first = first_samples(*shelf, at);
+        Numbers numbers = first == nullptr ? Numbers{} : *first;
+        for (std::size_t s = numbers.size(); s < machine.weights.size(); ++s) {
+            MachineModel model = sample_model(machine, static_cast<int>(s));
+            model.configure(at.configuration);
+            numbers.push_back(number_of(model, solver));
+        }
+        return numbers;
+    };
     return simulate(*shelf, machines, configuration, false, simulate_one, stop, {});
 }
 

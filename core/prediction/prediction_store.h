@@ -22,11 +22,14 @@ namespace eh {
 
 struct PredictionOptions {
     int samples = 48;  // draws per machine: each design with each make of charger
+    // Designs of machines that are looked at closely (Depth::many_designs); those of the others are the
+    // first.
+    std::size_t many_designs = 256;
     std::uint64_t seed =
         20240501;  // of the draws; the same for all machines, so that samples belong together
     int threads = machine_threads();
     double tolerance_factor = 1.0;  // of the parts, see PartDraw
-    // To look at more closely; none: designs as they are met. Sets the number of samples.
+    // Which; none: designs as they are met. Where there are fewer than samples take, there are fewer samples.
     std::vector<DesignSample> designs = {};
 };
 
@@ -40,7 +43,7 @@ using NetOhms = std::vector<Numbers>;    // by net
 class PredictionStore {
   public:
     using MachineNumber = std::size_t;
-    static constexpr MachineNumber sound = 0;
+    static constexpr MachineNumber sound = 0;  // in few designs
 
     // Requires a plan that outlives the store.
     explicit PredictionStore(const MachinePlan& plan, PredictionOptions options = {});
@@ -51,8 +54,8 @@ class PredictionStore {
     // The number of the machine with these faults, new or known; no faults: the sound one. The order of the
     // faults plays no role. Requires faults and blocks of the plan.
     // A machine of several faults draws each of them as if it were alone, so that it shares what was
-    // simulated of those that show.
-    MachineNumber machine(std::vector<FaultInstance> faults);
+    // simulated of those that show. In many designs its first samples are those that it has in few.
+    MachineNumber machine(std::vector<FaultInstance> faults, Depth depth = Depth::few_designs);
 
     // How much each sample of a machine counts, summing to 1.
     [[nodiscard]] std::vector<double> weights(MachineNumber machine) const;
@@ -96,8 +99,9 @@ class PredictionStore {
         std::map<BenchConfiguration, std::unordered_map<MachineNumber, std::shared_ptr<const Kept>>>;
     struct Machine {
         std::vector<FaultInstance> faults;
-        std::vector<int> streams;     // of draws, by fault
-        std::vector<double> weights;  // of samples
+        std::vector<int> streams;  // of draws, by fault
+        Depth depth = Depth::few_designs;
+        std::vector<double> weights = {};  // of samples
     };
     // A machine in a configuration, told apart from others only where its faults can tell.
     struct Scene {
@@ -105,10 +109,13 @@ class PredictionStore {
         BenchConfiguration configuration;
     };
     // These call for mutex_ to be held.
-    MachineNumber number_of(std::vector<FaultInstance> faults, std::vector<int> streams) const;
     // The number of a machine, whose weights are worked out where it is new and has none.
     MachineNumber number_of(Machine machine) const;
-    static std::string name_of(const std::vector<FaultInstance>& faults, const std::vector<int>& streams);
+    static std::string name_of(const Machine& machine);
+    [[nodiscard]] std::size_t samples_of(Depth depth) const;
+    [[nodiscard]] Depth deepest_of(const std::vector<MachineNumber>& machines) const;
+    // Draws the sound machines that one of this depth is made from.
+    void draw_sound_models(Depth depth) const;
     [[nodiscard]] Scene scene(MachineNumber machine, const BenchConfiguration& configuration,
                               bool powered) const;
     // A machine that differs only in which part of a net is shorted, the same one for all of those; the
@@ -135,6 +142,10 @@ class PredictionStore {
     [[nodiscard]] std::shared_ptr<const Kept> find(const Shelf<Kept>& shelf, MachineNumber machine,
                                                    const BenchConfiguration& configuration,
                                                    bool powered) const;
+    // What the shelf has of the same machine in few designs: the first of its samples. nullptr where there is
+    // nothing, or where it has no more designs than those.
+    template <typename Kept>
+    [[nodiscard]] std::shared_ptr<const Kept> first_samples(const Shelf<Kept>& shelf, const Scene& at) const;
     template <typename Kept, typename Simulate>
     bool simulate(Shelf<Kept>& shelf, const std::vector<MachineNumber>& machines,
                   const BenchConfiguration& configuration, bool powered, Simulate simulate_one,
@@ -149,20 +160,23 @@ class PredictionStore {
     [[nodiscard]] PoweredView look_at_sample(const Machine& machine, const BenchConfiguration& configuration,
                                              const Scene& before, int sample, CourseOptions options,
                                              DcSolver& solver);
-    // Computes the sound machine's views when its points are not there yet.
-    std::shared_ptr<const SoundPoints> sound_points(const BenchConfiguration& configuration);
+    // Computes the sound machine's views when its points are not there yet. nullptr when stopped.
+    std::shared_ptr<const SoundPoints> sound_points(const BenchConfiguration& configuration, Depth depth,
+                                                    const std::function<bool()>& stop);
 
     const MachinePlan* plan_;
     PredictionOptions options_;
-    std::vector<MachineModel> sound_models_;  // by sample; never change
-    mutable std::mutex mutex_;                // guards everything below; held only to look up and to put away
+    // By sample; nullptr where no machine of so many designs was asked for yet. What is there never changes,
+    // and it is drawn, with mutex_ held, before anybody has the number of a machine that needs it.
+    mutable std::vector<std::unique_ptr<const MachineModel>> sound_models_;
+    mutable std::mutex mutex_;  // guards everything below; held only to look up and to put away
     mutable std::vector<Machine> machines_;
     mutable std::map<std::string, MachineNumber> numbers_;
     Shelf<Views> views_;
     Shelf<NetOhms> ohms_;
     std::map<int, Shelf<Numbers>> drops_;    // by net
     std::map<int, Shelf<Numbers>> through_;  // by block
-    std::map<BenchConfiguration, std::shared_ptr<const SoundPoints>> sound_points_;
+    std::map<std::pair<BenchConfiguration, Depth>, std::shared_ptr<const SoundPoints>> sound_points_;
     std::map<BenchConfiguration, std::map<std::pair<MachineNumber, int>, StandingMachine>>
         standing_;  // by machine and sample
 };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/prediction/prediction_table.h"
 
+#include <algorithm>
 #include <cassert>
 
 namespace eh {
@@ -74,11 +75,8 @@ PredictionTable::PredictionTable(std::shared_ptr<PredictionStore> store, std::ve
     : store_(std::move(store)), hypotheses_(std::move(hypotheses)) {
     machines_.reserve(hypotheses_.size());
     weights_.reserve(hypotheses_.size());
-    for (const Hypothesis& hypothesis : hypotheses_) {
-        machines_.push_back(store_->machine(hypothesis.faults));
-        weights_.push_back(store_->weights(machines_.back()));
-        counted_.push_back(counted_samples(weights_.back()));
-    }
+    for (const Hypothesis& hypothesis : hypotheses_)
+        add_machine(hypothesis);
 }
 
 PredictionTable::PredictionTable(const std::shared_ptr<PredictionTable>& narrower,
@@ -89,11 +87,21 @@ PredictionTable::PredictionTable(const std::shared_ptr<PredictionTable>& narrowe
       machines_(narrower->machines_),
       weights_(narrower->weights_),
       counted_(narrower->counted_) {
-    for (std::size_t h = machines_.size(); h < hypotheses_.size(); ++h) {
-        machines_.push_back(store_->machine(hypotheses_[h].faults));
-        weights_.push_back(store_->weights(machines_.back()));
-        counted_.push_back(counted_samples(weights_.back()));
-    }
+    for (std::size_t h = machines_.size(); h < hypotheses_.size(); ++h)
+        add_machine(hypotheses_[h]);
+}
+
+void PredictionTable::add_machine(const Hypothesis& hypothesis) {
+    machines_.push_back(store_->machine(hypothesis.faults, hypothesis.depth));
+    weights_.push_back(store_->weights(machines_.back()));
+    counted_.push_back(counted_samples(weights_.back()));
+}
+
+PredictionStore::MachineNumber PredictionTable::sound() const {
+    const bool deep = std::any_of(hypotheses_.begin(), hypotheses_.end(), [](const Hypothesis& hypothesis) {
+        return hypothesis.depth == Depth::many_designs;
+    });
+    return store_->machine({}, deep ? Depth::many_designs : Depth::few_designs);
 }
 
 std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfiguration& configuration,
@@ -113,7 +121,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfigurati
     if (auto known = known_ohms(configuration, net))
         return known;
     std::vector<PredictionStore::MachineNumber> machines = machines_;
-    machines.push_back(PredictionStore::sound);  // what the others are compared with
+    machines.push_back(sound());  // what the others are compared with
     if (!store_->simulate_ohms(machines, configuration, stop))
         return nullptr;
     auto column = known_ohms(configuration, net);
@@ -176,7 +184,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_ohms(const BenchConfi
 
 std::shared_ptr<const Numbers> PredictionTable::known_sound_ohms(const BenchConfiguration& configuration,
                                                                  int net) const {
-    return ohms_of(PredictionStore::sound, electrical_part(unpowered(configuration)), net);
+    return ohms_of(sound(), electrical_part(unpowered(configuration)), net);
 }
 
 std::shared_ptr<const Numbers> PredictionTable::ohms_of(PredictionStore::MachineNumber machine,
@@ -212,7 +220,8 @@ std::vector<PredictionStore::MachineNumber> PredictionTable::machines_with_fault
     std::vector<PredictionStore::MachineNumber> machines;
     machines.reserve(hypotheses_.size());
     for (std::size_t h = 0; h < hypotheses_.size(); ++h)
-        machines.push_back(fault_at(hypotheses_[h], id) == nullptr ? PredictionStore::sound : machines_[h]);
+        machines.push_back(fault_at(hypotheses_[h], id) == nullptr ? store_->machine({}, hypotheses_[h].depth)
+                                                                   : machines_[h]);
     return machines;
 }
 

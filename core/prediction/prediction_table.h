@@ -139,6 +139,9 @@ class PredictionTable {
                                                       const BenchConfiguration& configuration, int number,
                                                       Find find,
                                                       const ExpectedOfNumbers::Work& expected) const;
+    // The sound machine in as many designs as the deepest of the hypotheses has.
+    [[nodiscard]] PredictionStore::MachineNumber sound() const;
+    void add_machine(const Hypothesis& hypothesis);
     // By hypothesis: the machine, or the sound one where the part has no fault in it.
     [[nodiscard]] std::vector<PredictionStore::MachineNumber> machines_with_fault_at(int block) const;
 

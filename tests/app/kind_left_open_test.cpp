@@ -6,6 +6,7 @@
 
 #include "app/screens/intake/intake_page.h"
 #include "tests/app/app_fixture.h"
+#include "tests/support/shop.h"
 
 using namespace eh;
 using namespace eh::test;
@@ -76,4 +77,10 @@ TEST_CASE("a kind that the readings speak against is said so and stays", "[app][
     design.architectures = {{own, 0.6, 0.9}, {other, 0.4, 0.1}};
     bench.showKinds(design);
     CHECK(kinds_say(w).text().isEmpty());
+    // What was said goes with the first answer that gives no reason for it.
+    design.architectures = {{other, 0.4, 0.97}, {own, 0.6, 0.03}};
+    bench.showKinds(design);
+    REQUIRE_FALSE(kinds_say(w).text().isEmpty());
+    w.workbench.session.addReading(ohms_reading("", for_ohms(), "vbus2", 3.3));
+    REQUIRE(eventually([&] { return kinds_say(w).text().isEmpty(); }, 60000));
 }

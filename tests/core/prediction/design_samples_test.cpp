@@ -85,3 +85,34 @@ TEST_CASE("neighbours of a design differ from it in one thing each", "[designs]"
         CHECK(list[n].pack_charge <= 1.0);
     }
 }
+
+TEST_CASE("designs in blocks begin with those of one block, and every block is spread by itself",
+          "[designs]") {
+    constexpr std::size_t block = 16;
+    const ByHabit<double> met = all_with(0.25);
+    const auto first = spread_designs(met, shares_met(met), block, 9);
+    const auto all = spread_in_blocks(met, shares_met(met), block, 60, 9);
+    REQUIRE(all.size() == 64);
+    for (std::size_t d = 0; d < block; ++d) {
+        CHECK(all[d].habits == first[d].habits);
+        CHECK(all[d].pack_empty == first[d].pack_empty);
+        CHECK(all[d].weight == first[d].weight);
+    }
+    std::set<std::uint64_t> parts;
+    std::set<double> charges;
+    for (std::size_t from = 0; from < all.size(); from += block) {
+        for (std::size_t h = 0; h < habit_count; ++h) {
+            int with_habit = 0;
+            for (std::size_t d = from; d < from + block; ++d)
+                with_habit += all[d].habits[h] ? 1 : 0;
+            CHECK(with_habit == 4);
+        }
+        for (std::size_t d = from; d < from + block; ++d) {
+            parts.insert(all[d].parts);
+            charges.insert(all[d].pack_charge);
+        }
+    }
+    // No part values are drawn twice, and packs of either state are charged differently throughout.
+    CHECK(parts.size() == all.size());
+    CHECK(charges.size() == all.size() / 2);
+}
