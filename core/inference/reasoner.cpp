@@ -65,15 +65,19 @@ std::vector<Hypothesis> with_combinations(std::vector<Hypothesis> hypotheses,
     return hypotheses;
 }
 
-// The combinations among the suspects that are still likely, most likely first.
+// The combinations among the suspects that are still likely, most likely first, in many designs where they
+// hang on few.
 std::vector<Hypothesis> likely_combinations(const Suspects& suspects, std::size_t first_combination,
                                             const std::vector<Hypothesis>& combinations) {
     std::vector<Hypothesis> kept;
+    const auto depths = depths_needed(*suspects.table, suspects.ranking);
     for (const Suspicion& suspicion : suspects.ranking.suspicions) {
         if (suspicion.probability < worth_keeping || kept.size() == most_kept)
             break;
-        if (suspicion.hypothesis >= first_combination)
-            kept.push_back(combinations[suspicion.hypothesis - first_combination]);
+        if (suspicion.hypothesis < first_combination)
+            continue;
+        kept.push_back(combinations[suspicion.hypothesis - first_combination]);
+        kept.back().depth = depths[suspicion.hypothesis];
     }
     return kept;
 }

@@ -51,8 +51,11 @@ enum class Habit {
     always_on_from_input,         // the charger's input feeds the always-on supply too
     switch_opens_at_short,        // the input's switches open at a short behind them
     five_volts_when_attached,     // the 5 V rail is on while something hangs on a port that wants it
+    rail_backs_into_input,        // a diode of the charger's switches leads from the rail back to its input
+    enable_from_always_on,        // the always-on supply enables the charger, not a divider of its input
+    charger_drives_sink_path,     // a dead charger chip keeps the sink paths of its ports open
 };
-inline constexpr std::size_t habit_count = 21;
+inline constexpr std::size_t habit_count = 24;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

@@ -115,6 +115,17 @@ TEST_CASE("a dead charger chip that drives the input switch leaves it open", "[h
     CHECK(volts_at(by_itself, barrel, "vin") > 18.0);
 }
 
+TEST_CASE("a dead charger chip that drives the sink paths leaves them open behind their contract",
+          "[habits]") {
+    const FaultInstance dead{"charger_circuit_dead", "chg"};
+    const auto driven =
+        seen(machine_with(chained, {Habit::charger_drives_sink_path}, {dead}), without_battery("p1"));
+    CHECK(driven.meter.volts > 18.0);
+    CHECK(volts_at(driven, chained, "chgin") < 5.0);
+    const auto by_itself = seen(machine_with(chained, {}, {dead}), without_battery("p1"));
+    CHECK(volts_at(by_itself, chained, "chgin") > 18.0);
+}
+
 TEST_CASE("a machine that does not name its charge limit says no more than that it does not charge",
           "[habits]") {
     const FaultInstance limit{"charge_limit_set", "bat"};
@@ -294,4 +305,38 @@ TEST_CASE("kilohms in a CC wire let the charger see the machine, and drown their
     BenchConfiguration turned = plugged("p1");
     turned.side = PlugSide::b;
     CHECK(seen(machine_with(subboard, {}, {ohms}), turned).meter.volts > 19.0);
+}
+
+TEST_CASE("the rail comes back to the charger's input through a diode, and feeds a short there", "[habits]") {
+    // Common practice: with the adapter away, the input of a step-down charger stands a diode below its rail.
+    const std::vector<Habit> back{Habit::rail_follows_pack, Habit::rail_backs_into_input};
+    BenchConfiguration unplugged = plugged("p1");
+    unplugged.charger_connected = false;
+    const auto fed = seen(machine_with(chained, back), unplugged);
+    CHECK(volts_at(fed, chained, "main") - volts_at(fed, chained, "chgin") == Approx(0.5).margin(0.15));
+    CHECK(volts_at(seen(machine_with(chained, {}), unplugged), chained, "chgin") < 1.0);
+    // It changes nothing where the charger's input is above the rail.
+    CHECK(seen(machine_with(chained, back), plugged("p1")).meter.amps ==
+          Approx(seen(machine_with(chained, {Habit::rail_follows_pack}), plugged("p1")).meter.amps)
+              .epsilon(0.02));
+    // A short at the input then takes the pack along, which parts from it.
+    const auto shorted =
+        seen(machine_with(chained, back, {{"charger_circuit_shorted", "chg", 0.1}}), unplugged);
+    CHECK(volts_at(shorted, chained, "vbat") < 0.5);
+    CHECK(volts_at(shorted, chained, "main") < 0.5);
+}
+
+TEST_CASE("a charger that the always-on supply enables has its enable without its input", "[habits]") {
+    const std::vector<Habit> pulled{Habit::enable_from_always_on};
+    BenchConfiguration unplugged = plugged("p1");
+    unplugged.charger_connected = false;
+    CHECK(volts_at(seen(machine_with(chained, pulled), unplugged), chained, "chgen") ==
+          Approx(3.0).margin(0.3));
+    CHECK(volts_at(seen(machine_with(chained, {}), unplugged), chained, "chgen") < 0.5);
+    // Its always-on supply then lives on the input, or a machine without a pack would never wake.
+    CHECK(volts_at(seen(machine_with(chained, pulled), without_battery("p1")), chained, "main") > 6.0);
+    const FaultInstance open{"charger_enable_open", "chgr"};
+    const auto view = seen(machine_with(chained, pulled, {open}), without_battery("p1"));
+    CHECK(volts_at(view, chained, "chgen") < 0.5);
+    CHECK(volts_at(view, chained, "main") < 0.5);
 }
