@@ -29,10 +29,23 @@ bool counts(SampleMask counted, std::size_t sample) {
     return sample >= mask_samples || (counted >> sample & 1U) != 0;
 }
 
-// Half the distance from each value to its second nearest neighbour: how wide a bump must be to close the gap
-// between samples (the nearest-neighbour kernel; Loftsgaarden and Quesenberry 1965). Narrow where values pile
-// up, as volts do at the contracts, wide along a continuum, as with the severity of a short. Values of
-// different groups are no neighbours.
+// Which neighbour the bump of a sample reaches: the second of few samples, a farther one of many. As samples
+// grow, bumps are to shrink with the power -1 / (4 + d) of their number (Silverman 1986, section 4.3), d being
+// how many things differ from sample to sample and show. Readings show some half a dozen of them at once; with
+// bumps as narrow as one of them allows, which sample lives would hang on parts that have nothing to do with
+// the fault.
+std::size_t reached_neighbour(std::size_t samples) {
+    constexpr double few_samples = 48.0;
+    constexpr double differ = 6.0;
+    constexpr double second = 2.0;
+    const double more = static_cast<double>(samples) / few_samples;
+    return static_cast<std::size_t>(std::lround(second * std::max(1.0, std::pow(more, 1.0 - 1.0 / (4.0 + differ)))));
+}
+
+// Half the distance from each value to its second nearest neighbour, or to a farther one where there are many
+// samples: how wide a bump must be to close the gap between samples (the nearest-neighbour kernel;
+// Loftsgaarden and Quesenberry 1965). Narrow where values pile up, as volts do at the contracts, wide along a
+// continuum, as with the severity of a short. Values of different groups are no neighbours.
 std::vector<double> gaps(const std::vector<double>& values, SampleMask counted,
                          const std::vector<int>& groups = {}) {
     constexpr double share = 0.5;
@@ -71,14 +84,24 @@ std::vector<double> gaps(const std::vector<double>& values, SampleMask counted,
                    ? std::abs(values[a] - values[b])
                    : std::numeric_limits<double>::infinity();
     };
+    const std::size_t reached = reached_neighbour(values.size());
+    std::vector<double> around;
     for (std::size_t place = 0; place < order.size(); ++place) {
-        // The two nearest of the four around it, which hold the two nearest of all.
+        // As many on either side of it hold so many nearest of all.
         const std::size_t stack = stack_of[place];
-        std::array around{distance(stack, -2), distance(stack, -1), distance(stack, 1), distance(stack, 2)};
-        std::partial_sort(around.begin(), around.begin() + 2, around.end());
-        // A second neighbour far beyond the first belongs to another cluster: another state of the machine.
-        const bool continuum = std::isfinite(around[1]) && around[1] <= same_cluster * around[0];
-        double reach = continuum ? around[1] : around[0];
+        around.clear();
+        for (std::ptrdiff_t to = 1; to <= static_cast<std::ptrdiff_t>(reached); ++to) {
+            around.push_back(distance(stack, -to));
+            around.push_back(distance(stack, to));
+        }
+        std::sort(around.begin(), around.end());
+        // A neighbour far beyond those before it belongs to another cluster: another state of the machine. Of
+        // many samples the nearest is often very near by chance.
+        std::size_t last = 0;
+        double within = reached > 2 ? same_cluster * same_cluster : same_cluster;
+        for (; last + 1 < reached && around[last + 1] <= within * around[last]; ++last)
+            within = same_cluster;
+        double reach = around[last];
         // Machines with different parts that agree to the last digit leave no gap to close.
         const std::size_t after = stack + 1 < firsts.size() ? firsts[stack + 1] : order.size();
         if (after - firsts[stack] > alike_but_for_the_charger)

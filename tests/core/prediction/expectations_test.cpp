@@ -4,7 +4,11 @@
 
 #include <array>
 #include <catch2/catch.hpp>
+#include <cmath>
 #include <thread>
+
+#include "core/base/quantile.h"
+#include "core/prediction/sample_spread.h"
 
 using namespace eh;
 
@@ -103,4 +107,38 @@ TEST_CASE("several threads that ask at once get the same", "[expectation]") {
     CHECK(seen[0] == seen[1]);
     for (std::size_t i = 0; i < count; ++i)
         CHECK((*seen[0][i])[0].value == static_cast<double>(i));
+}
+
+TEST_CASE("bumps of many samples are hardly narrower than those of few, and leave clusters apart",
+          "[prediction]") {
+    // Silverman 1986, section 4.3: widths go with the number of samples to the power -1 / (4 + d); for six
+    // things that differ sixteen times the samples have 16 ^ -0.1 = 0.76 of the width.
+    const AccuracyOptions accuracy;
+    const auto over_decades = [](std::size_t count, double first, double decades) {
+        Numbers ohms;
+        for (std::size_t s = 0; s < count; ++s)
+            ohms.push_back(first * std::pow(10.0, decades * evenly(s)));
+        return ohms;
+    };
+    const auto width = [](const Expected& one) { return std::hypot(one.common_width, one.own_width); };
+    const auto typical_width = [&](const Numbers& ohms) {
+        Numbers widths;
+        for (const Expected& one : expected_ohms(ohms, accuracy))
+            widths.push_back(width(one));
+        return median(std::move(widths));
+    };
+    // Over so many decades that hardly anything but the gaps between samples counts.
+    const double few = typical_width(over_decades(48, 1e3, 80.0));
+    const double many = typical_width(over_decades(768, 1e3, 80.0));
+    CHECK(few > 1.0);
+    CHECK(many / few == Approx(0.76).margin(0.15));
+    const double alone = typical_width(Numbers(48, 3e3));
+    Numbers clusters = over_decades(384, 3e3, 0.001);
+    const Numbers others = over_decades(384, 7e5, 0.001);
+    clusters.insert(clusters.end(), others.begin(), others.end());
+    CHECK(typical_width(clusters) < 1.5 * alone);
+    // Three samples by themselves are a cluster, too.
+    Numbers outliers = over_decades(765, 3e3, 0.001);
+    outliers.insert(outliers.end(), {7e5, 7.001e5, 7.003e5});
+    CHECK(width(expected_ohms(outliers, accuracy).back()) < 1.5 * alone);
 }
