@@ -30,16 +30,17 @@ bool counts(SampleMask counted, std::size_t sample) {
 }
 
 // Which neighbour the bump of a sample reaches: the second of few samples, a farther one of many. As samples
-// grow, bumps are to shrink with the power -1 / (4 + d) of their number (Silverman 1986, section 4.3), d being
-// how many things differ from sample to sample and show. Readings show some half a dozen of them at once; with
-// bumps as narrow as one of them allows, which sample lives would hang on parts that have nothing to do with
-// the fault.
+// grow, bumps are to shrink with the power -1 / (4 + d) of their number (Silverman 1986, section 4.3), d
+// being how many things differ from sample to sample and show. Readings show some half a dozen of them at
+// once; with bumps as narrow as one of them allows, which sample lives would hang on parts that have nothing
+// to do with the fault.
 std::size_t reached_neighbour(std::size_t samples) {
     constexpr double few_samples = 48.0;
     constexpr double differ = 6.0;
     constexpr double second = 2.0;
     const double more = static_cast<double>(samples) / few_samples;
-    return static_cast<std::size_t>(std::lround(second * std::max(1.0, std::pow(more, 1.0 - 1.0 / (4.0 + differ)))));
+    return static_cast<std::size_t>(
+        std::lround(second * std::max(1.0, std::pow(more, 1.0 - 1.0 / (4.0 + differ)))));
 }
 
 // Half the distance from each value to its second nearest neighbour, or to a farther one where there are many
@@ -120,6 +121,15 @@ Expected expected(double value, double instrument_width, double model_width, dou
     return {value, std::sqrt(o.common_share * of_model + o.machine_common_share * of_machine),
             std::sqrt(square(instrument_width) + (1.0 - o.common_share) * of_model +
                       (1.0 - o.machine_common_share) * of_machine)};
+}
+
+// How far off volts may be that nothing but a leak brings to a net: as far as they are high, for a switch
+// that is off leaks from kilohms to tens of megohms. Whatever is meant to bring volts brings more amps.
+double leaked_volts(double volts, double net_ohms) {
+    constexpr double meant_amps = 1e-5;
+    const bool by_leak =
+        std::abs(volts) < strays_below_volts && std::abs(volts) < meant_amps * std::abs(net_ohms);
+    return by_leak ? std::abs(volts) : 0.0;
 }
 
 // Ohms are set by one part where they are few, by many that no model knows where they are many.
@@ -284,8 +294,10 @@ std::vector<Expected> expected_net_volts(const std::vector<PoweredView>& samples
             o.most_stray_volts * stray_share(double{samples[s].net_ohms[static_cast<std::size_t>(net)]}, o);
         const double sagged = o.sag_share * double{samples[s].sag} * volts[s];
         const double of_maker = variety.volts_share * volts[s];
+        const double leaked =
+            leaked_volts(volts[s], double{samples[s].net_ohms[static_cast<std::size_t>(net)]});
         list.push_back(expected(volts[s], instrument, o.model_rail_share * volts[s],
-                                together(together(stray, of_maker), between[s], sagged), o));
+                                together(together(stray, of_maker, leaked), between[s], sagged), o));
     }
     return list;
 }

@@ -142,3 +142,20 @@ TEST_CASE("bumps of many samples are hardly narrower than those of few, and leav
     outliers.insert(outliers.end(), {7e5, 7.001e5, 7.003e5});
     CHECK(width(expected_ohms(outliers, accuracy).back()) < 1.5 * alone);
 }
+
+TEST_CASE("volts that only a leak brings are as uncertain as the leak, others are not", "[prediction]") {
+    // Common practice: what is off leaks from kilohms to tens of megohms.
+    const AccuracyOptions accuracy;
+    const auto width = [&](float volts, float net_ohms) {
+        PoweredView view;
+        view.valid = true;
+        view.net_volts.own() = {volts};
+        view.net_ohms.own() = {net_ohms};
+        const Expected one = expected_net_volts({view, view}, 0, accuracy).front();
+        return std::hypot(one.common_width, one.own_width);
+    };
+    CHECK(width(0.8F, 3e5F) > 0.75);   // 3 uA through what holds the net down
+    CHECK(width(0.8F, 1e3F) < 0.1);    // 0.8 mA: something drives it
+    CHECK(width(3.3F, 1e6F) < 0.6);    // a pull-up's volts are no leak's
+    CHECK(width(0.001F, 3e5F) < 0.1);  // nothing leaks: what strays anyway
+}
