@@ -157,6 +157,14 @@ void MachinePlan::add_impossible_habits() {
     }
     for (std::size_t h = 0; h < habit_count; ++h)
         impossible_habits[h] = impossible_habits[h] && !puts_in[h];
+    // A charger that steps up, too, has four switches, which block both ways between its rail and its input.
+    for (const int charger : chargers) {
+        const PlanBlock& block = blocks[static_cast<std::size_t>(charger)];
+        const auto dropout = block.param_slots.find("dropout_volts");
+        if (dropout != block.param_slots.end() &&
+            slot_values[static_cast<std::size_t>(dropout->second)] < 0.0)
+            impossible_habits[static_cast<std::size_t>(Habit::rail_backs_into_input)] = true;
+    }
 }
 
 int MachinePlan::add_node(const std::string& name) {

@@ -21,6 +21,7 @@ constexpr double fold_back_share = 0.25;  // of the limit, into a dead short
 constexpr double pre_plug_horizon_s = 20.0;
 constexpr double chips_wake_volts = 1.6;  // from about here on (common practice: no chip starts below)
 constexpr double pack_cut_off_s = 0.005;  // of a protection circuit at a short (common practice)
+constexpr int most_starts = 12;           // more than any source retries before its cycle is known
 constexpr int stopped_target = 2;         // of a block: off, and not to come back
 // How far a fault may move an operating point that still counts as the sound machine's.
 constexpr double nearby_share = 0.05;
@@ -84,6 +85,7 @@ class Runner {
         state_ = {};
         state_.active.assign(plan_.blocks.size(), 0);
         state_.stopped.assign(plan_.blocks.size(), 0);
+        starts_.assign(plan_.blocks.size(), 0);
         pending_.assign(plan_.blocks.size() + 4, {});
         if (model_.plugged_port() >= 0)
             apply_source(SourceState::off, 0.0);
@@ -169,7 +171,8 @@ class Runner {
             const PlanBlock& block = plan_.blocks[b];
             if (block.kind->needs.empty())
                 continue;
-            const bool shorted = rules_.output_is_shorted(static_cast<int>(b));
+            // What a leak feeds starts and falls again for ever: it never gets up.
+            const bool shorted = rules_.output_is_shorted(static_cast<int>(b)) || starts_[b] > most_starts;
             const bool wanted = !shorted && rules_.wants_active(static_cast<int>(b));
             wish(b, state_.active[b],
                  shorted  ? stopped_target
@@ -205,6 +208,7 @@ class Runner {
         } else {
             if (target == stopped_target)
                 state_.stopped[slot] = 1;
+            starts_[slot] += target == 1 ? 1 : 0;
             apply_block(static_cast<int>(slot), target == 1);
         }
     }
@@ -296,16 +300,50 @@ class Runner {
                solution.volts(model_.source_node()) < overloaded_share * state_.source_volts;
     }
 
-    // From where the source would stand if it did not fold back.
+    // Paths that let few amps through before there is a contract, as their elements.
+    [[nodiscard]] std::vector<Regulator*> limiting_paths() {
+        std::vector<Regulator*> paths;
+        for (std::size_t e = 0; e < plan_.elements.size(); ++e) {
+            const ElementId id{static_cast<int>(e)};
+            if (plan_.elements[e].when != ElementCondition::limited ||
+                !std::holds_alternative<Regulator>(model_.circuit().element(id)))
+                continue;
+            auto& path = model_.circuit().get<Regulator>(id);
+            if (path.volts > 0.0)
+                paths.push_back(&path);
+        }
+        return paths;
+    }
+
+    [[nodiscard]] bool path_gives_all(const Solution& solution) {
+        constexpr double nearly_all = 0.95;
+        if (model_.plugged_port() < 0 || state_.source != SourceState::live)
+            return false;
+        const auto paths = limiting_paths();
+        return std::any_of(paths.begin(), paths.end(), [&](const Regulator* path) {
+            return delivered_amps(*path, solution.node_volts) > nearly_all * path->limit_amps;
+        });
+    }
+
+    // From where the source would stand if it did not fold back, and the paths behind it let all through.
     Solution solve_from_full() {
         auto& source = model_.circuit().get<LimitedSource>(model_.source_element());
         const double fold = source.fold;
         source.fold = 1.0;
+        const auto paths = limiting_paths();
+        std::vector<double> limits;
+        limits.reserve(paths.size());
+        for (Regulator* path : paths) {
+            limits.push_back(path->limit_amps);
+            path->limit_amps = source.limit_amps;
+        }
         Solution unfolded =
             solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
         if (!unfolded.ok() || overloads(unfolded))
             unfolded = solver_.solve(model_.circuit(), point_options());
         source.fold = fold;
+        for (std::size_t p = 0; p < paths.size(); ++p)
+            paths[p]->limit_amps = limits[p];
         return solver_.solve(model_.circuit(), point_options(),
                              unfolded.ok() ? &unfolded.node_volts : nullptr);
     }
@@ -320,12 +358,13 @@ class Runner {
             return true;
         Solution solution =
             solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
-        if (solution.ok() && !circuit_is_faulty_ && overloads(solution)) {
-            // A converter draws the more the lower its input is, so that a source that folds back may hold it
-            // at either of two points; coming from full volts, a sound machine stays at the upper one. A
-            // short that punches through has two points as well, and is met at the lower one.
+        if (solution.ok() && !circuit_is_faulty_ && (overloads(solution) || path_gives_all(solution))) {
+            // A converter draws the more the lower its input is, so that a source that folds back, or a path
+            // that limits its amps, may hold it at either of two points; coming from full volts, a sound
+            // machine stays at the upper one. A short that punches through has two points as well, and is met
+            // at the lower one.
             Solution from_full = solve_from_full();
-            if (from_full.ok() && !overloads(from_full))
+            if (from_full.ok() && !overloads(from_full) && !path_gives_all(from_full))
                 solution = std::move(from_full);
         }
         const bool good = solution.ok();
@@ -427,6 +466,7 @@ class Runner {
     bool point_is_solved_ = true;
     std::vector<char> faulty_nodes_;
     std::vector<Pending> pending_;
+    std::vector<int> starts_;  // by block: how often it became active
 };
 
 }  // namespace
