@@ -21,7 +21,7 @@ constexpr double fold_back_share = 0.25;  // of the limit, into a dead short
 constexpr double pre_plug_horizon_s = 20.0;
 constexpr double chips_wake_volts = 1.6;  // from about here on (common practice: no chip starts below)
 constexpr double pack_cut_off_s = 0.005;  // of a protection circuit at a short (common practice)
-constexpr int most_starts = 12;           // more than any source retries before its cycle is known
+constexpr int most_starts = 60;           // more than any source retries before its cycle is known
 constexpr int stopped_target = 2;         // of a block: off, and not to come back
 // How far a fault may move an operating point that still counts as the sound machine's.
 constexpr double nearby_share = 0.05;
@@ -325,6 +325,15 @@ class Runner {
         });
     }
 
+    // Whether a short that grows with volts is there.
+    [[nodiscard]] bool punches_through() const {
+        const auto& elements = model_.circuit().elements();
+        return circuit_is_faulty_ &&
+               std::any_of(elements.begin(), elements.end(), [](const Element& element) {
+                   return std::holds_alternative<PunchThrough>(element);
+               });
+    }
+
     // From where the source would stand if it did not fold back, and the paths behind it let all through.
     Solution solve_from_full() {
         auto& source = model_.circuit().get<LimitedSource>(model_.source_element());
@@ -358,9 +367,9 @@ class Runner {
             return true;
         Solution solution =
             solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
-        if (solution.ok() && !circuit_is_faulty_ && (overloads(solution) || path_gives_all(solution))) {
+        if (solution.ok() && (overloads(solution) || path_gives_all(solution)) && !punches_through()) {
             // A converter draws the more the lower its input is, so that a source that folds back, or a path
-            // that limits its amps, may hold it at either of two points; coming from full volts, a sound
+            // that limits its amps, may hold it at either of two points; coming from full volts, a
             // machine stays at the upper one. A short that punches through has two points as well, and is met
             // at the lower one.
             Solution from_full = solve_from_full();
