@@ -161,20 +161,20 @@ TEST_CASE("every order of work reads every net and comes back to no place twice"
 TEST_CASE("the oracle and the fixed orders are played on the same machines when asked for",
           "[evaluation][slow]") {
     EvaluationOptions options;
-    options.machines = 6;
+    options.machines = 2;
     options.seed = 9;
     options.oracle = true;
     options.orders = true;
     const EvaluationReport report = evaluate(shipped_knowledge(), topology(barrel), shipped_costs(), options);
-    CHECK(report.ours.machines == 6);
+    CHECK(report.ours.machines == 2);
     // The curve over the readings ends where the machines ended.
     REQUIRE(report.by_readings.size() == static_cast<std::size_t>(options.most_readings) + 1);
-    CHECK(report.by_readings.front().machines == 6);
+    CHECK(report.by_readings.front().machines == 2);
     CHECK(report.by_readings.back().right == report.ours.right_first);
     CHECK(report.by_readings.front().right <= report.ours.right_first);
-    CHECK(report.oracle.machines == 6);
+    CHECK(report.oracle.machines == 2);
     for (const PlayScore& order : report.orders) {
-        CHECK(order.machines == 6);
+        CHECK(order.machines == 2);
         CHECK(order.mean_readings > report.ours.mean_readings);
     }
     int stopped_at = 0;

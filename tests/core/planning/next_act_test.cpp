@@ -188,20 +188,23 @@ TEST_CASE("the cheapest order tries parts by probability over cost", "[next]") {
 TEST_CASE("seeded machines are found, and stated certainty is not far from the truth", "[next][slow]") {
     // Floors well below what is measured (docs/accuracy.md), so that only a real loss fails.
     EvaluationOptions options;
-    options.machines = 24;
+    options.machines = 12;
     options.seed = 4711;
     const auto run = [&] {
         return evaluate(shipped_knowledge(), topology(barrel), shipped_costs(), options);
     };
     const EvaluationReport report = run();
     CAPTURE(report.ours.right_first, report.ours.calibration_error, report.ours.mean_minutes);
-    CHECK(report.ours.machines == 24);
-    CHECK(report.ours.right_first >= 18);
+    CHECK(report.ours.machines == 12);
+    CHECK(report.ours.right_first >= 9);
     CHECK(report.ours.right_in_two >= report.ours.right_first);
     CHECK(report.ours.calibration_error < 0.2);
+    // The same seed plays the same machines in the same way.
+    options.machines = 2;
+    const EvaluationReport once = run();
     const EvaluationReport again = run();
-    CHECK(again.ours.right_first == report.ours.right_first);
-    CHECK(again.ours.mean_minutes == report.ours.mean_minutes);
+    CHECK(again.ours.right_first == once.ours.right_first);
+    CHECK(again.ours.mean_minutes == once.ours.mean_minutes);
 }
 
 TEST_CASE("where a gentle supply warmed nothing it is raised, never above the net's own volts", "[next]") {
