@@ -6,7 +6,7 @@ namespace {
 
 constexpr double out_of_the_question = 1e-3;
 constexpr double enough_left = 0.5;
-constexpr std::size_t most_deep = 24;
+constexpr std::size_t most_deep = 8;
 
 }  // namespace
 

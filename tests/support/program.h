@@ -20,7 +20,7 @@ inline Run run(const QStringList& arguments, const QByteArray& input = {}) {
     process.start(EH_CLI, arguments);
     process.write(input);
     process.closeWriteChannel();
-    REQUIRE(process.waitForFinished(120000));
+    REQUIRE(process.waitForFinished(300000));
     return {process.exitCode(), process.readAllStandardOutput().toStdString(),
             process.readAllStandardError().toStdString()};
 }
