@@ -188,19 +188,19 @@ TEST_CASE("the cheapest order tries parts by probability over cost", "[next]") {
 TEST_CASE("seeded machines are found, and stated certainty is not far from the truth", "[next][slow]") {
     // Floors well below what is measured (docs/accuracy.md), so that only a real loss fails.
     EvaluationOptions options;
-    options.machines = 12;
+    options.machines = 8;
     options.seed = 4711;
     const auto run = [&] {
         return evaluate(shipped_knowledge(), topology(barrel), shipped_costs(), options);
     };
     const EvaluationReport report = run();
     CAPTURE(report.ours.right_first, report.ours.calibration_error, report.ours.mean_minutes);
-    CHECK(report.ours.machines == 12);
-    CHECK(report.ours.right_first >= 9);
+    CHECK(report.ours.machines == 8);
+    CHECK(report.ours.right_first >= 6);
     CHECK(report.ours.right_in_two >= report.ours.right_first);
     CHECK(report.ours.calibration_error < 0.2);
     // The same seed plays the same machines in the same way.
-    options.machines = 2;
+    options.machines = 1;
     const EvaluationReport once = run();
     const EvaluationReport again = run();
     CHECK(again.ours.right_first == once.ours.right_first);
