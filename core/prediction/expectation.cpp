@@ -43,72 +43,115 @@ std::size_t reached_neighbour(std::size_t samples) {
         std::lround(second * std::max(1.0, std::pow(more, 1.0 - 1.0 / (4.0 + differ)))));
 }
 
+// Samples of one group that have the same value.
+struct Stack {
+    int group = 0;
+    double value = 0.0;
+    std::size_t samples = 0;
+    std::size_t number = 0;
+
+    friend bool operator<(const Stack& a, const Stack& b) {
+        return a.group != b.group ? a.group < b.group : a.value < b.value;
+    }
+    [[nodiscard]] bool is_of(int in_group, double at) const { return group == in_group && value == at; }
+};
+
+// In the order of groups and values; to each sample where its own is.
+struct Stacks {
+    std::vector<Stack> list;
+    std::vector<std::size_t> of_sample;
+};
+
+Stacks stacks_of(const std::vector<double>& values, SampleMask counted, const std::vector<int>& groups) {
+    // Samples that differ in nothing that showed stand side by side: fewer are left to sort.
+    std::vector<Stack> runs;
+    std::vector<std::size_t> run_of_sample;
+    runs.reserve(values.size());
+    run_of_sample.reserve(values.size());
+    for (std::size_t s = 0; s < values.size(); ++s) {
+        const int own = groups.empty() ? 0 : groups[s];
+        const int group = counts(counted, s) ? own : -1 - own;
+        if (runs.empty() || !runs.back().is_of(group, values[s]))
+            runs.push_back({group, values[s], 0, runs.size()});
+        ++runs.back().samples;
+        run_of_sample.push_back(runs.size() - 1);
+    }
+    std::sort(runs.begin(), runs.end());
+    Stacks stacks;
+    std::vector<std::size_t> stack_of_run(runs.size());
+    for (const Stack& run : runs) {
+        if (!stacks.list.empty() && stacks.list.back().is_of(run.group, run.value))
+            stacks.list.back().samples += run.samples;
+        else
+            stacks.list.push_back(run);
+        stack_of_run[run.number] = stacks.list.size() - 1;
+    }
+    stacks.of_sample = std::move(run_of_sample);
+    for (std::size_t& place : stacks.of_sample)
+        place = stack_of_run[place];
+    return stacks;
+}
+
+// How far from a stack the neighbour is that its bump reaches, among the `reached` nearest; infinity where
+// there is none.
+double reach_of(const std::vector<Stack>& stacks, std::size_t stack, std::size_t reached) {
+    constexpr double same_cluster = 4.0;
+    const auto distance = [&](std::size_t steps, bool up) {
+        if (up ? stack + steps >= stacks.size() : steps > stack)
+            return std::numeric_limits<double>::infinity();
+        const Stack& a = stacks[stack];
+        const Stack& b = stacks[up ? stack + steps : stack - steps];
+        return a.group == b.group && std::isfinite(a.value) && std::isfinite(b.value)
+                   ? std::abs(a.value - b.value)
+                   : std::numeric_limits<double>::infinity();
+    };
+    std::size_t below = 1;
+    std::size_t above = 1;
+    const auto next_nearest = [&] {
+        const double down = distance(below, false);
+        const double up = distance(above, true);
+        ++(down <= up ? below : above);
+        return std::min(down, up);
+    };
+    double reach = next_nearest();
+    // A neighbour far beyond those before it belongs to another cluster: another state of the machine. Of
+    // many samples the nearest is often very near by chance.
+    double within = reached > 2 ? same_cluster * same_cluster : same_cluster;
+    for (std::size_t n = 1; n < reached && std::isfinite(reach); ++n) {
+        const double next = next_nearest();
+        if (next > within * reach)
+            break;
+        reach = next;
+        within = same_cluster;
+    }
+    return reach;
+}
+
 // Half the distance from each value to its second nearest neighbour, or to a farther one where there are many
 // samples: how wide a bump must be to close the gap between samples (the nearest-neighbour kernel;
 // Loftsgaarden and Quesenberry 1965). Narrow where values pile up, as volts do at the contracts, wide along a
-// continuum, as with the severity of a short. Values of different groups are no neighbours.
+// continuum, as with the severity of a short. Values of different groups are no neighbours, and samples of
+// one value count as one.
 std::vector<double> gaps(const std::vector<double>& values, SampleMask counted,
                          const std::vector<int>& groups = {}) {
     constexpr double share = 0.5;
-    constexpr double same_cluster = 4.0;
     constexpr std::size_t alike_but_for_the_charger = 3;  // samples that have the same parts
     std::vector<double> result(values.size(), 0.0);
     // Most nets of most machines: no sample differs.
     if (std::adjacent_find(values.begin(), values.end(), std::not_equal_to<>()) == values.end())
         return result;
-    std::vector<std::size_t> order(values.size());
-    std::iota(order.begin(), order.end(), std::size_t{0});
-    const auto group = [&](std::size_t i) {
-        const int own = groups.empty() ? 0 : groups[i];
-        return counts(counted, i) ? own : -1 - own;
-    };
-    std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
-        return group(a) != group(b) ? group(a) < group(b) : values[a] < values[b];
-    });
-    // Samples of one machine that differ in nothing that showed have equal values, and count as one.
-    std::vector<std::size_t> firsts;  // places in the order
-    std::vector<std::size_t> stack_of(order.size());
-    for (std::size_t place = 0; place < order.size(); ++place) {
-        const bool repeats = place > 0 && group(order[place]) == group(order[place - 1]) &&
-                             values[order[place]] == values[order[place - 1]];
-        if (!repeats)
-            firsts.push_back(place);
-        stack_of[place] = firsts.size() - 1;
-    }
-    const auto distance = [&](std::size_t stack, std::ptrdiff_t to) {
-        const auto other = static_cast<std::ptrdiff_t>(stack) + to;
-        if (other < 0 || other >= static_cast<std::ptrdiff_t>(firsts.size()))
-            return std::numeric_limits<double>::infinity();
-        const std::size_t a = order[firsts[stack]];
-        const std::size_t b = order[firsts[static_cast<std::size_t>(other)]];
-        return group(a) == group(b) && std::isfinite(values[a]) && std::isfinite(values[b])
-                   ? std::abs(values[a] - values[b])
-                   : std::numeric_limits<double>::infinity();
-    };
+    const Stacks stacks = stacks_of(values, counted, groups);
     const std::size_t reached = reached_neighbour(values.size());
-    std::vector<double> around;
-    for (std::size_t place = 0; place < order.size(); ++place) {
-        // As many on either side of it hold so many nearest of all.
-        const std::size_t stack = stack_of[place];
-        around.clear();
-        for (std::ptrdiff_t to = 1; to <= static_cast<std::ptrdiff_t>(reached); ++to) {
-            around.push_back(distance(stack, -to));
-            around.push_back(distance(stack, to));
-        }
-        std::sort(around.begin(), around.end());
-        // A neighbour far beyond those before it belongs to another cluster: another state of the machine. Of
-        // many samples the nearest is often very near by chance.
-        std::size_t last = 0;
-        double within = reached > 2 ? same_cluster * same_cluster : same_cluster;
-        for (; last + 1 < reached && around[last + 1] <= within * around[last]; ++last)
-            within = same_cluster;
-        double reach = around[last];
+    std::vector<double> of_stack(stacks.list.size(), 0.0);
+    for (std::size_t stack = 0; stack < stacks.list.size(); ++stack) {
         // Machines with different parts that agree to the last digit leave no gap to close.
-        const std::size_t after = stack + 1 < firsts.size() ? firsts[stack + 1] : order.size();
-        if (after - firsts[stack] > alike_but_for_the_charger)
-            reach = 0.0;
-        result[order[place]] = std::isfinite(reach) ? share * reach : 0.0;
+        if (stacks.list[stack].samples > alike_but_for_the_charger)
+            continue;
+        const double reach = reach_of(stacks.list, stack, reached);
+        of_stack[stack] = std::isfinite(reach) ? share * reach : 0.0;
     }
+    for (std::size_t s = 0; s < values.size(); ++s)
+        result[s] = of_stack[stacks.of_sample[s]];
     return result;
 }
 
