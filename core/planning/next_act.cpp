@@ -6,6 +6,7 @@
 #include <optional>
 
 #include "core/machine/model/fault_reach.h"
+#include "core/planning/act_list.h"
 #include "core/planning/alike.h"
 #include "core/planning/contingency.h"
 #include "core/planning/foresight.h"
@@ -89,7 +90,7 @@ class Proposer {
         std::stable_sort(step_.acts.begin(), step_.acts.end(),
                          [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; });
         const auto swap = untried_swap();
-        keep_one_of_a_kind();
+        step_.acts = one_of_a_kind(std::move(step_.acts));
         add_repair(!swap.has_value());
         if (swap && !step_.repair_due)
             put_first(*swap);
@@ -101,8 +102,7 @@ class Proposer {
             step_.repair_due = false;
             put_first(*first);
         }
-        if (step_.acts.size() > options_.most)
-            step_.acts.resize(options_.most);
+        step_.acts = most_varied(std::move(step_.acts), options_.most);
         return std::move(step_);
     }
 
@@ -161,8 +161,11 @@ class Proposer {
             again_ = weighed(act, table, extra_risk);
             again_->again = true;
         }
-        if (table.bits() >= least_bits)
-            step_.acts.push_back(weighed(std::move(act), table, extra_risk));
+        if (table.bits() < least_bits)
+            return;
+        NextAct telling = weighed(std::move(act), table, extra_risk);
+        if (telling.bits >= least_bits)
+            step_.acts.push_back(std::move(telling));
     }
 
     // Keeps the act as the test of the leading suspect when it is one, and worth more than the one that is
@@ -189,7 +192,8 @@ class Proposer {
 
     NextAct weighed(NextAct act, const Contingency& table, double extra_risk = 0.0) const {
         const auto kind = static_cast<std::size_t>(act.reading);
-        act.bits = table.bits();
+        const double fresh = known_readings_.freshness(act.reading, act.place, act.configuration);
+        act.bits = fresh * table.bits();
         act.setup_minutes = setup_minutes(now_, act.configuration, plan_, costs_);
         act.minutes = act.setup_minutes + costs_.reading_minutes[kind];
         act.risk_minutes = costs_.risk_minutes[kind] + extra_risk;
@@ -198,7 +202,8 @@ class Proposer {
         const double own = act.minutes - act.kept_minutes;
         act.bits_per_minute = act.bits / (own + act.risk_minutes);
         act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
-        act.saving_minutes = step_.repair_now_minutes - table.cost_after(costs_) - own - act.risk_minutes;
+        act.saving_minutes =
+            fresh * (step_.repair_now_minutes - table.cost_after(costs_)) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
         return act;
     }
@@ -433,24 +438,6 @@ class Proposer {
             std::find_if(hypotheses.begin(), hypotheses.end(),
                          [](const Hypothesis& h) { return h.kind == HypothesisKind::nothing_wrong; }) -
             hypotheses.begin());
-    }
-
-    // The same reading at another port or plug side that tells no more is not worth a line of its own.
-    void keep_one_of_a_kind() {
-        std::vector<NextAct> kept;
-        for (NextAct& act : step_.acts) {
-            const bool listed = std::any_of(kept.begin(), kept.end(), [&](const NextAct& better) {
-                return better.reading == act.reading && better.place == act.place &&
-                       better.configuration.removed == act.configuration.removed &&
-                       better.configuration.lent == act.configuration.lent &&
-                       better.configuration.second_instruments == act.configuration.second_instruments &&
-                       (better.bits >= act.bits || (act.reading == ReadingKind::hot_part &&
-                                                    same_heat(better.configuration, act.configuration)));
-            });
-            if (!listed)
-                kept.push_back(std::move(act));
-        }
-        step_.acts = std::move(kept);
     }
 
     // Nobody condemns a charger or a lead without having tried another: the reading with the shop's own, as

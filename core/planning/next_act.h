@@ -54,7 +54,7 @@ enum class School { none, outside_in, ohms_first, thermal_first };
 inline constexpr int school_count = 4;
 
 struct NextOptions {
-    std::size_t most = 3;  // acts returned
+    std::size_t most = 3;  // acts returned, of as many places as there are (most_varied)
     bool case_may_be_opened = true;
     School school = School::none;
     std::vector<ReadingKind> instruments{

@@ -2,11 +2,13 @@
 #include "core/planning/taken_readings.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace eh {
 namespace {
 
 constexpr std::ptrdiff_t most_retakes = 2;  // of a reading that fits nothing
+constexpr double still_new = 0.5;           // of one more reading of the same net (estimate)
 
 }  // namespace
 
@@ -52,6 +54,25 @@ bool TakenReadings::hold(ReadingKind kind, const std::string& place,
             return same_heat(reading.configuration, configuration);
         return electrical_part(reading.configuration) == electrical_part(configuration);
     });
+}
+
+double TakenReadings::freshness(ReadingKind kind, const std::string& place,
+                                const BenchConfiguration& configuration) const {
+    if (kind != ReadingKind::net_volts)
+        return 1.0;
+    const auto but_for_the_plug = [](const BenchConfiguration& one) {
+        BenchConfiguration rest = electrical_part(one);
+        rest.port.clear();
+        rest.side = PlugSide::a;
+        rest.charger = Owner::bench;
+        rest.lead = Owner::bench;
+        return rest;
+    };
+    const auto known = std::count_if(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+        return !reading.set_aside && reading.kind() == kind && reading.place() == place &&
+               but_for_the_plug(reading.configuration) == but_for_the_plug(configuration);
+    });
+    return std::pow(still_new, static_cast<double>(known));
 }
 
 }  // namespace eh

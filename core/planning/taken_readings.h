@@ -26,6 +26,10 @@ class TakenReadings {
     // Whether it was taken, and need not be again.
     [[nodiscard]] bool hold(ReadingKind kind, const std::string& place,
                             const BenchConfiguration& configuration) const;
+    // How much of what readings of a net promise is new, 0..1, where the same net was read before and only
+    // what is plugged in where has changed since: what was odd about it there is odd about it again.
+    [[nodiscard]] double freshness(ReadingKind kind, const std::string& place,
+                                   const BenchConfiguration& configuration) const;
 
   private:
     const std::vector<Reading>& taken_;

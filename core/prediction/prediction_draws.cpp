@@ -83,4 +83,8 @@ MachineModel PredictionStore::sample_model(const Machine& machine, int sample) c
     return {*sound_models_[static_cast<std::size_t>(sample)], machine.faults, draw};
 }
 
+bool PredictionStore::has_parts_of_sample_before(const Machine& machine, std::size_t sample) const {
+    return sample % samples_of_design != 0 && !draws_severity(plan_->knowledge().catalogue, machine.faults);
+}
+
 }  // namespace eh

@@ -316,10 +316,9 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         Views views = first == nullptr ? Views{} : *first;
         views.reserve(machine.weights.size());
         OperatingPoints of_machine;
-        const bool same_parts = !draws_severity(plan_->knowledge().catalogue, machine.faults);
         for (std::size_t s = views.size(); s < machine.weights.size(); ++s) {
             // A charger that is not strained shows nothing of its make.
-            if (same_parts && s % samples_of_design != 0 && !views.back().source_strained) {
+            if (has_parts_of_sample_before(machine, s) && !views.back().source_strained) {
                 views.push_back(repeated(views.back()));
                 continue;
             }
@@ -354,6 +353,11 @@ bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
         const auto first = first_samples(ohms_, at);
         NetOhms by_net = first == nullptr ? NetOhms(plan_->net_nodes.size()) : *first;
         for (std::size_t s = by_net.front().size(); s < machine.weights.size(); ++s) {
+            if (has_parts_of_sample_before(machine, s)) {
+                for (auto& of_net : by_net)
+                    of_net.push_back(of_net.back());
+                continue;
+            }
             MachineModel model = sample_model(machine, static_cast<int>(s));
             model.configure(at.configuration);
             // One model serves all nets.
@@ -380,6 +384,10 @@ bool PredictionStore::simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, i
         const auto first = first_samples(*shelf, at);
         Numbers numbers = first == nullptr ? Numbers{} : *first;
         for (std::size_t s = numbers.size(); s < machine.weights.size(); ++s) {
+            if (has_parts_of_sample_before(machine, s)) {
+                numbers.push_back(numbers.back());
+                continue;
+            }
             MachineModel model = sample_model(machine, static_cast<int>(s));
             model.configure(at.configuration);
             numbers.push_back(number_of(model, solver));

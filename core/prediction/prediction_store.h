@@ -156,6 +156,8 @@ class PredictionStore {
     // How severe the fault is that draws its values first.
     [[nodiscard]] SeverityDraw severity_of(const Machine& machine, int sample) const;
     [[nodiscard]] MachineModel sample_model(const Machine& machine, int sample) const;
+    // Whether it differs from the sample before it in the make of charger alone.
+    [[nodiscard]] bool has_parts_of_sample_before(const Machine& machine, std::size_t sample) const;
     // What a sample of a machine shows, which stands as in the scene `before` until the plug goes in.
     [[nodiscard]] PoweredView look_at_sample(const Machine& machine, const BenchConfiguration& configuration,
                                              const Scene& before, int sample, CourseOptions options,

@@ -6,6 +6,8 @@
 #include <optional>
 #include <set>
 
+#include "core/planning/act_list.h"
+#include "core/planning/taken_readings.h"
 #include "evaluation/evaluation.h"
 #include "tests/support/shop.h"
 
@@ -54,6 +56,42 @@ TEST_CASE("no reading tells more than there is to know, and the best per minute 
             told += telling.probability;
         CHECK(told <= 1.0 + 1e-9);
     }
+}
+
+TEST_CASE("a short list keeps its best act and names as many places and kinds as it can", "[next]") {
+    NextOptions options;
+    options.most = 100;
+    BenchConfiguration opened = plugged("p1");
+    opened.case_open = true;
+    const auto all = step_after({}, opened, options).acts;
+    const auto same_place = [](const NextAct& a, const NextAct& b) {
+        return !a.place.empty() && a.reading == b.reading && a.place == b.place;
+    };
+    const auto read_again = [&](const std::vector<NextAct>& acts) {
+        std::size_t again = 0;
+        for (auto act = acts.begin(); act != acts.end(); ++act)
+            again += std::any_of(acts.begin(), act,
+                                 [&](const NextAct& before) { return same_place(before, *act); });
+        return again;
+    };
+    const auto of_kind = [](const std::vector<NextAct>& acts, ReadingKind kind) {
+        return static_cast<std::size_t>(
+            std::count_if(acts.begin(), acts.end(), [&](const NextAct& act) { return act.reading == kind; }));
+    };
+    REQUIRE(read_again(all) > 0);
+    REQUIRE(of_kind(all, ReadingKind::net_volts) > 3);
+    for (const std::size_t most : {std::size_t{1}, std::size_t{3}, std::size_t{6}, all.size() - 1}) {
+        CAPTURE(most);
+        const auto few = most_varied(all, most);
+        REQUIRE(few.size() == most);
+        CHECK(describe(few.front(), shared_table(barrel).plan()) ==
+              describe(all.front(), shared_table(barrel).plan()));
+        CHECK(read_again(few) == most - std::min(most, all.size() - read_again(all)));
+        CHECK(std::is_sorted(few.begin(), few.end(),
+                             [](const NextAct& a, const NextAct& b) { return a.liking > b.liking; }));
+    }
+    CHECK(of_kind(most_varied(all, 6), ReadingKind::net_volts) <= 3);
+    CHECK(most_varied(all, all.size()).size() == all.size());
 }
 
 TEST_CASE("after an injection the supply comes off before a charger goes in", "[next]") {
@@ -109,6 +147,29 @@ TEST_CASE("a reading that was taken is not proposed again in the same configurat
                           electrical_part(act.configuration) == electrical_part(taken.configuration);
         CHECK_FALSE(same);
     }
+}
+
+TEST_CASE("the same net promises less each time that only what is plugged in has changed", "[next]") {
+    BenchConfiguration first = plugged("p1");
+    BenchConfiguration swapped = first;
+    swapped.charger = Owner::customer;
+    BenchConfiguration without_pack = first;
+    without_pack.battery_in = false;
+    std::vector<Reading> readings;
+    const Ranking nothing;
+    const auto freshness = [&](const BenchConfiguration& configuration, const std::string& place) {
+        return TakenReadings(readings, nothing).freshness(ReadingKind::net_volts, place, configuration);
+    };
+    CHECK(freshness(first, "main") == 1.0);
+    readings.push_back(volts_reading("r1", first, "main", 0.2));
+    const double once = freshness(swapped, "main");
+    CHECK(once < 1.0);
+    CHECK(freshness(without_pack, "main") == 1.0);
+    CHECK(freshness(swapped, "vbat") == 1.0);
+    readings.push_back(volts_reading("r2", swapped, "main", 0.2));
+    CHECK(freshness(first, "main") == once * once);
+    readings.back().set_aside = true;
+    CHECK(freshness(first, "main") == once);
 }
 
 TEST_CASE("a school moves its readings up, and an instrument that is missing proposes nothing", "[next]") {

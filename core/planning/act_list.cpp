@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/planning/act_list.h"
+
+#include <algorithm>
+#include <array>
+#include <map>
+#include <set>
+#include <string>
+#include <utility>
+
+#include "core/planning/taken_readings.h"
+
+namespace eh {
+
+std::vector<NextAct> one_of_a_kind(std::vector<NextAct> acts) {
+    std::vector<NextAct> kept;
+    for (NextAct& act : acts) {
+        const bool listed = std::any_of(kept.begin(), kept.end(), [&](const NextAct& better) {
+            return better.reading == act.reading && better.place == act.place &&
+                   better.configuration.removed == act.configuration.removed &&
+                   better.configuration.lent == act.configuration.lent &&
+                   better.configuration.second_instruments == act.configuration.second_instruments &&
+                   (better.bits >= act.bits || (act.reading == ReadingKind::hot_part &&
+                                                same_heat(better.configuration, act.configuration)));
+        });
+        if (!listed)
+            kept.push_back(std::move(act));
+    }
+    return kept;
+}
+
+std::vector<NextAct> most_varied(std::vector<NextAct> acts, std::size_t most) {
+    if (acts.size() <= most)
+        return acts;
+    std::set<std::pair<ReadingKind, std::string>> places;
+    std::map<ReadingKind, std::size_t> of_kind;
+    std::array<std::vector<std::size_t>, 3> by_need;  // places of acts, the least needed of them last
+    for (std::size_t i = 0; i < acts.size(); ++i) {
+        const NextAct& act = acts[i];
+        if (!act.repair && !act.place.empty() && !places.emplace(act.reading, act.place).second)
+            by_need[2].push_back(i);
+        else if (!act.repair && ++of_kind[act.reading] > (most + 1) / 2)
+            by_need[1].push_back(i);
+        else
+            by_need[0].push_back(i);
+    }
+    std::vector<std::size_t> chosen;
+    for (const auto& group : by_need)
+        chosen.insert(chosen.end(), group.begin(), group.end());
+    chosen.resize(most);
+    std::sort(chosen.begin(), chosen.end());
+    std::vector<NextAct> kept;
+    kept.reserve(most);
+    for (const std::size_t i : chosen)
+        kept.push_back(std::move(acts[i]));
+    return kept;
+}
+
+}  // namespace eh

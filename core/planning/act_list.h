@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which of the acts that tell anything are worth a line.
+#pragma once
+
+#include <cstddef>
+#include <vector>
+
+#include "core/planning/next_act.h"
+
+namespace eh {
+
+// Without readings that another before them in the list makes needless: the same at another port or plug side
+// that tells no more. Keeps the order.
+std::vector<NextAct> one_of_a_kind(std::vector<NextAct> acts);
+
+// At most so many of them, in their order, the first among them. Where some have to go, those go first that
+// read a place which an act before them reads in another state of the machine, then those of a kind of
+// reading that half of the list is of: whoever cannot get at a place, or lacks an instrument, finds as many
+// others in the list as there are.
+std::vector<NextAct> most_varied(std::vector<NextAct> acts, std::size_t most);
+
+}  // namespace eh
