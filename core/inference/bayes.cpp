@@ -30,4 +30,14 @@ std::vector<double> posterior(const std::vector<double>& log_joint) {
     return probabilities;
 }
 
+double effective_number(const std::vector<double>& weights) {
+    double total = 0.0;
+    double squares = 0.0;
+    for (const double weight : weights) {
+        total += weight;
+        squares += weight * weight;
+    }
+    return total * total / squares;
+}
+
 }  // namespace eh

@@ -13,4 +13,8 @@ double log_sum_exp(const std::vector<double>& logs);
 // possible.
 std::vector<double> posterior(const std::vector<double>& log_joint);
 
+// How many weights as large as each other would carry as much: 1 where one carries all, their number where
+// they are alike (Kish 1965, section 11.2). Requires none below 0 and one above.
+double effective_number(const std::vector<double>& weights);
+
 }  // namespace eh

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/inference/design_depth.h"
 
+#include "core/inference/bayes.h"
+
 namespace eh {
 namespace {
 
@@ -11,16 +13,10 @@ constexpr std::size_t most_deep = 8;
 }  // namespace
 
 double designs_that_carry(const std::vector<double>& sample_weights) {
-    double total = 0.0;
-    double squares = 0.0;
-    for (std::size_t s = 0; s < sample_weights.size(); s += samples_of_design) {
-        double of_design = 0.0;
-        for (std::size_t i = s; i < s + samples_of_design && i < sample_weights.size(); ++i)
-            of_design += sample_weights[i];
-        total += of_design;
-        squares += of_design * of_design;
-    }
-    return total * total / squares;
+    std::vector<double> of_designs(designs_of(sample_weights.size()), 0.0);
+    for (std::size_t s = 0; s < sample_weights.size(); ++s)
+        of_designs[s / samples_of_design] += sample_weights[s];
+    return effective_number(of_designs);
 }
 
 std::vector<Depth> depths_needed(const PredictionTable& table, const Ranking& ranking) {

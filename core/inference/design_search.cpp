@@ -35,7 +35,7 @@ double drawn_share(double met, double log_of_having) {
 
 std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking) {
     const auto& designs = table.store()->options().designs;
-    const auto few = static_cast<std::size_t>((table.options().samples - 1) / samples_of_design + 1);
+    const std::size_t few = table.options().few_designs();
     std::vector<double> sums(few, 0.0);
     for (const Suspicion& suspicion : ranking.suspicions) {
         const auto& weights = ranking.sample_weights[suspicion.hypothesis];
@@ -55,10 +55,7 @@ double effective_designs(const std::vector<double>& log_evidence, const std::vec
     logs.reserve(log_evidence.size());
     for (std::size_t d = 0; d < log_evidence.size(); ++d)
         logs.push_back(log_evidence[d] + std::log(designs[d].weight));
-    double squares = 0.0;
-    for (const double share : posterior(logs))
-        squares += share * share;
-    return 1.0 / squares;
+    return effective_number(posterior(logs));
 }
 
 DesignShares shares_that_fit(const DesignShares& met, const DesignSample& design,

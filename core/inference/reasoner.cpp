@@ -243,8 +243,8 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShar
                               [&](const auto& kept) { return kept.first == shares; });
     if (known == narrower_.end()) {
         PredictionOptions options = store_->options();
-        const auto few = static_cast<std::size_t>((options.samples - 1) / samples_of_design + 1);
-        options.designs = spread_in_blocks(met.habits, drawn, few, options.designs.size(), options.seed + 1);
+        options.designs = spread_in_blocks(met.habits, drawn, options.few_designs(), options.designs.size(),
+                                           options.seed + 1);
         auto outlook = std::make_shared<Outlook>();
         outlook->store = std::make_shared<PredictionStore>(store_->plan(), options);
         narrower_.insert(narrower_.begin(), {shares, std::move(outlook)});

@@ -46,7 +46,7 @@ PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions opti
     assert(options_.samples > 0 && options_.threads > 0);
     if (options_.designs.empty()) {
         const auto& shares = plan.knowledge().variety.habit_shares;
-        const auto few = static_cast<std::size_t>((options_.samples - 1) / samples_of_design + 1);
+        const std::size_t few = options_.few_designs();
         options_.designs = spread_in_blocks(shares, shares_met(shares), few,
                                             std::max(few, options_.many_designs), options_.seed);
     }
@@ -227,7 +227,7 @@ std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_point
         }
     };
     const bool done =
-        spread_over_threads((samples - 1) / samples_of_design + 1, options_.threads,
+        spread_over_threads(designs_of(samples), options_.threads,
                             [&] {
                                 return [&, solver = std::make_unique<DcSolver>()](std::size_t design) {
                                     simulate_design(design, *solver);

@@ -20,6 +20,14 @@
 
 namespace eh {
 
+// How many samples of a store share one design: one for each make of charger, next to each other.
+inline constexpr int samples_of_design = 3;
+
+// Into how many designs so many samples go; the last of them may lack makes of charger.
+constexpr std::size_t designs_of(std::size_t samples) {
+    return (samples + samples_of_design - 1) / samples_of_design;
+}
+
 struct PredictionOptions {
     int samples = 48;  // draws per machine: each design with each make of charger
     // Designs of machines that are looked at closely (Depth::many_designs); those of the others are the
@@ -31,10 +39,10 @@ struct PredictionOptions {
     double tolerance_factor = 1.0;  // of the parts, see PartDraw
     // Which; none: designs as they are met. Where there are fewer than samples take, there are fewer samples.
     std::vector<DesignSample> designs = {};
-};
 
-// How many samples of a store share one design: one for each make of charger, next to each other.
-inline constexpr int samples_of_design = 3;
+    // Designs that every machine is drawn in.
+    [[nodiscard]] std::size_t few_designs() const { return designs_of(static_cast<std::size_t>(samples)); }
+};
 
 using Views = std::vector<PoweredView>;  // by sample
 using Numbers = std::vector<double>;     // by sample; infinity is OL, NaN: no operating point

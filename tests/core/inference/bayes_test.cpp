@@ -304,3 +304,15 @@ TEST_CASE("the polybox: what is possible are the published minimal diagnoses and
     }
     CHECK(p[1U << m1] + p[1U << a1] > 0.97);
 }
+
+TEST_CASE("as many weights carry a sum as are alike in it", "[bayes]") {
+    for (const std::size_t n : {std::size_t{1}, std::size_t{2}, std::size_t{48}}) {
+        std::vector<double> weights(n, 0.2);
+        CHECK(effective_number(weights) == Approx(static_cast<double>(n)));
+        weights.resize(100, 0.0);  // what weighs nothing carries nothing
+        CHECK(effective_number(weights) == Approx(static_cast<double>(n)));
+    }
+    // Kish: n / (1 + squared coefficient of variation) - here of 1, 2, 3: 3 / (1 + (2 / 3) / 4).
+    CHECK(effective_number({1.0, 2.0, 3.0}) == Approx(3.0 / (1.0 + 1.0 / 6.0)));
+    CHECK(effective_number({1e-30, 2e-30, 3e-30}) == Approx(effective_number({1.0, 2.0, 3.0})));
+}
