@@ -54,6 +54,17 @@ TEST_CASE("a machine that nobody has opened is weighed by what is seen and read"
     QLabel& says = kinds_say(w);
     REQUIRE(eventually([&] { return says.text().contains("Nobody has looked inside"); }, 180000));
     CHECK(says.text().contains("%"));
+    // What is drawn is said where it is not the likeliest.
+    auto& bench = find_page<BenchPage>(w.window);
+    KnownDesign design;
+    design.engine = w.workbench.diagnosis.answer().engine;
+    design.architectures = {{before, 0.4, 0.97}, {"usbc-dual", 0.6, 0.03}};
+    REQUIRE(before != "usbc-dual");
+    bench.showKinds(design);
+    CHECK_FALSE(says.text().contains("Drawn is"));
+    std::swap(design.architectures.front(), design.architectures.back());
+    bench.showKinds(design);
+    CHECK(says.text().contains("Drawn is"));
     w.workbench.session.undoStack().undo();
     CHECK(w.job().ticket.kind_seen);
     CHECK(intake.kinds().isEnabled());

@@ -161,8 +161,11 @@ void BenchPage::showKinds(const KnownDesign& design) {
     bool speaks_against = false;
     if (!ticket.kind_seen && !design.architectures.empty()) {
         const ArchitectureShare& likeliest = design.architectures.front();
-        says = tr("Nobody has looked inside. Likeliest, %1: %2. Dotted parts are not in all that it may be.")
+        says = tr("Nobody has looked inside. Likeliest, %1: %2.")
                    .arg(format::percent(likeliest.now), title(likeliest));
+        if (likeliest.topology != ticket.topology)
+            says += tr(" Drawn is: %1.").arg(title({ticket.topology, 0.0, 0.0}));
+        says += tr(" Dotted parts are not in all that it may be.");
     } else if (const auto* better = contradicting(design.architectures, ticket.topology)) {
         speaks_against = true;
         says = tr("The readings speak against the kind of machine that the ticket names. %1 likely: %2. Look "

@@ -2,6 +2,7 @@
 #include "app/screens/bench/next_acts_view.h"
 
 #include <QPainter>
+#include <QStyle>
 #include <QStyledItemDelegate>
 
 #include "app/format/text.h"
@@ -20,10 +21,8 @@ class ActDelegate : public QStyledItemDelegate {
     using QStyledItemDelegate::QStyledItemDelegate;
 
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
-        const auto* view = qobject_cast<const QAbstractItemView*>(parent());
-        const int width = view == nullptr ? 300 : view->viewport()->width();
         const auto tells = index.data(NextActsModel::TellsRole).toStringList().size();
-        return {100, titleRoom(index, width - 6).height() + tell_height * static_cast<int>(tells) + 14};
+        return {100, titleRoom(index).height() + tell_height * static_cast<int>(tells) + 14};
     }
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
@@ -47,7 +46,7 @@ class ActDelegate : public QStyledItemDelegate {
         painter->drawText(room, Qt::AlignRight | Qt::AlignTop,
                           index.data(NextActsModel::MinutesRole).toString());
         painter->setFont(theme::text_font(0.95, true));
-        const QRect title = titleRoom(index, option.rect.width() - 6).translated(room.topLeft());
+        const QRect title = titleRoom(index).translated(room.topLeft());
         painter->drawText(title, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, index.data().toString());
         painter->setFont(theme::text_font(0.84));
         painter->setPen(c.soft_ink);
@@ -62,10 +61,15 @@ class ActDelegate : public QStyledItemDelegate {
     }
 
   private:
-    // Where the title goes beside the minutes, from the top left of the text.
-    static QRect titleRoom(const QModelIndex& index, int width) {
+    // Where the title goes beside the minutes, from the top left of the text. There is always room for the
+    // scroll bar: rows are laid out before it is known whether there will be one.
+    [[nodiscard]] QRect titleRoom(const QModelIndex& index) const {
+        constexpr int beside_the_row = 6;
+        const auto* view = qobject_cast<const QListView*>(parent());
+        const int width = view->width() - 2 * view->frameWidth() -
+                          view->style()->pixelMetric(QStyle::PM_ScrollBarExtent, nullptr, view);
         const QString minutes = index.data(NextActsModel::MinutesRole).toString();
-        const int room = width - text_left - text_right -
+        const int room = width - beside_the_row - text_left - text_right -
                          QFontMetrics(theme::number_font(0.9, true)).horizontalAdvance(minutes) - 8;
         return QFontMetrics(theme::text_font(0.95, true))
             .boundingRect(QRect(0, 0, room, 200), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
@@ -159,6 +163,7 @@ NextActsView::NextActsView(QWidget* parent) : QListView(parent), model_(new Next
     setItemDelegate(new ActDelegate(this));
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    setResizeMode(QListView::Adjust);  // titles take more lines where there is less room
     setAccessibleName(tr("What to do next"));
     connect(this, &QListView::clicked, this, [this](const QModelIndex& index) { pick(index.row()); });
     connect(this, &QListView::activated, this, [this](const QModelIndex& index) {
