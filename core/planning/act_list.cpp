@@ -34,7 +34,7 @@ std::vector<NextAct> most_varied(std::vector<NextAct> acts, std::size_t most) {
         return acts;
     std::set<std::pair<ReadingKind, std::string>> places;
     std::map<ReadingKind, std::size_t> of_kind;
-    std::array<std::vector<std::size_t>, 3> by_need;  // places of acts, the least needed of them last
+    std::array<std::vector<std::size_t>, 3> by_need;  // indices, of the least needed acts last
     for (std::size_t i = 0; i < acts.size(); ++i) {
         const NextAct& act = acts[i];
         if (!act.repair && !act.place.empty() && !places.emplace(act.reading, act.place).second)

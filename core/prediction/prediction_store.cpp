@@ -215,7 +215,7 @@ std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_point
     const auto simulate_design = [&](std::size_t design, DcSolver& solver) {
         for (std::size_t s = samples_of_design * design; s < samples_of_design * (design + 1) && s < samples;
              ++s) {
-            if (s % samples_of_design != 0 && !views[s - 1].source_strained) {
+            if (has_parts_of_sample_before({}, s) && !views[s - 1].source_strained) {
                 views[s] = repeated(views[s - 1]);
                 (*points)[s] = (*points)[s - 1];
                 continue;

@@ -153,24 +153,24 @@ void BenchPage::showKinds(const KnownDesign& design) {
         return;
     const Ticket& ticket = session_.job().ticket;
     path_->setUnsure(design.unsure_parts);
-    const auto title = [this](const ArchitectureShare& share) {
-        const Topology* topology = knowledge_.find_topology(share.topology);
-        return format::qt(topology == nullptr ? share.topology : topology->title);
+    const auto title = [this](const std::string& id) {
+        const Topology* topology = knowledge_.find_topology(id);
+        return format::qt(topology == nullptr ? id : topology->title);
     };
     QString says;
     bool speaks_against = false;
     if (!ticket.kind_seen && !design.architectures.empty()) {
         const ArchitectureShare& likeliest = design.architectures.front();
         says = tr("Nobody has looked inside. Likeliest, %1: %2.")
-                   .arg(format::percent(likeliest.now), title(likeliest));
+                   .arg(format::percent(likeliest.now), title(likeliest.topology));
         if (likeliest.topology != ticket.topology)
-            says += tr(" Drawn is: %1.").arg(title({ticket.topology, 0.0, 0.0}));
+            says += tr(" Drawn is: %1.").arg(title(ticket.topology));
         says += tr(" Dotted parts are not in all that it may be.");
     } else if (const auto* better = contradicting(design.architectures, ticket.topology)) {
         speaks_against = true;
         says = tr("The readings speak against the kind of machine that the ticket names. %1 likely: %2. Look "
                   "inside, or see “Its design”.")
-                   .arg(format::percent(better->now), title(*better));
+                   .arg(format::percent(better->now), title(better->topology));
     }
     kinds_say_->setProperty("role", speaks_against ? "caution" : "soft");
     kinds_say_->style()->unpolish(kinds_say_);

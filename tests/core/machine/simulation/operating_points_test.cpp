@@ -4,8 +4,6 @@
 // charger can feed looks the same on one that folds back, one that retries and one that latches.
 #include <catch2/catch.hpp>
 
-#include <cmath>
-
 #include "core/machine/simulation/known_ohms.h"
 #include "core/machine/simulation/observation.h"
 #include "tests/support/shop.h"
@@ -41,24 +39,24 @@ void check_alike(const MachinePlan& plan, const std::vector<FaultInstance>& faul
 
 }  // namespace
 
-TEST_CASE("how a charger protects itself shows on no sound machine", "[course]") {
-    for (const char* id : {"usbc-two-chained", "usbc-dual", "barrel-id", "barrel-plus-usbc"}) {
+TEST_CASE("how a charger protects itself shows on no machine that it can feed", "[course]") {
+    // Enough makers that some have two points: without decision 103 three of these seeds are found at the
+    // lower.
+    constexpr std::uint64_t seeds = 32;
+    for (const char* id : {"usbc-two-chained", "usbc-subboard"}) {
         const MachinePlan& plan = shared_table(id).plan();
-        for (const Port& port : plan.topology().ports) {
-            for (std::uint64_t seed = 1; seed <= 6; ++seed) {
-                INFO(id << ", " << port.id << ", seed " << seed);
-                check_alike(plan, {}, plugged(port.id), seed);
+        for (const bool leaks : {false, true}) {
+            const std::vector<FaultInstance> faults =
+                leaks ? std::vector<FaultInstance>{{"capacitor_shorted", "cv1", 100.0}}
+                      : std::vector<FaultInstance>{};
+            for (const bool battery_in : {true, false}) {
+                BenchConfiguration bench = plugged(plan.topology().ports.front().id);
+                bench.battery_in = battery_in;
+                for (std::uint64_t seed = 1; seed <= seeds; ++seed) {
+                    INFO(id << ", leak " << leaks << ", battery " << battery_in << ", seed " << seed);
+                    check_alike(plan, faults, bench, seed);
+                }
             }
-        }
-    }
-}
-
-TEST_CASE("a load that the charger can feed stands at full volts however it protects itself", "[course]") {
-    const MachinePlan& plan = shared_table(chained).plan();
-    for (const double ohms : {100.0, 300.0, 1000.0}) {
-        for (std::uint64_t seed = 1; seed <= 6; ++seed) {
-            INFO(ohms << " ohms, seed " << seed);
-            check_alike(plan, {{"capacitor_shorted", "cv1", ohms}}, plugged("p1"), seed);
         }
     }
 }
