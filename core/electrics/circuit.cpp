@@ -34,6 +34,14 @@ std::string minimum(const std::string& a, const std::string& b, double width) {
            number(width * width) + ")))";
 }
 
+std::string folded_limit(double limit_amps, double fold, const std::string& volts, double full_volts) {
+    if (fold >= 1.0)
+        return number(limit_amps);
+    constexpr double width = laws::limit_rounding_share;
+    const std::string share = minimum(positive_part(volts + "/" + number(full_volts), width), "1", width);
+    return number(limit_amps) + "*(" + number(fold) + "+" + number(1.0 - fold) + "*" + share + ")";
+}
+
 class SpiceWriter {
   public:
     SpiceWriter(const Circuit& circuit, const std::string& title) : circuit_(circuit) {
@@ -81,11 +89,9 @@ class SpiceWriter {
         const std::string wanted =
             soft_positive_part("((" + number(e.volts) + "-" + v + ")/" + number(e.ohms) + ")",
                                laws::cutoff_rounding_share * e.limit_amps);
-        const double width = laws::limit_rounding_share;
-        const std::string share = minimum(positive_part(v + "/" + number(e.volts), width), "1", width);
-        const std::string limit =
-            number(e.limit_amps) + "*(" + number(e.fold) + "+" + number(1.0 - e.fold) + "*" + share + ")";
-        behavioural("S", e.minus, e.plus, minimum(wanted, limit, width * e.limit_amps));
+        behavioural("S", e.minus, e.plus,
+                    minimum(wanted, folded_limit(e.limit_amps, e.fold, v, e.volts),
+                            laws::limit_rounding_share * e.limit_amps));
     }
     void line(const ConstantPowerLoad& e) {
         const std::string v = volts(e.plus, e.minus);
@@ -106,7 +112,8 @@ class SpiceWriter {
                             "((" + target + "-" + number(w / 2.0) + "-" + out + ")/" + number(e.ohms) + ")",
                             laws::cutoff_rounding_share * e.limit_amps));
         const std::string delivered =
-            helper("D", minimum(wanted, number(e.limit_amps), laws::limit_rounding_share * e.limit_amps));
+            helper("D", minimum(wanted, folded_limit(e.limit_amps, e.fold, out, e.volts),
+                                laws::limit_rounding_share * e.limit_amps));
         const std::string floor = number(laws::converter_floor_volts * laws::converter_floor_volts);
         const std::string quiescent =
             number(e.quiescent_amps) + "*" + in + "/sqrt(" + in + "*" + in + "+" + floor + ")";

@@ -80,7 +80,8 @@ struct ConstantPowerLoad {
 };
 
 // Voltage regulator: holds `volts` at out as long as the input is `dropout_volts` above it and the current
-// stays under limit_amps; never takes current back from its output.
+// stays under limit_amps; never takes current back from its output. With fold < 1 the limit shrinks as the
+// output collapses, as a source's does.
 // efficiency = 0: linear (input current = output current); otherwise switching with that efficiency.
 // volts = 0 switches it off.
 struct Regulator {
@@ -91,6 +92,7 @@ struct Regulator {
     double limit_amps;  // > 0
     double efficiency = 0.0;
     double quiescent_amps = 0.0;
+    double fold = 1.0;  // 0..1
 };
 
 using Element = std::variant<Resistor, VoltageSource, CurrentSource, Diode, PunchThrough, LimitedSource,

@@ -102,6 +102,15 @@ inline Dual punch_through_amps(const PunchThrough& p, double volts) {
     return v / Dual(p.ohms) * (Dual(1.0) + ratio * ratio);
 }
 
+// What is let through at these volts of the output: all of the limit at its full volts, a share of it at 0 V.
+inline Dual folded_limit(double limit_amps, double fold, const Dual& volts, double full_volts) {
+    if (fold >= 1.0)
+        return {limit_amps};
+    const Dual share = smooth_min(smooth_positive(volts / Dual(full_volts), limit_rounding_share), Dual(1.0),
+                                  limit_rounding_share);
+    return Dual(limit_amps) * (Dual(fold) + Dual(1.0 - fold) * share);
+}
+
 // Delivered by the source at its plus terminal (so the current into plus is the negative of it).
 inline Dual limited_source_amps(const LimitedSource& s, double volts) {
     const Dual v{volts, 1.0, 0.0};
@@ -109,10 +118,8 @@ inline Dual limited_source_amps(const LimitedSource& s, double volts) {
         return {};
     const Dual wanted =
         soft_positive((Dual(s.volts) - v) / Dual(s.ohms), cutoff_rounding_share * s.limit_amps);
-    const Dual share =
-        smooth_min(smooth_positive(v / Dual(s.volts), limit_rounding_share), Dual(1.0), limit_rounding_share);
-    const Dual limit = Dual(s.limit_amps) * (Dual(s.fold) + Dual(1.0 - s.fold) * share);
-    return smooth_min(wanted, limit, limit_rounding_share * s.limit_amps);
+    return smooth_min(wanted, folded_limit(s.limit_amps, s.fold, v, s.volts),
+                      limit_rounding_share * s.limit_amps);
 }
 
 inline Dual power_load_amps(const ConstantPowerLoad& p, double volts) {
@@ -140,7 +147,8 @@ inline RegulatorAmps regulator_amps(const Regulator& r, double in_volts, double 
     const Dual out{out_volts, 0.0, 1.0};
     const Dual wanted =
         soft_positive((regulator_target(r, in) - out) / Dual(r.ohms), cutoff_rounding_share * r.limit_amps);
-    const Dual delivered = smooth_min(wanted, Dual(r.limit_amps), limit_rounding_share * r.limit_amps);
+    const Dual delivered = smooth_min(wanted, folded_limit(r.limit_amps, r.fold, out, r.volts),
+                                      limit_rounding_share * r.limit_amps);
     const Dual quiescent =
         Dual(r.quiescent_amps) * in / sqrt(in * in + Dual(converter_floor_volts * converter_floor_volts));
     if (r.efficiency <= 0.0)

@@ -66,9 +66,17 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
         {"limited", ElementCondition::limited},    {"unlimited", ElementCondition::unlimited},
         {"plugged", ElementCondition::plugged},    {"plugged_a", ElementCondition::plugged_a},
         {"plugged_b", ElementCondition::plugged_b}};
-    static const std::set<std::string> words{
-        "name",      "type",     "from",    "to",       "when",
-        "tolerance", "faint_by", "only_by", "never_by", "stops_when_shorted"};
+    static const std::set<std::string> words{"name",
+                                             "type",
+                                             "from",
+                                             "to",
+                                             "when",
+                                             "tolerance",
+                                             "faint_by",
+                                             "only_by",
+                                             "never_by",
+                                             "folds_by",
+                                             "stops_when_shorted"};
     ElementSpec element;
     element.name = field.text("name");
     element.type = one_of(field.at("type"), types);
@@ -87,6 +95,8 @@ ElementSpec read_element(const JsonReader& field, const BlockKind& kind) {
         element.only_by = read_word(field.at("only_by"), &habit_from);
     if (field.has("never_by"))
         element.never_by = read_word(field.at("never_by"), &habit_from);
+    if (field.has("folds_by"))
+        element.folds_by = read_word(field.at("folds_by"), &habit_from);
     element.stops_when_shorted = field.boolean("stops_when_shorted", false);
     if (element.stops_when_shorted && element.type != ElementType::regulator)
         field.at("stops_when_shorted").refuse("only a regulator stops");

@@ -48,6 +48,8 @@ struct ElementSpec {
     // Only machines of this habit have it; only machines without that one.
     std::optional<Habit> only_by;
     std::optional<Habit> never_by;
+    // A source or a regulator folds back (its `fold`) on machines of this habit only; without one, on all.
+    std::optional<Habit> folds_by;
     // A regulator that stops when its output is shorted; others feed what their limit allows.
     bool stops_when_shorted = false;
 };

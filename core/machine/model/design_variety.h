@@ -54,8 +54,9 @@ enum class Habit {
     rail_backs_into_input,        // a diode of the charger's switches leads from the rail back to its input
     enable_from_always_on,        // the always-on supply enables the charger, not a divider of its input
     charger_drives_sink_path,     // a dead charger chip keeps the sink paths of its ports open
+    regulators_fold_back,         // the controllers' regulators give the less the lower their output falls
 };
-inline constexpr std::size_t habit_count = 24;
+inline constexpr std::size_t habit_count = 25;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

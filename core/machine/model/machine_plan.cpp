@@ -239,6 +239,7 @@ int MachinePlan::add_block(const std::string& id, const BlockKind& kind,
         element.faint_by = spec.faint_by;
         element.only_by = spec.only_by;
         element.never_by = spec.never_by;
+        element.folds_by = spec.folds_by;
         element.stops_when_shorted = spec.stops_when_shorted;
         element.tolerance = spec.tolerance;
         element.values = default_values();

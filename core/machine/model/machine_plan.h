@@ -48,6 +48,7 @@ struct PlanElement {
     std::optional<Habit> faint_by;
     std::optional<Habit> only_by;   // machines without this habit do not have it
     std::optional<Habit> never_by;  // nor do those with this one
+    std::optional<Habit> folds_by;  // only machines of this habit have its fold
     bool stops_when_shorted = false;
     std::array<PlanValue, element_value_count> values;
 };

@@ -346,6 +346,7 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
     const NodeId from{e.from};
     const NodeId to{e.to};
     const auto value = [&](ElementValue which) { return resolve(e.values[which]); };
+    const double fold = e.folds_by && !has(*e.folds_by) ? 1.0 : value(value_fold);
     switch (e.type) {
         case ElementType::resistor:
             return Resistor{
@@ -359,7 +360,7 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
                                  on ? value(value_volts) * factor : 0.0,
                                  value(value_ohms) + added_ohms,
                                  value(value_limit_amps),
-                                 value(value_fold)};
+                                 fold};
         case ElementType::power_load:
             return ConstantPowerLoad{from, to, on ? value(value_watts) * factor : 0.0,
                                      value(value_floor_volts)};
@@ -371,7 +372,8 @@ Element MachineModel::make_element(const PlanElement& e, bool on, double added_o
                              value(value_ohms),
                              value(value_limit_amps),
                              value(value_efficiency),
-                             value(value_quiescent_amps)};
+                             value(value_quiescent_amps),
+                             fold};
         case ElementType::current:
             return CurrentSource{from, to, on ? value(value_amps) * factor : 0.0};
     }

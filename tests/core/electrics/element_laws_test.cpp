@@ -41,8 +41,8 @@ TEST_CASE("every one-voltage law has the slope that it says", "[laws]") {
 TEST_CASE("a regulator has the slopes that it says, by both of its volts", "[laws]") {
     Random random(2);
     for (const double efficiency : {0.0, 0.9}) {
-        const Regulator regulator{{1}, {2}, 3.3, 0.2, 0.5, 1.0, efficiency, 0.001};
         for (int i = 0; i < 300; ++i) {
+            const Regulator regulator{{1}, {2}, 3.3, 0.2, 0.5, 1.0, efficiency, 0.001, random.uniform()};
             const double in = random.uniform() * 12.0;
             const double out = random.uniform() * 4.0;
             const auto at = [&](double a, double b) { return laws::regulator_amps(regulator, a, b); };
@@ -81,6 +81,17 @@ TEST_CASE("fold-back: into a dead short only a share of the limit flows", "[laws
     const LimitedSource source{{1}, ground, 20.0, 0.1, 3.0, 0.25};
     CHECK(laws::limited_source_amps(source, 0.0).value == Approx(0.75).epsilon(0.05));
     CHECK(laws::limited_source_amps(source, 10.0).value == Approx(3.0 * 0.625).epsilon(0.05));
+}
+
+TEST_CASE(
+    "a regulator that folds back gives its share into a dead short, and all its amps before its volts fall",
+    "[laws]") {
+    const Regulator folding{{1}, {2}, 3.3, 0.15, 0.05, 0.2, 0.0, 0.0, 0.25};
+    CHECK(laws::regulator_amps(folding, 5.0, 0.0).out.value == Approx(0.05).epsilon(0.05));
+    CHECK(laws::regulator_amps(folding, 5.0, 1.65).out.value == Approx(0.2 * 0.625).epsilon(0.02));
+    CHECK(laws::regulator_amps(folding, 5.0, 3.28).out.value == Approx(0.2).epsilon(0.02));
+    const Regulator constant{{1}, {2}, 3.3, 0.15, 0.05, 0.2};
+    CHECK(laws::regulator_amps(constant, 5.0, 0.0).out.value == Approx(0.2).epsilon(0.02));
 }
 
 TEST_CASE("a converter's input power is its output power over its efficiency", "[laws]") {

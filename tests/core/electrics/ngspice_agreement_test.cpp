@@ -98,6 +98,13 @@ TEST_CASE("nonlinear networks agree with ngspice", "[electrics][ngspice]") {
         c.add("short", Resistor{c.node("out"), ground, 4.7});
         require_agreement(c, "regulator in its limit", nonlinear);
     }
+    SECTION("a linear regulator that folds back into its shorted output") {
+        Circuit c;
+        c.add("v", VoltageSource{c.node("in"), ground, 5.0});
+        c.add("reg", Regulator{c.node("in"), c.node("out"), 3.3, 0.15, 0.05, 0.2, 0.0, 0.0004, 0.25});
+        c.add("short", Resistor{c.node("out"), ground, 4.7});
+        require_agreement(c, "regulator folding back", nonlinear);
+    }
     SECTION("a step-down converter feeding a linear regulator") {
         Circuit c;
         c.add("v", VoltageSource{c.node("in"), ground, 12.6});

@@ -31,12 +31,9 @@ TEST_CASE("the rail and the processor's core differ from maker to maker, a contr
 
 TEST_CASE("sound machines of every maker get their contract and make their rail", "[variety]") {
     // A habit that keeps a sound machine from working is no habit but a fault.
-    for (const char* id :
-         {"usbc-two-chained", "usbc-dual", "usbc-subboard", "barrel-id", "barrel-sense", "barrel-plus-usbc",
-          "usbc-chained-adapter-rail", "usbc-chained-magnetic", "usbc-single", "usbc-three-apart",
-          "usbc-four-pairs", "usbc-subboard-pair", "barrel-harness", "usbc-extended-range"}) {
-        INFO(id);
-        const MachinePlan& plan = shared_table(id).plan();
+    for (const Topology& topology : shipped_knowledge().topologies) {
+        INFO(topology.id);
+        const MachinePlan& plan = shared_table(topology.id).plan();
         PredictionStore store(plan);
         const auto rail = static_cast<std::size_t>(net_index(plan.topology(), plan.topology().system_rail));
         for (const Port& port : plan.topology().ports) {

@@ -126,6 +126,18 @@ TEST_CASE("a dead charger chip that drives the sink paths leaves them open behin
     CHECK(volts_at(by_itself, chained, "chgin") > 18.0);
 }
 
+TEST_CASE("a controllers' supply that folds back feeds a short at its output with fewer amps", "[habits]") {
+    // Common practice: limited at 20 to 300 mA, or folding back.
+    const FaultInstance shorted{"linear_supply_shorted", "pds", 1.0};
+    const auto folded =
+        seen(machine_with(chained, {Habit::regulators_fold_back}, {shorted}), without_battery("p1"));
+    const auto full = seen(machine_with(chained, {}, {shorted}), without_battery("p1"));
+    CHECK(folded.meter.amps > 0.03);
+    CHECK(folded.meter.amps < 0.5 * full.meter.amps);
+    const auto sound = seen(machine_with(chained, {Habit::regulators_fold_back}), without_battery("p1"));
+    CHECK(sound.meter.volts > 18.0);
+}
+
 TEST_CASE("a machine that does not name its charge limit says no more than that it does not charge",
           "[habits]") {
     const FaultInstance limit{"charge_limit_set", "bat"};
