@@ -55,8 +55,9 @@ enum class Habit {
     enable_from_always_on,        // the always-on supply enables the charger, not a divider of its input
     charger_drives_sink_path,     // a dead charger chip keeps the sink paths of its ports open
     regulators_fold_back,         // the controllers' regulators give the less the lower their output falls
+    charger_spares_weak_input,    // the charger asks for no more where its input sags
 };
-inline constexpr std::size_t habit_count = 25;
+inline constexpr std::size_t habit_count = 26;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

@@ -6,9 +6,11 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <optional>
 #include <string>
 
 #include "core/machine/simulation/course_rules.h"
+#include "core/machine/simulation/point_search.h"
 
 namespace eh {
 namespace {
@@ -243,15 +245,6 @@ class Runner {
         return key;
     }
 
-    // A last step this small leaves an error far below what any instrument shows: the steps shrink
-    // quadratically.
-    static SolveOptions point_options() {
-        SolveOptions options;
-        options.tolerance_volts = 1e-5;
-        options.tolerance_relative = 1e-6;
-        return options;
-    }
-
     // Takes an operating point that another machine is known to have nearly there.
     bool solve_nearby(const OperatingPoints* known, const std::string& states) {
         const auto* guess = known == nullptr ? nullptr : known->find(states);
@@ -263,7 +256,7 @@ class Runner {
             point_is_solved_ = false;
             return true;
         }
-        SolveOptions quick = point_options();
+        SolveOptions quick = PointSearch::options();
         quick.max_newton_iterations = nearby_iterations;
         quick.max_transient_steps = 0;
         Solution solution = solver_.solve(model_.circuit(), quick, guess);
@@ -294,69 +287,6 @@ class Runner {
         return good;
     }
 
-    [[nodiscard]] bool overloads(const Solution& solution) const {
-        constexpr double overloaded_share = 0.8;
-        return model_.plugged_port() >= 0 && state_.source == SourceState::live &&
-               solution.volts(model_.source_node()) < overloaded_share * state_.source_volts;
-    }
-
-    // Paths that let few amps through before there is a contract, as their elements.
-    [[nodiscard]] std::vector<Regulator*> limiting_paths() {
-        std::vector<Regulator*> paths;
-        for (std::size_t e = 0; e < plan_.elements.size(); ++e) {
-            const ElementId id{static_cast<int>(e)};
-            if (plan_.elements[e].when != ElementCondition::limited ||
-                !std::holds_alternative<Regulator>(model_.circuit().element(id)))
-                continue;
-            auto& path = model_.circuit().get<Regulator>(id);
-            if (path.volts > 0.0)
-                paths.push_back(&path);
-        }
-        return paths;
-    }
-
-    [[nodiscard]] bool path_gives_all(const Solution& solution) {
-        constexpr double nearly_all = 0.95;
-        if (model_.plugged_port() < 0 || state_.source != SourceState::live)
-            return false;
-        const auto paths = limiting_paths();
-        return std::any_of(paths.begin(), paths.end(), [&](const Regulator* path) {
-            return delivered_amps(*path, solution.node_volts) > nearly_all * path->limit_amps;
-        });
-    }
-
-    // Whether a short that grows with volts is there.
-    [[nodiscard]] bool punches_through() const {
-        const auto& elements = model_.circuit().elements();
-        return circuit_is_faulty_ &&
-               std::any_of(elements.begin(), elements.end(), [](const Element& element) {
-                   return std::holds_alternative<PunchThrough>(element);
-               });
-    }
-
-    // From where the source would stand if it did not fold back, and the paths behind it let all through.
-    Solution solve_from_full() {
-        auto& source = model_.circuit().get<LimitedSource>(model_.source_element());
-        const double fold = source.fold;
-        source.fold = 1.0;
-        const auto paths = limiting_paths();
-        std::vector<double> limits;
-        limits.reserve(paths.size());
-        for (Regulator* path : paths) {
-            limits.push_back(path->limit_amps);
-            path->limit_amps = source.limit_amps;
-        }
-        Solution unfolded =
-            solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
-        if (!unfolded.ok() || overloads(unfolded))
-            unfolded = solver_.solve(model_.circuit(), point_options());
-        source.fold = fold;
-        for (std::size_t p = 0; p < paths.size(); ++p)
-            paths[p]->limit_amps = limits[p];
-        return solver_.solve(model_.circuit(), point_options(),
-                             unfolded.ok() ? &unfolded.node_volts : nullptr);
-    }
-
     bool find_point() {
         const bool by_states = options_.sound != nullptr || options_.learned != nullptr;
         const std::string states = by_states ? circuit_states() : std::string();
@@ -365,17 +295,11 @@ class Runner {
         // Where the machine itself stood before is nearer than where a sound one stands.
         if (solve_nearby(options_.learned, states) || solve_nearby(options_.sound, states))
             return true;
-        Solution solution =
-            solver_.solve(model_.circuit(), point_options(), state_.volts.empty() ? nullptr : &state_.volts);
-        if (solution.ok() && (overloads(solution) || path_gives_all(solution)) && !punches_through()) {
-            // A converter draws the more the lower its input is, so that a source that folds back, or a path
-            // that limits its amps, may hold it at either of two points; coming from full volts, a
-            // machine stays at the upper one. A short that punches through has two points as well, and is met
-            // at the lower one.
-            Solution from_full = solve_from_full();
-            if (from_full.ok() && !overloads(from_full) && !path_gives_all(from_full))
-                solution = std::move(from_full);
-        }
+        const std::optional<double> live_volts =
+            model_.plugged_port() >= 0 && state_.source == SourceState::live
+                ? std::optional(state_.source_volts)
+                : std::nullopt;
+        Solution solution = PointSearch(model_, solver_).find(state_.volts, live_volts);
         const bool good = solution.ok();
         point_is_solved_ = true;
         if (good || solution.status == SolveStatus::no_convergence)

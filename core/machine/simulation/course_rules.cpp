@@ -41,7 +41,7 @@ constexpr double least_adapter_volts = 8.5;
 
 }  // namespace
 
-bool CourseRules::need_met(const PlanNeed& need, int port) const {
+bool CourseRules::need_met(const PlanNeed& need, int port, bool works_already) const {
     if (need.plugged_port >= 0 && need.plugged_port != model_.plugged_port())
         return true;
     if (need.habit && !model_.has(*need.habit))
@@ -55,6 +55,10 @@ bool CourseRules::need_met(const PlanNeed& need, int port) const {
     double volts = 0.0;
     bool has_volts = false;
     if (need.node >= 0) {
+        // What works lets go at fewer volts than it starts at, or it would flutter (common practice).
+        constexpr double lets_go_share = 0.93;
+        if (works_already && above > 0.0)
+            above *= lets_go_share;
         volts = state_.volts_at(need.node);
         has_volts = true;
     }
@@ -90,8 +94,9 @@ bool CourseRules::pack_feeds() const {
 
 bool CourseRules::needs_met(int block) const {
     const PlanBlock& b = plan_.blocks[static_cast<std::size_t>(block)];
+    const bool works = state_.active[static_cast<std::size_t>(block)] != 0;
     return std::all_of(b.needs.begin(), b.needs.end(),
-                       [&](const PlanNeed& need) { return need_met(need, b.port); });
+                       [&](const PlanNeed& need) { return need_met(need, b.port, works); });
 }
 
 bool CourseRules::wants_active(int block) const {
@@ -254,8 +259,9 @@ SourceWish CourseRules::wanted_source() const {
 
 bool CourseRules::lacks(int controller, NeedPurpose purpose) const {
     const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(controller)];
+    const bool works = state_.active[static_cast<std::size_t>(controller)] != 0;
     return std::any_of(block.needs.begin(), block.needs.end(), [&](const PlanNeed& need) {
-        return need.purpose == purpose && !need_met(need, block.port);
+        return need.purpose == purpose && !need_met(need, block.port, works);
     });
 }
 
@@ -412,6 +418,16 @@ double CourseRules::charge_watts_at(int step) const {
     return std::min(wanted, left) * step / charge_steps;
 }
 
+bool CourseRules::charger_input_sags() const {
+    constexpr double sagged_share = 0.9;  // of what the source gives; sound leads and contacts leave 0.95
+    return std::any_of(plan_.chargers.begin(), plan_.chargers.end(), [this](int charger) {
+        const auto& pins = plan_.blocks[static_cast<std::size_t>(charger)].pin_nodes;
+        const auto in = pins.find("in");
+        return in != pins.end() && state_.active[static_cast<std::size_t>(charger)] != 0 &&
+               state_.volts_at(in->second) < sagged_share * state_.source_volts;
+    });
+}
+
 ChargeWish CourseRules::wanted_charge() const {
     if (plan_.pack < 0 || !model_.condition(plan_.pack).present || !adapter_powers())
         return {};
@@ -421,6 +437,8 @@ ChargeWish CourseRules::wanted_charge() const {
     if (!board_works || shut_off || !charge_checks_met() || !rail_above_pack() ||
         model_.param(plan_.pack, "charge_watts") <= 0.0)
         return {};
+    if (state_.charge_step > 0 && model_.has(Habit::charger_spares_weak_input) && charger_input_sags())
+        return {state_.charge_step};
     return {std::min(state_.charge_step + 1, charge_steps),
             state_.charge_step == 0 ? first_charge_delay_s : charge_step_s};
 }

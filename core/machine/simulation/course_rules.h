@@ -74,7 +74,7 @@ class CourseRules {
     [[nodiscard]] double carried(double amps) const;
 
   private:
-    [[nodiscard]] bool need_met(const PlanNeed& need, int port) const;
+    [[nodiscard]] bool need_met(const PlanNeed& need, int port, bool works_already = false) const;
     [[nodiscard]] bool needs_met(int block) const;
     [[nodiscard]] bool trips(const PlanBlock& block) const;
     [[nodiscard]] bool waits_for_always_on(int block) const;
@@ -105,6 +105,7 @@ class CourseRules {
     [[nodiscard]] bool adapter_powers() const;
     // Current flows into a pack only from a rail that stands above it: not from one that the pack feeds.
     [[nodiscard]] bool rail_above_pack() const;
+    [[nodiscard]] bool charger_input_sags() const;
 
     const MachineModel& model_;
     const MachinePlan& plan_;

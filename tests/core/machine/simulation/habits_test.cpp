@@ -138,6 +138,22 @@ TEST_CASE("a controllers' supply that folds back feeds a short at its output wit
     CHECK(sound.meter.volts > 18.0);
 }
 
+TEST_CASE("a charger that spares a weak input charges less behind a worn contact, and keeps its input up",
+          "[habits]") {
+    // Common practice: charger chips hold their input above a limit by taking less current.
+    const FaultInstance worn{"receptacle_worn", "rec1", 2.5};
+    const auto spared =
+        seen(machine_with(chained, {Habit::charger_spares_weak_input}, {worn}), plugged("p1"));
+    const auto drained = seen(machine_with(chained, {}, {worn}), plugged("p1"));
+    CHECK(spared.meter.pattern == MeterPattern::steady);
+    CHECK(volts_at(spared, chained, "chgin") > 14.0);
+    CHECK(volts_at(spared, chained, "chgin") > volts_at(drained, chained, "chgin") + 0.5);
+    // A sound contact leaves it nothing to spare.
+    const auto sound = seen(machine_with(chained, {Habit::charger_spares_weak_input}), plugged("p1"));
+    const auto other = seen(machine_with(chained, {}), plugged("p1"));
+    CHECK(sound.meter.amps == Approx(other.meter.amps));
+}
+
 TEST_CASE("a machine that does not name its charge limit says no more than that it does not charge",
           "[habits]") {
     const FaultInstance limit{"charge_limit_set", "bat"};
