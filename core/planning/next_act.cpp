@@ -10,7 +10,9 @@
 #include "core/planning/alike.h"
 #include "core/planning/contingency.h"
 #include "core/planning/foresight.h"
+#include "core/planning/removal.h"
 #include "core/planning/repair_act.h"
+#include "core/planning/source_swap.h"
 #include "core/planning/taken_readings.h"
 #include "core/planning/trial.h"
 
@@ -19,7 +21,6 @@ namespace {
 
 constexpr double negligible_probability = 1e-4;
 constexpr double worth_a_look = 0.02;             // suspicion from which a part is looked at by itself
-constexpr double worth_a_swap = 0.6;              // suspicion from which a charger or lead is swapped first
 constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
 constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
 constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
@@ -387,7 +388,6 @@ class Proposer {
     // Take a suspect off this net and measure again.
     void propose_removal(std::size_t net, const BenchConfiguration& standing, const NumberColumn& column) {
         const int node = plan_.net_nodes[net];
-        const std::size_t sound = sound_hypothesis();
         for (const Party& part : parties_.list) {
             const int index = part.block.empty() ? -1 : plan_.find_block(part.block);
             if (part.suspicion < worth_removing || index < 0 || is_second_of_its_part(part))
@@ -409,65 +409,21 @@ class Proposer {
             consider(act,
                      tabulate(act,
                               [&](std::size_t h, Contingency& table) {
-                                  const Hypothesis& hypothesis = table_.hypotheses()[h];
-                                  const bool its_own = fault_at(hypothesis, part.block) != nullptr;
-                                  const std::size_t left = its_own ? without(h, part.block, sound) : h;
+                                  const std::size_t left = left_without(table_, h, part.block);
                                   table.add(h, foresight_.outcomes(asked, h, left, column));
                               }),
                      costs_.remove_risk_minutes);
         }
     }
 
-    // The hypothesis that is left of one when a part is off the board: that of its other fault, where it has
-    // one and the table knows it by itself.
-    std::size_t without(std::size_t hypothesis, const std::string& block, std::size_t sound) const {
-        const auto& hypotheses = table_.hypotheses();
-        std::vector<FaultInstance> rest = hypotheses[hypothesis].faults;
-        rest.erase(std::remove_if(rest.begin(), rest.end(),
-                                  [&](const FaultInstance& fault) { return fault.block == block; }),
-                   rest.end());
-        const auto found = std::find_if(hypotheses.begin(), hypotheses.end(), [&](const Hypothesis& h) {
-            return !rest.empty() && h.faults == rest;
-        });
-        return found == hypotheses.end() ? sound : static_cast<std::size_t>(found - hypotheses.begin());
-    }
-
-    std::size_t sound_hypothesis() const {
-        const auto& hypotheses = table_.hypotheses();
-        return static_cast<std::size_t>(
-            std::find_if(hypotheses.begin(), hypotheses.end(),
-                         [](const Hypothesis& h) { return h.kind == HypothesisKind::nothing_wrong; }) -
-            hypotheses.begin());
-    }
-
-    // Nobody condemns a charger or a lead without having tried another: the reading with the shop's own, as
-    // long as it was not taken.
+    // However little it is expected to tell.
     std::optional<NextAct> untried_swap() const {
-        const Party& top = parties_.list.front();
-        const int index = top.block.empty() ? -1 : plan_.find_block(top.block);
-        if (index < 0 || top.suspicion < worth_a_swap)
-            return std::nullopt;
-        const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
-        const FaultSpec& spec = *plan_.knowledge().catalogue.find(top.fault.fault);
-        const auto swapped = [&](const BenchConfiguration& configuration) {
-            return configuration.charger_connected && !part_in_play(block, spec, configuration);
-        };
-        const bool tried = std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-            return !reading.set_aside && swapped(reading.configuration);
-        });
-        if (block.family.empty() || tried)
-            return std::nullopt;
-        // However little it is expected to tell.
-        NextAct act;
-        act.configuration = now_;
-        act.configuration.charger_connected = true;
-        if (plan_.topology().find_port(act.configuration.port) == nullptr)
-            act.configuration.port = plan_.topology().ports.front().id;
-        (block.id == lead_block_id(block.family) ? act.configuration.lead : act.configuration.charger) =
-            Owner::bench;
-        const auto column = table_.known_powered(act.configuration);
+        const auto swapped = due_source_swap(parties_.list.front(), taken_, now_, plan_, costs_);
+        const auto column = swapped ? table_.known_powered(*swapped) : nullptr;
         if (column == nullptr || !wanted(ReadingKind::meter))
             return std::nullopt;
+        NextAct act;
+        act.configuration = *swapped;
         const Foresight::Asked asked = foresight_.asked(reading_of(act));
         return weighed(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                            table.add(h, foresight_.outcomes(asked, -1, h, *column));

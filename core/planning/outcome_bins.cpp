@@ -15,9 +15,9 @@ using Meter = Traits<MeterReading>;
 
 constexpr double reach = 3.0;  // widths that a spread is taken to have on either side
 
-// Shares of a normal spread below so many widths from its mean, within `reach`: by straight lines between points
-// that stand close enough for 1e-6 (half a step squared times half the steepest bend, 0.242). The planner asks
-// for millions of them.
+// Shares of a normal spread below so many widths from its mean, within `reach`: by straight lines between
+// points that stand close enough for 1e-6 (half a step squared times half the steepest bend, 0.242). The
+// planner asks for millions of them.
 class NormalShares {
   public:
     NormalShares() {

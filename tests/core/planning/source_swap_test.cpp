@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Two minutes outside before an hour inside: common practice of the trade, stage by stage.
+#include "core/planning/source_swap.h"
+
+#include "tests/support/shop.h"
+
+using namespace eh;
+using namespace eh::test;
+
+namespace {
+
+Party suspect(const std::string& fault, const std::string& block, double suspicion = 0.97) {
+    Party party;
+    party.block = block;
+    party.fault = {fault, block};
+    party.suspicion = suspicion;
+    return party;
+}
+
+BenchConfiguration with(Owner charger, Owner lead) {
+    BenchConfiguration bench = plugged("p1");
+    bench.charger = charger;
+    bench.lead = lead;
+    return bench;
+}
+
+std::optional<BenchConfiguration> due(const Party& top, const std::vector<Reading>& taken) {
+    return due_source_swap(top, taken, with(Owner::customer, Owner::customer), shared_table(chained).plan(),
+                           shipped_costs());
+}
+
+const Reading five_volts =
+    meter_reading("a", with(Owner::customer, Owner::customer), MeterPattern::steady, 5.0, 0.05);
+
+}  // namespace
+
+TEST_CASE("no chip is condemned before another charger and another lead were tried", "[next]") {
+    const Party chip = suspect("controller_dead", "pc1");
+    std::vector<Reading> taken{five_volts};
+    const auto charger = due(chip, taken);
+    REQUIRE(charger);
+    CHECK(charger->charger == Owner::bench);
+    CHECK(charger->charger_connected);
+    taken.push_back(meter_reading("b", *charger, MeterPattern::steady, 5.0, 0.05));
+    const auto lead = due(chip, taken);
+    REQUIRE(lead);
+    CHECK(lead->lead == Owner::bench);
+    taken.push_back(meter_reading("c", *lead, MeterPattern::steady, 5.0, 0.05));
+    CHECK_FALSE(due(chip, taken));
+    // What is set aside proves nothing.
+    taken.back().set_aside = true;
+    CHECK(due(chip, taken));
+}
+
+TEST_CASE("a charger that has given its higher volts somewhere need not be changed to condemn a chip",
+          "[next]") {
+    const Party chip = suspect("controller_dead", "pc1");
+    BenchConfiguration twin = with(Owner::customer, Owner::customer);
+    twin.port = "p2";
+    CHECK_FALSE(due(chip, {five_volts, meter_reading("b", twin, MeterPattern::steady, 19.9, 1.0)}));
+}
+
+TEST_CASE("neither a short nor a chip that is not due yet asks for another charger", "[next]") {
+    CHECK_FALSE(due(suspect("controller_supply_short", "pc1"), {five_volts}));
+    CHECK_FALSE(due(suspect("controller_dead", "pc1", 0.5), {five_volts}));
+    CHECK_FALSE(due(suspect("capacitor_shorted", "cm"), {five_volts}));
+}
+
+TEST_CASE("a charger under suspicion is changed for the shop's own, once", "[next]") {
+    const Party charger = suspect("charger_5v_only", "charger_usb-c", 0.7);
+    const auto swapped = due(charger, {five_volts});
+    REQUIRE(swapped);
+    CHECK(swapped->charger == Owner::bench);
+    CHECK(swapped->lead == Owner::customer);
+    CHECK_FALSE(due(charger, {five_volts, meter_reading("b", *swapped, MeterPattern::steady, 5.0, 0.05)}));
+}
