@@ -214,6 +214,7 @@ json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_
     prepare_candidates(*suspects.table, suspects.ranking, job.readings, now);
     NextOptions options;
     options.most = most;
+    options.out_of_reach = job.out_of_reach;
     const NextStep step =
         next_acts(*suspects.table, suspects.ranking, job.readings, now, shop_->costs, options);
     json acts = json::array();

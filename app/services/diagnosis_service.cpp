@@ -99,6 +99,7 @@ void DiagnosisService::work(const Question& question, const Job& job, const Task
     if (engine->plan.topology().find_port(stance.port) == nullptr)
         stance.port = engine->plan.topology().ports.front().id;
     NextOptions of_job = question.options;
+    of_job.out_of_reach = job.out_of_reach;
     for (const Act& act : job.acts) {
         if (act.kind == Work::reflow)
             of_job.reflowed.push_back(act.block);

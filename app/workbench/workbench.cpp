@@ -104,6 +104,7 @@ void Workbench::askAnew() {
                     job.ticket.facts,
                     job.bench,
                     job.acts,
+                    job.out_of_reach,
                     job.ticket.like_its_kind,
                     teachers_of(job, diagnosis.taught()).size()};
     if (asked_ == now)

@@ -106,6 +106,7 @@ class Workbench : public QObject {
         std::vector<std::string> facts;
         BenchConfiguration bench;
         std::vector<Act> acts;
+        std::vector<std::string> out_of_reach;
         bool like_its_kind = true;
         std::size_t teachers = 0;  // machines of its name that it learns from
         friend bool operator==(const Asked&, const Asked&) = default;

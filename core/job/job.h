@@ -109,6 +109,7 @@ struct Job {
     BenchConfiguration bench;  // how the machine stands now
     std::vector<Finding> findings;
     std::vector<Reading> readings;
+    std::vector<std::string> out_of_reach;  // nets that no probe gets at in this machine, or that it has not
     std::vector<Act> acts;
     ReworkRecord rework;
     BatteryLog battery;

@@ -203,6 +203,8 @@ Job read_job(const JsonReader& root) {
             item.refuse("a job has no more than " + integer_text(most_readings) +
                         " readings; this file was put together by a program");
     }
+    if (root.has("out_of_reach"))
+        job.out_of_reach = root.texts("out_of_reach");
     for (const JsonReader& item : root.items_or_none("acts"))
         job.acts.push_back(read_act(item));
     if (root.has("rework"))
@@ -237,6 +239,8 @@ std::string job_to_text(const Job& job) {
            {"proof", write_all(job.proof)},
            {"handover", write(job.handover)}};
     put_if(j, "technician", job.technician);
+    if (!job.out_of_reach.empty())
+        j["out_of_reach"] = job.out_of_reach;
     if (job.rework != ReworkRecord{})
         j["rework"] = write_rework(job.rework);
     if (job.battery != BatteryLog{})

@@ -113,6 +113,11 @@ class Proposer {
                options_.instruments.end();
     }
 
+    bool within_reach(const std::string& net) const {
+        const auto& out = options_.out_of_reach;
+        return std::find(out.begin(), out.end(), net) == out.end();
+    }
+
     bool may_stand(const BenchConfiguration& configuration) const {
         if (configuration.second_instruments && !options_.second_instruments)
             return false;
@@ -288,14 +293,18 @@ class Proposer {
             propose_view(ReadingKind::talk, "", -1, configuration, *column);
         propose_view(ReadingKind::hot_part, "", -1, configuration, *column);
         const auto& nets = plan_.topology().nets;
-        for (std::size_t n = 0; n < nets.size(); ++n)
-            propose_view(ReadingKind::net_volts, nets[n].id, static_cast<int>(n), configuration, *column);
+        for (std::size_t n = 0; n < nets.size(); ++n) {
+            if (within_reach(nets[n].id))
+                propose_view(ReadingKind::net_volts, nets[n].id, static_cast<int>(n), configuration, *column);
+        }
     }
 
     void propose_injection() {
         for (const BenchConfiguration& configuration :
              injection_configurations(table_, ranking_, taken_, now_)) {
-            if (const auto column = table_.known_powered(configuration))
+            const auto column =
+                within_reach(configuration.injection->net) ? table_.known_powered(configuration) : nullptr;
+            if (column != nullptr)
                 propose_view(ReadingKind::injection, "", -1, configuration, *column);
         }
     }
@@ -352,7 +361,8 @@ class Proposer {
         configuration.case_open = true;
         const auto& nets = plan_.topology().nets;
         for (std::size_t n = 0; n < nets.size(); ++n) {
-            const auto column = table_.known_ohms(configuration, static_cast<int>(n));
+            const auto column =
+                within_reach(nets[n].id) ? table_.known_ohms(configuration, static_cast<int>(n)) : nullptr;
             if (column == nullptr)
                 continue;
             if (!known_readings_.hold(ReadingKind::net_ohms, nets[n].id, configuration)) {
@@ -455,7 +465,8 @@ class Proposer {
         if (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
             return;
         step_.repair_due = true;
-        step_.acts.insert(step_.acts.begin(), repair_act(top, ranking_, table_, now_, options_));
+        step_.acts.insert(step_.acts.begin(),
+                          repair_act(first_to_repair(parties_), ranking_, table_, now_, options_));
     }
 
     const PredictionTable& table_;

@@ -61,10 +61,11 @@ struct NextOptions {
         ReadingKind::meter,   ReadingKind::net_volts, ReadingKind::net_ohms,  ReadingKind::firmware,
         ReadingKind::wiggle,  ReadingKind::hot_part,  ReadingKind::injection, ReadingKind::look,
         ReadingKind::through, ReadingKind::talk};
-    bool known_good_parts = true;       // jacks, packs and the like to plug in for a reading
-    bool reflow_first = false;          // of two schools: warm a chip's joints before replacing it
-    std::vector<std::string> reflowed;  // parts that were, since the job began
-    bool second_instruments = true;     // another meter to read with where the usual one is in doubt
+    bool known_good_parts = true;           // jacks, packs and the like to plug in for a reading
+    bool reflow_first = false;              // of two schools: warm a chip's joints before replacing it
+    std::vector<std::string> reflowed;      // parts that were, since the job began
+    std::vector<std::string> out_of_reach;  // nets that no probe gets at: their readings are not proposed
+    bool second_instruments = true;         // another meter to read with where the usual one is in doubt
 };
 
 struct NextStep {

@@ -105,4 +105,21 @@ double repair_now_minutes(const std::vector<double>& probability, const Parties&
     return right_minutes + wasted_minutes;
 }
 
+const Party& first_to_repair(const Parties& parties) {
+    constexpr double near_share = 0.5;
+    const auto repairable = [](const Party& party) {
+        return party.kind == HypothesisKind::fault && std::isfinite(party.repair_minutes);
+    };
+    const Party* first = &parties.list.front();
+    if (!repairable(*first))
+        return *first;
+    const double least = near_share * first->suspicion;
+    for (const Party& party : parties.list) {
+        if (repairable(party) && party.suspicion >= least &&
+            party.suspicion / party.repair_minutes > first->suspicion / first->repair_minutes)
+            first = &party;
+    }
+    return *first;
+}
+
 }  // namespace eh

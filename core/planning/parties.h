@@ -42,4 +42,10 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
 double repair_now_minutes(const std::vector<double>& probability, const Parties& parties,
                           const BenchCosts& costs);
 
+// The party to be put right first where nothing is left to measure: of those at least half as suspected as
+// the first, the one with the most suspicion a minute (Heckerman, Breese and Rommelse 1995: the cheapest
+// order of repairs is by probability over cost). So a reset comes before board work that is no likelier.
+// Requires parties; the first one where it is no fault that can be repaired.
+const Party& first_to_repair(const Parties& parties);
+
 }  // namespace eh

@@ -37,3 +37,47 @@ TEST_CASE("acts keep the height that they need when a scroll bar makes them narr
         CHECK(rows_touch());
     }
 }
+
+TEST_CASE("a net that no probe gets at is proposed no more, until it is asked for again", "[app][next]") {
+    Window w;
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.settle();
+    auto& page = find_page<BenchPage>(w.window);
+    NextActsView& view = page.nextActs();
+    const auto row_of = [&](const std::string& net) {
+        for (int row = 0; row < view.acts().rowCount(); ++row) {
+            if (view.netOf(row) == net)
+                return row;
+        }
+        return -1;
+    };
+    const auto first_net = [&] {
+        for (int row = 0; row < view.acts().rowCount(); ++row) {
+            if (!view.netOf(row).empty())
+                return view.netOf(row);
+        }
+        return std::string();
+    };
+    const std::string net = first_net();
+    REQUIRE_FALSE(net.empty());
+    auto* again = page.findChild<QToolButton*>("out_of_reach");
+    REQUIRE(again != nullptr);
+    CHECK_FALSE(again->isVisibleTo(&page));
+
+    view.setFocus();
+    view.setCurrentIndex(view.acts().index(row_of(net)));
+    QTest::keyClick(&view, Qt::Key_Delete);
+    w.settle();
+    CHECK(w.workbench.session.job().out_of_reach == std::vector<std::string>{net});
+    CHECK(row_of(net) < 0);
+    CHECK(again->isVisibleTo(&page));
+
+    again->click();
+    w.settle();
+    CHECK(w.workbench.session.job().out_of_reach.empty());
+    CHECK(row_of(net) >= 0);
+    CHECK_FALSE(again->isVisibleTo(&page));
+    w.workbench.session.undoStack().undo();
+    w.settle();
+    CHECK(w.workbench.session.job().out_of_reach == std::vector<std::string>{net});
+}

@@ -44,6 +44,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       roll_(new RollView(recording, feed, watch, this)),
       progress_(new QProgressBar(this)),
       next_heading_(heading(tr("Do next"), this)),
+      out_of_reach_(new QToolButton(this)),
       kinds_say_(form::wrapped(this, tr("How this machine may be built"))) {
     setFocusPolicy(Qt::StrongFocus);
     auto* side = new QVBoxLayout;
@@ -70,6 +71,10 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     side->addWidget(progress_);
     side->addWidget(next_heading_);
     side->addWidget(next_, 12);
+    out_of_reach_->setObjectName("out_of_reach");
+    out_of_reach_->setAutoRaise(true);
+    out_of_reach_->hide();
+    side->addWidget(out_of_reach_);
     auto* side_box = new QWidget(this);
     side_box->setLayout(side);
     side_box->setFixedWidth(side_width);
@@ -97,6 +102,12 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
     connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });
     connect(next_, &NextActsView::picked, this, &BenchPage::begin);
+    connect(next_, &NextActsView::outOfReach, this, &BenchPage::giveUp);
+    connect(out_of_reach_, &QToolButton::clicked, this, [this] {
+        session_.edit(tr("Propose all nets again"), [](Job& job) { job.out_of_reach.clear(); });
+    });
+    for (const auto change : {&JobSession::opened, &JobSession::changed, &JobSession::closed})
+        connect(&session_, change, this, &BenchPage::showOutOfReach);
     connect(path_, &ChargePathView::partPicked, this, [this](const std::string& block) {
         const Answer& answer = diagnosis_.answer();
         if (!suspects_->explainPart(answer, block) && answer.engine != nullptr)
@@ -146,6 +157,26 @@ void BenchPage::showAnswer() {
     suspects_->show(answer);
     next_->show(answer);
     next_heading_->setText(answer.next_complete ? tr("Do next") : tr("Do next (still weighing)"));
+}
+
+void BenchPage::giveUp(const std::string& net) {
+    const Topology* topology =
+        session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
+    const Net* known = topology == nullptr ? nullptr : topology->find_net(net);
+    if (known == nullptr)
+        return;
+    session_.edit(tr("Net out of reach"), [&](Job& job) {
+        if (std::find(job.out_of_reach.begin(), job.out_of_reach.end(), net) == job.out_of_reach.end())
+            job.out_of_reach.push_back(net);
+    });
+    emit said(tr("%1 is proposed no more.").arg(format::qt(known->title)));
+}
+
+void BenchPage::showOutOfReach() {
+    const std::size_t count = session_.hasJob() ? session_.job().out_of_reach.size() : 0;
+    out_of_reach_->setText(count == 1 ? tr("One net is out of reach: propose it again")
+                                      : tr("%1 nets are out of reach: propose them again").arg(count));
+    out_of_reach_->setVisible(count > 0);
 }
 
 void BenchPage::showKinds(const KnownDesign& design) {

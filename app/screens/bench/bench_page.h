@@ -4,6 +4,7 @@
 
 #include <QLabel>
 #include <QProgressBar>
+#include <QToolButton>
 #include <QWidget>
 
 #include "app/screens/bench/charge_path_view.h"
@@ -53,6 +54,8 @@ class BenchPage : public QWidget {
     void takeEntry(const QuickEntry& entry);
     void showAnswer();
     void clearAnswer();
+    void giveUp(const std::string& net);
+    void showOutOfReach();
     void noteBenchChange();
 
     JobSession& session_;
@@ -67,6 +70,7 @@ class BenchPage : public QWidget {
     RollView* roll_;
     QProgressBar* progress_;
     QLabel* next_heading_;
+    QToolButton* out_of_reach_;
     QLabel* kinds_say_;
     BenchConfiguration last_bench_;
 };

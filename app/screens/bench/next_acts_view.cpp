@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/screens/bench/next_acts_view.h"
 
+#include <QContextMenuEvent>
+#include <QKeyEvent>
+#include <QMenu>
 #include <QPainter>
 #include <QStyle>
 #include <QStyledItemDelegate>
@@ -165,6 +168,7 @@ NextActsView::NextActsView(QWidget* parent) : QListView(parent), model_(new Next
     setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     setResizeMode(QListView::Adjust);  // titles take more lines where there is less room
     setAccessibleName(tr("What to do next"));
+    setToolTip(tr("A click sets the bench up. A net that no probe gets at: its menu, or Del."));
     connect(this, &QListView::clicked, this, [this](const QModelIndex& index) { pick(index.row()); });
     connect(this, &QListView::activated, this, [this](const QModelIndex& index) {
         if (hasFocus())
@@ -187,6 +191,41 @@ void NextActsView::pick(int row) {
         const NextAct chosen = *act;
         emit picked(chosen);
     }
+}
+
+std::string NextActsView::netOf(int row) const {
+    const NextAct* act = model_->act(row);
+    if (act == nullptr || act->repair)
+        return {};
+    if (act->reading == ReadingKind::injection)
+        return act->configuration.injection ? act->configuration.injection->net : std::string();
+    const bool of_net = act->reading == ReadingKind::net_volts || act->reading == ReadingKind::net_ohms;
+    return of_net ? act->place : std::string();
+}
+
+void NextActsView::giveUp(int row) {
+    if (const std::string net = netOf(row); !net.empty())
+        emit outOfReach(net);
+}
+
+void NextActsView::contextMenuEvent(QContextMenuEvent* event) {
+    // By the keyboard's menu key, the row that is chosen.
+    const QModelIndex at =
+        event->reason() == QContextMenuEvent::Mouse ? indexAt(event->pos()) : currentIndex();
+    const std::string net = netOf(at.row());
+    if (net.empty())
+        return;
+    QMenu menu(this);
+    menu.addAction(tr("This net is out of reach: propose it no more\tDel"), this,
+                   [this, net] { emit outOfReach(net); });
+    menu.exec(event->globalPos());
+}
+
+void NextActsView::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Delete)
+        giveUp(currentIndex().row());
+    else
+        QListView::keyPressEvent(event);
 }
 
 }  // namespace eh

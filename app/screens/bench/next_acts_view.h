@@ -38,8 +38,18 @@ class NextActsView : public QListView {
     // Picks the act of that row, as a click on it does.
     void pick(int row);
 
+    // The net that the act of that row reads, "" where it reads none.
+    [[nodiscard]] std::string netOf(int row) const;
+    // Tells that the net of that row cannot be reached, as the menu of the row and the Delete key do.
+    void giveUp(int row);
+
   signals:
     void picked(const eh::NextAct& act);
+    void outOfReach(const std::string& net);
+
+  protected:
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
   private:
     NextActsModel* model_;

@@ -142,6 +142,8 @@ Job random_job(std::uint64_t seed) {
                             static_cast<std::int64_t>(random.next() >> 12), "", ""});
     for (int i = random.below(3); i > 0; --i)
         job.findings.push_back({"f" + std::to_string(i), random_text(random), 5});
+    for (int i = static_cast<int>(random.uniform() * 3.0); i > 0; --i)
+        job.out_of_reach.push_back(random_text(random));
     for (int i = random.below(3); i > 0; --i)
         job.proof.push_back({"p" + std::to_string(i), ReadingKind::meter, random_configuration(random), "",
                              static_cast<ProofState>(random.below(4)), "r1", random_text(random), "", "", 0});

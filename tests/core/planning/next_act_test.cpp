@@ -7,6 +7,7 @@
 #include <set>
 
 #include "core/planning/act_list.h"
+#include "core/planning/parties.h"
 #include "core/planning/taken_readings.h"
 #include "evaluation/evaluation.h"
 #include "tests/support/shop.h"
@@ -149,6 +150,26 @@ TEST_CASE("a reading that was taken is not proposed again in the same configurat
     }
 }
 
+TEST_CASE("nets out of reach are not proposed, whatever they would tell", "[next]") {
+    NextOptions options;
+    options.most = 100;
+    BenchConfiguration open = plugged("p1");
+    open.case_open = true;
+    const std::vector<Reading> readings{meter_reading("a", open, MeterPattern::dark)};
+    for (const Net& net : topology(barrel).nets)
+        options.out_of_reach.push_back(net.id);
+    const std::string kept = options.out_of_reach.back();
+    options.out_of_reach.pop_back();
+    const NextStep step = step_after(readings, open, options);
+    CHECK_FALSE(step.acts.empty());
+    for (const NextAct& act : step.acts) {
+        CAPTURE(describe(act, shared_table(barrel).plan()));
+        const bool of_net = act.reading == ReadingKind::net_volts || act.reading == ReadingKind::net_ohms;
+        CHECK((!of_net || act.place == kept));
+        CHECK((act.reading != ReadingKind::injection || act.configuration.injection->net == kept));
+    }
+}
+
 TEST_CASE("the same net promises less each time that only what is plugged in has changed", "[next]") {
     BenchConfiguration first = plugged("p1");
     BenchConfiguration swapped = first;
@@ -244,6 +265,20 @@ TEST_CASE("the cheapest order tries parts by probability over cost", "[next]") {
         best = std::min(best, expected_minutes(order));
     } while (std::next_permutation(order.begin(), order.end()));
     CHECK(expected_minutes(by_ratio) == Approx(best));
+}
+
+TEST_CASE(
+    "a reset comes before board work that is no likelier, and nothing cheap before what is far likelier",
+    "[next]") {
+    Parties parties;
+    parties.list = {{"mb", Work::repair, HypothesisKind::fault, {}, 0.51, 120.0},
+                    {"mb", Work::reset, HypothesisKind::fault, {}, 0.47, 25.0},
+                    {"cm", Work::replace, HypothesisKind::fault, {}, 0.2, 5.0}};
+    CHECK(first_to_repair(parties).work == Work::reset);
+    parties.list[1].suspicion = 0.1;
+    CHECK(first_to_repair(parties).work == Work::repair);
+    parties.list.front() = {"", Work::none, HypothesisKind::none_of_these, {}, 0.6};
+    CHECK(first_to_repair(parties).kind == HypothesisKind::none_of_these);
 }
 
 TEST_CASE("seeded machines are found, and stated certainty is not far from the truth", "[next][slow]") {
