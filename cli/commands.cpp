@@ -221,6 +221,12 @@ json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_
     for (const NextAct& act : step.acts)
         acts.push_back(to_json(act, plan_));
     json answer{{"repair_due", step.repair_due}, {"acts", std::move(acts)}};
+    for (const DangerFound& found : step.dangers)
+        answer["dangers"].push_back({{"danger", found.danger->id},
+                                     {"place", found.place},
+                                     {"port", found.port},
+                                     {"reason", found.danger->reason},
+                                     {"instead", found.danger->instead}});
     if (std::isfinite(step.repair_now_minutes))
         answer["repair_now_minutes"] = step.repair_now_minutes;
     return answer;

@@ -33,8 +33,8 @@ constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalo
 constexpr double most_trial_minutes = 5.0;        // that such a reading may take
 constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to be worth a minute more
 constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
-constexpr double worth_learning_bits =
-    0.05;  // below it no reading is left that would change the choice of part
+constexpr double repaired_at_sight = 0.5;         // suspicion from which a part that is seen broken is
+constexpr double worth_learning_bits = 0.05;      // below it no reading is left that changes the choice
 
 class Proposer {
   public:
@@ -63,12 +63,14 @@ class Proposer {
                                  top.repair_minutes >= worth_a_trial_minutes &&
                                  !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
                                  !was_taken_off(taken, top.block) &&
+                                 !known_readings_.show_broken(top.block) &&
                                  readings_at_part(taken, plan_, top_block_) < trials_wanted();
         if (wants_trial)
             tried_block_ = top_block_;
     }
 
     NextStep run() {
+        step_.dangers = dangers_found(plan_, taken_, now_);
         step_.repair_now_minutes = repair_now_minutes(parties_.probability, parties_, costs_);
         for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_)) {
             if (may_stand(configuration))
@@ -120,6 +122,8 @@ class Proposer {
 
     bool may_stand(const BenchConfiguration& configuration) const {
         if (configuration.second_instruments && !options_.second_instruments)
+            return false;
+        if (forbidding(step_.dangers, configuration) != nullptr)
             return false;
         return configuration.lent.empty() || (options_.known_good_parts && options_.case_may_be_opened);
     }
@@ -281,13 +285,11 @@ class Proposer {
         if (column == nullptr || !configuration.charger_connected)
             return;
         propose_view(ReadingKind::meter, "", -1, configuration, *column);
+        if (!configuration.second_instruments)
+            propose_view(ReadingKind::firmware, "", -1, configuration, *column);
         // A part that is lent, or another meter, is for the plug's reading and what the machine says.
-        if (!configuration.lent.empty() || configuration.second_instruments) {
-            if (!configuration.lent.empty())
-                propose_view(ReadingKind::firmware, "", -1, configuration, *column);
+        if (!configuration.lent.empty() || configuration.second_instruments)
             return;
-        }
-        propose_view(ReadingKind::firmware, "", -1, configuration, *column);
         propose_view(ReadingKind::wiggle, "", -1, configuration, *column);
         if (speaks(configuration.port))
             propose_view(ReadingKind::talk, "", -1, configuration, *column);
@@ -430,7 +432,7 @@ class Proposer {
     std::optional<NextAct> untried_swap() const {
         const auto swapped = due_source_swap(parties_.list.front(), taken_, now_, plan_, costs_);
         const auto column = swapped ? table_.known_powered(*swapped) : nullptr;
-        if (column == nullptr || !wanted(ReadingKind::meter))
+        if (column == nullptr || !wanted(ReadingKind::meter) || !may_stand(*swapped))
             return std::nullopt;
         NextAct act;
         act.configuration = *swapped;
@@ -459,14 +461,13 @@ class Proposer {
         const bool nothing_left =
             none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
                                       [](const NextAct& act) { return act.bits < worth_learning_bits; });
-        const bool certain = top.suspicion >= certain_probability;
-        if (!swap_tried)
+        const bool certain = top.suspicion >= certain_probability ||
+                             (top.suspicion >= repaired_at_sight && known_readings_.show_broken(top.block));
+        if (!swap_tried || (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty())))
             return;
-        if (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty()))
-            return;
+        const Party& first = known_readings_.show_broken(top.block) ? top : first_to_repair(parties_);
         step_.repair_due = true;
-        step_.acts.insert(step_.acts.begin(),
-                          repair_act(first_to_repair(parties_), ranking_, table_, now_, options_));
+        step_.acts.insert(step_.acts.begin(), repair_act(first, ranking_, table_, now_, options_));
     }
 
     const PredictionTable& table_;

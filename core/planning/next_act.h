@@ -13,6 +13,7 @@
 
 #include "core/inference/ranking.h"
 #include "core/planning/bench_costs.h"
+#include "core/planning/danger_watch.h"
 
 namespace eh {
 
@@ -71,7 +72,8 @@ struct NextOptions {
 struct NextStep {
     std::vector<NextAct> acts;  // best first; a due repair stands first
     bool repair_due = false;
-    double repair_now_minutes = 0.0;  // expected cost of the best repair at once, failures included
+    double repair_now_minutes = 0.0;   // expected cost of the best repair at once, failures included
+    std::vector<DangerFound> dangers;  // that keep power away; what they forbid is not among the acts
 };
 
 // Configurations that readings can be taken in from here, without parts removed; most useful first. Their

@@ -75,4 +75,12 @@ double TakenReadings::freshness(ReadingKind kind, const std::string& place,
     return std::pow(still_new, static_cast<double>(known));
 }
 
+bool TakenReadings::show_broken(const std::string& block) const {
+    return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+        const auto* look = reading.as<LookReading>();
+        return !reading.set_aside && look != nullptr && reading.place() == block &&
+               (look->seen == Look::burnt || look->seen == Look::broken);
+    });
+}
+
 }  // namespace eh

@@ -30,6 +30,8 @@ class TakenReadings {
     // what is plugged in where has changed since: what was odd about it there is odd about it again.
     [[nodiscard]] double freshness(ReadingKind kind, const std::string& place,
                                    const BenchConfiguration& configuration) const;
+    // Whether a part was seen burnt or broken.
+    [[nodiscard]] bool show_broken(const std::string& block) const;
 
   private:
     const std::vector<Reading>& taken_;

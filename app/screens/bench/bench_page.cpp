@@ -44,6 +44,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       roll_(new RollView(recording, feed, watch, this)),
       progress_(new QProgressBar(this)),
       next_heading_(heading(tr("Do next"), this)),
+      dangers_say_(form::wrapped(this, tr("What keeps power away"))),
       out_of_reach_(new QToolButton(this)),
       kinds_say_(form::wrapped(this, tr("How this machine may be built"))) {
     setFocusPolicy(Qt::StrongFocus);
@@ -70,6 +71,10 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     progress_->hide();
     side->addWidget(progress_);
     side->addWidget(next_heading_);
+    dangers_say_->setObjectName("dangers");
+    dangers_say_->setProperty("role", "caution");
+    dangers_say_->hide();
+    side->addWidget(dangers_say_);
     side->addWidget(next_, 12);
     out_of_reach_->setObjectName("out_of_reach");
     out_of_reach_->setAutoRaise(true);
@@ -133,6 +138,7 @@ void BenchPage::clearAnswer() {
     path_->clear();
     path_->setUnsure({});
     kinds_say_->hide();
+    dangers_say_->hide();
     suspects_->clear();
     next_->clear();
     progress_->hide();
@@ -156,7 +162,25 @@ void BenchPage::showAnswer() {
     path_->show(answer, session_.job().bench);
     suspects_->show(answer);
     next_->show(answer);
+    showDangers(answer);
     next_heading_->setText(answer.next_complete ? tr("Do next") : tr("Do next (still weighing)"));
+}
+
+void BenchPage::showDangers(const Answer& answer) {
+    QStringList lines;
+    for (const DangerFound& found : answer.next.dangers) {
+        const Topology& topology = answer.engine->plan.topology();
+        const Port* port = topology.find_port(found.port);
+        const QString where = port != nullptr ? tr("Nothing into %1.").arg(format::qt(port->title))
+                              : found.danger->keeps_power_from == KeepsPowerFrom::source
+                                  ? tr("Not the customer's charger or lead.")
+                                  : tr("No power.");
+        lines << where + QLatin1Char(' ') + format::qt(found.danger->reason) + QLatin1Char(' ') +
+                     format::qt(found.danger->instead);
+    }
+    lines.removeDuplicates();
+    form::show_plain(dangers_say_, lines.join(QLatin1Char('\n')));
+    dangers_say_->setVisible(!lines.isEmpty());
 }
 
 void BenchPage::giveUp(const std::string& net) {

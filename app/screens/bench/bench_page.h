@@ -56,6 +56,7 @@ class BenchPage : public QWidget {
     void clearAnswer();
     void giveUp(const std::string& net);
     void showOutOfReach();
+    void showDangers(const Answer& answer);
     void noteBenchChange();
 
     JobSession& session_;
@@ -70,6 +71,7 @@ class BenchPage : public QWidget {
     RollView* roll_;
     QProgressBar* progress_;
     QLabel* next_heading_;
+    QLabel* dangers_say_;
     QToolButton* out_of_reach_;
     QLabel* kinds_say_;
     BenchConfiguration last_bench_;

@@ -78,6 +78,12 @@ Result<Knowledge> load_knowledge(const std::filesystem::path& directory) {
     if (auto checks = read_into(knowledge.proof_checks, directory, "proof_checks.json", parse_proof_checks);
         !checks)
         return checks.error();
+    if (auto dangers = read_into(knowledge.dangers, directory, "dangers.json",
+                                 [&](const std::string& text, const std::string& file) {
+                                     return parse_dangers(text, file, knowledge.kinds);
+                                 });
+        !dangers)
+        return dangers.error();
     const auto variety = read_into(knowledge.variety, directory / "designs", "variety.json",
                                    [&](const std::string& text, const std::string& file) {
                                        return parse_variety(text, file, knowledge.kinds);

@@ -17,14 +17,17 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
 // Spreads of the nets at pins of known kinds; others, and empty or negative spreads, are refused.
 Result<DesignVariety> parse_variety(const std::string& text, const std::string& file,
                                     const std::vector<BlockKind>& kinds);
+// Dangers at parts of known kinds; others, and ids that stand twice, are refused.
+Result<std::vector<Danger>> parse_dangers(const std::string& text, const std::string& file,
+                                          const std::vector<BlockKind>& kinds);
 // `find` gives the raw file of a topology that this one may be based on.
 Result<Topology> parse_topology(
     const std::string& text, const std::string& file, const std::vector<BlockKind>& kinds, const Kit& kit,
     const FindTopologyFile& find = [](const std::string&) { return nullptr; });
 
-// Reads kinds.json, kit.json, faults.json, chemistries.json, proof_checks.json, designs/variety.json and
-// topologies/*.json of a data directory. Fails only when one of the first six is unusable; a refused topology
-// is listed in `refused_files`.
+// Reads kinds.json, kit.json, faults.json, chemistries.json, proof_checks.json, dangers.json,
+// designs/variety.json and topologies/*.json of a data directory. Fails only when one of the first seven is
+// unusable; a refused topology is listed in `refused_files`.
 Result<Knowledge> load_knowledge(const std::filesystem::path& data_directory);
 
 // The data directory: $EAGER_HOUND_DATA, else ../share/eager-hound/data beside the program, else the source

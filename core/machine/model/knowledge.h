@@ -10,6 +10,7 @@
 #include "core/base/result.h"
 #include "core/machine/model/block_kind.h"
 #include "core/machine/model/chemistry.h"
+#include "core/machine/model/danger.h"
 #include "core/machine/model/design_variety.h"
 #include "core/machine/model/fault.h"
 #include "core/machine/model/kit.h"
@@ -25,6 +26,7 @@ struct Knowledge {
     Kit kit;
     std::vector<Chemistry> chemistries;
     std::vector<ProofCheck> proof_checks;
+    std::vector<Danger> dangers;
     DesignVariety variety;
     // One more or one less moves none of the others.
     std::list<Topology> topologies;
