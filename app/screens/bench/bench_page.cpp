@@ -71,14 +71,8 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     progress_->hide();
     side->addWidget(progress_);
     side->addWidget(next_heading_);
-    dangers_say_->setObjectName("dangers");
-    dangers_say_->setProperty("role", "caution");
-    dangers_say_->hide();
     side->addWidget(dangers_say_);
     side->addWidget(next_, 12);
-    out_of_reach_->setObjectName("out_of_reach");
-    out_of_reach_->setAutoRaise(true);
-    out_of_reach_->hide();
     side->addWidget(out_of_reach_);
     auto* side_box = new QWidget(this);
     side_box->setLayout(side);
@@ -107,12 +101,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
     connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });
     connect(next_, &NextActsView::picked, this, &BenchPage::begin);
-    connect(next_, &NextActsView::outOfReach, this, &BenchPage::giveUp);
-    connect(out_of_reach_, &QToolButton::clicked, this, [this] {
-        session_.edit(tr("Propose all nets again"), [](Job& job) { job.out_of_reach.clear(); });
-    });
-    for (const auto change : {&JobSession::opened, &JobSession::changed, &JobSession::closed})
-        connect(&session_, change, this, &BenchPage::showOutOfReach);
+    setUpAroundNextActs();
     connect(path_, &ChargePathView::partPicked, this, [this](const std::string& block) {
         const Answer& answer = diagnosis_.answer();
         if (!suspects_->explainPart(answer, block) && answer.engine != nullptr)
@@ -132,6 +121,22 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
         path_->select({});
         clearAnswer();
     });
+}
+
+// What stands above and below the list of acts.
+void BenchPage::setUpAroundNextActs() {
+    dangers_say_->setObjectName("dangers");
+    dangers_say_->setProperty("role", "caution");
+    dangers_say_->hide();
+    out_of_reach_->setObjectName("out_of_reach");
+    out_of_reach_->setAutoRaise(true);
+    out_of_reach_->hide();
+    connect(next_, &NextActsView::outOfReach, this, &BenchPage::giveUp);
+    connect(out_of_reach_, &QToolButton::clicked, this, [this] {
+        session_.edit(tr("Propose all nets again"), [](Job& job) { job.out_of_reach.clear(); });
+    });
+    for (const auto change : {&JobSession::opened, &JobSession::changed, &JobSession::closed})
+        connect(&session_, change, this, &BenchPage::showOutOfReach);
 }
 
 void BenchPage::clearAnswer() {
@@ -171,7 +176,7 @@ void BenchPage::showDangers(const Answer& answer) {
     for (const DangerFound& found : answer.next.dangers) {
         const Topology& topology = answer.engine->plan.topology();
         const Port* port = topology.find_port(found.port);
-        const QString where = port != nullptr ? tr("Nothing into %1.").arg(format::qt(port->title))
+        const QString where = port != nullptr ? tr("%1: plug nothing in.").arg(format::qt(port->title))
                               : found.danger->keeps_power_from == KeepsPowerFrom::source
                                   ? tr("Not the customer's charger or lead.")
                                   : tr("No power.");

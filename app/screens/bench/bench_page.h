@@ -51,6 +51,7 @@ class BenchPage : public QWidget {
     void repairAsked(const std::string& block, Work remedy);
 
   private:
+    void setUpAroundNextActs();
     void takeEntry(const QuickEntry& entry);
     void showAnswer();
     void clearAnswer();
