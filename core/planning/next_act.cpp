@@ -12,6 +12,7 @@
 #include "core/planning/foresight.h"
 #include "core/planning/removal.h"
 #include "core/planning/repair_act.h"
+#include "core/planning/school.h"
 #include "core/planning/source_swap.h"
 #include "core/planning/taken_readings.h"
 #include "core/planning/trial.h"
@@ -97,7 +98,7 @@ class Proposer {
         add_repair(!swap.has_value());
         if (swap && !step_.repair_due)
             put_first(*swap);
-        for (const auto& first : {trial_, again_}) {
+        for (const auto& first : {trial_, again_, lift_}) {
             if (!first)
                 continue;
             if (step_.repair_due)
@@ -126,20 +127,6 @@ class Proposer {
         if (forbidding(step_.dangers, configuration) != nullptr)
             return false;
         return configuration.lent.empty() || (options_.known_good_parts && options_.case_may_be_opened);
-    }
-
-    bool liked(const NextAct& act) const {
-        switch (options_.school) {
-            case School::outside_in:
-                return !act.configuration.case_open;
-            case School::ohms_first:
-                return act.reading == ReadingKind::net_ohms;
-            case School::thermal_first:
-                return act.reading == ReadingKind::hot_part || act.reading == ReadingKind::injection;
-            case School::none:
-                break;
-        }
-        return false;
     }
 
     std::size_t trials_wanted() const {
@@ -211,7 +198,7 @@ class Proposer {
         act.kept_minutes = std::min(act.setup_minutes, opening_kept(act.configuration));
         const double own = act.minutes - act.kept_minutes;
         act.bits_per_minute = act.bits / (own + act.risk_minutes);
-        act.liking = liked(act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
+        act.liking = likes(options_.school, act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
         act.saving_minutes =
             fresh * (step_.repair_now_minutes - table.cost_after(costs_)) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
@@ -418,13 +405,16 @@ class Proposer {
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
             NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
             const Foresight::Asked asked = foresight_.asked(reading_of(act));
-            consider(act,
-                     tabulate(act,
-                              [&](std::size_t h, Contingency& table) {
-                                  const std::size_t left = left_without(table_, h, part.block);
-                                  table.add(h, foresight_.outcomes(asked, h, left, column));
-                              }),
-                     costs_.remove_risk_minutes);
+            const Contingency told = tabulate(act, [&](std::size_t h, Contingency& table) {
+                const std::size_t left = left_without(table_, h, part.block);
+                table.add(h, foresight_.outcomes(asked, h, left, column));
+            });
+            // What heat names on a shorted net is lifted before anything else is measured.
+            if (&part == &parties_.list.front() && known_readings_.heat_names(part.block, act.place)) {
+                lift_ = weighed(act, told, costs_.remove_risk_minutes);
+                lift_->on_trial = true;
+            }
+            consider(act, told, costs_.remove_risk_minutes);
         }
     }
 
@@ -485,6 +475,7 @@ class Proposer {
     int tried_block_ = -1;  // the leading suspect where it is to be tested, else -1
     std::optional<NextAct> trial_;
     std::optional<NextAct> again_;
+    std::optional<NextAct> lift_;
     double trial_worth_ = 0.0;
     NextStep step_;
 };

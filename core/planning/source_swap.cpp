@@ -4,7 +4,6 @@
 #include <algorithm>
 
 #include "core/machine/model/fault_reach.h"
-#include "core/machine/simulation/course.h"
 
 namespace eh {
 namespace {
@@ -39,7 +38,7 @@ bool shorts(const FaultSpec& fault) {
 bool source_has_proven_itself(const std::vector<Reading>& taken) {
     return any_counted(taken, [](const Reading& reading) {
         const auto* shown = reading.as<MeterReading>();
-        return shown != nullptr && shown->meter.volts > above_default_volts;
+        return shown != nullptr && shown->meter.volts > shown_above_default_volts;
     });
 }
 

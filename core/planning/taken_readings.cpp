@@ -83,4 +83,24 @@ bool TakenReadings::show_broken(const std::string& block) const {
     });
 }
 
+bool TakenReadings::heat_names(const std::string& block, const std::string& net) const {
+    constexpr double shorted_ohms = 30.0;
+    const auto last = [&](auto holds) {
+        return std::find_if(taken_.rbegin(), taken_.rend(),
+                            [&](const Reading& reading) { return !reading.set_aside && holds(reading); });
+    };
+    const auto ohms = last([&](const Reading& reading) {
+        return reading.kind() == ReadingKind::net_ohms && reading.place() == net;
+    });
+    const auto heat = last([](const Reading& reading) {
+        const bool of_heat =
+            reading.kind() == ReadingKind::hot_part || reading.kind() == ReadingKind::injection;
+        return of_heat && !reading.place().empty();
+    });
+    if (ohms == taken_.rend() || heat == taken_.rend() || heat->place() != block)
+        return false;
+    const auto& measured = ohms->as<NetOhmsReading>()->ohms;
+    return measured && *measured < shorted_ohms;
+}
+
 }  // namespace eh

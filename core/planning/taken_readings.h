@@ -32,6 +32,9 @@ class TakenReadings {
                                    const BenchConfiguration& configuration) const;
     // Whether a part was seen burnt or broken.
     [[nodiscard]] bool show_broken(const std::string& block) const;
+    // Whether a net was last measured to be shorted, and the last look for heat that found any named this
+    // part.
+    [[nodiscard]] bool heat_names(const std::string& block, const std::string& net) const;
 
   private:
     const std::vector<Reading>& taken_;

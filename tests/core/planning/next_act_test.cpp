@@ -240,6 +240,34 @@ TEST_CASE("when the part is nearly certain its repair is due, and not once it is
     CHECK_FALSE(step_after(readings, now).repair_due);
 }
 
+TEST_CASE("what heat names on a shorted net is lifted next, and repaired once the short is gone with it",
+          "[next]") {
+    // Common practice: after removing a suspect, measure again; short gone, that part was it.
+    BenchConfiguration now = for_ohms();
+    now.port = "p1";
+    Reading warm;
+    warm.id = "b";
+    warm.configuration = now;
+    warm.configuration.injection = Injection{"vdc"};
+    InjectionReading injected;
+    injected.hottest.part = "sp1";
+    injected.supply.volts = 0.9;
+    injected.supply.amps = 0.3;
+    injected.hottest.rise_kelvin = 24.0;
+    warm.value = injected;
+    std::vector<Reading> readings{ohms_reading("a", for_ohms(), "vdc", 3.0), warm};
+    const NextStep lift = step_after(readings, now);
+    REQUIRE_FALSE(lift.acts.empty());
+    CHECK_FALSE(lift.repair_due);
+    CHECK(lift.acts.front().reading == ReadingKind::net_ohms);
+    CHECK(lift.acts.front().place == "vdc");
+    CHECK(lift.acts.front().configuration.removed == std::vector<std::string>{"sp1"});
+    readings.push_back(open_reading("c", lift.acts.front().configuration, "vdc"));
+    const NextStep after = step_after(readings, lift.acts.front().configuration);
+    REQUIRE(after.repair_due);
+    CHECK(after.acts.front().fault.block == "sp1");
+}
+
 TEST_CASE("the cheapest order tries parts by probability over cost", "[next]") {
     // Heckerman, Breese and Rommelse (1995): with one fault and independent repair costs, the cheapest order
     // is by probability over cost, highest first. Checked against all orders of six parts.
