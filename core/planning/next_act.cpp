@@ -34,7 +34,7 @@ constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalo
 constexpr double most_trial_minutes = 5.0;        // that such a reading may take
 constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to be worth a minute more
 constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
-constexpr double repaired_at_sight = 0.5;         // suspicion from which a part that is seen broken is
+constexpr double repaired_at_sight = 0.8;         // suspicion from which a part that is seen broken is
 constexpr double worth_learning_bits = 0.05;      // below it no reading is left that changes the choice
 
 class Proposer {
