@@ -13,7 +13,7 @@ namespace eh {
 enum class KeepsPowerFrom {
     port,     // nothing is plugged into it
     source,   // what the customer brought is plugged in nowhere
-    machine,  // neither charger nor battery
+    machine,  // nothing is plugged in anywhere
 };
 
 // Either something seen on a part of these kinds, or a net of this stage that reads fewer ohms to ground.
