@@ -151,6 +151,19 @@ struct SimulatedBench::Instruments {
             self.noise_.uniform() < push_probability(plan, self.faults_, seen.part, bench);
         return seen;
     }
+    ReadingValue operator()(BetweenReading seen) const {
+        switch_off();
+        const std::size_t net = self.net_under_probe(seen.net);
+        const int other = net_index(self.model_.plan().topology(), seen.other);
+        seen.ohms = self.ohms_shown(self.model_.ohms_between(static_cast<int>(net), other, self.solver_));
+        return seen;
+    }
+    ReadingValue operator()(PackReading seen) const {
+        switch_off();
+        const double volts = self.model_.pack_alone_volts();
+        seen.volts = std::max(0.0, self.noisy(volts, accuracy.dmm_volts_share, accuracy.dmm_volts_digit));
+        return seen;
+    }
     ReadingValue operator()(DiodeReading seen) const {
         switch_off();
         const std::size_t net = self.net_under_probe(seen.net);

@@ -259,8 +259,9 @@ std::optional<NetEvidence> BoardBench::modelEvidence(NetQuantity quantity) const
         if (const auto ohms = store->ohms(PredictionStore::sound, off))
             samples = (*ohms)[index];
     } else {
-        store->simulate_drops({PredictionStore::sound}, off, static_cast<int>(index));
-        if (const auto drops = store->drops(PredictionStore::sound, off, static_cast<int>(index)))
+        const OffQuestion drop{OffQuestion::Of::diode_drop, static_cast<int>(index)};
+        store->simulate_numbers({PredictionStore::sound}, off, drop);
+        if (const auto drops = store->numbers(PredictionStore::sound, off, drop))
             samples = *drops;
     }
     return model_evidence(quantity, samples);

@@ -87,13 +87,19 @@ BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget*
     column_->setSpacing(2);
     column_->addLayout(row_);
     row_->setSpacing(6);
-    plug_ = addPlate(tr("Charger"), Qt::Key_K, tr("Plug the charger in or out"),
-                     [](BenchConfiguration& b) { b.charger_connected = !b.charger_connected; });
+    plug_ = addPlate(tr("Charger"), Qt::Key_K, tr("Plug the charger in or out"), [](BenchConfiguration& b) {
+        b.charger_connected = !b.charger_connected;
+        b.plug_held = b.bare_plug = false;
+        b.tester = Tester::none;
+    });
     port_ = addPlate(tr("Port"), Qt::Key_P, tr("Move the plug to the next port"),
                      [this](BenchConfiguration& b) { nextPort(b); });
     side_ = addPlate(tr("Plug side"), Qt::Key_T, tr("Turn the plug over"), [](BenchConfiguration& b) {
         b.side = b.side == PlugSide::a ? PlugSide::b : PlugSide::a;
     });
+    hold_ = addPlate(tr("Plug sits"), Qt::Key_H,
+                     tr("Hold the plug to its good side, put the charger to a tester, or a bare plug in"),
+                     nextHold);
     charger_ = addPlate(tr("Whose charger"), Qt::Key_C, tr("Swap the charger"), [](BenchConfiguration& b) {
         b.charger = b.charger == Owner::bench ? Owner::customer : Owner::bench;
     });
@@ -113,6 +119,12 @@ BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget*
             if (b.board_out)
                 b.case_open = true;
         });
+    button_ = addPlate(tr("Power"), Qt::Key_W, tr("Press power, or keep the machine off"),
+                       [](BenchConfiguration& b) {
+                           b.button = b.button == Button::left_alone ? Button::pressed
+                                      : b.button == Button::pressed  ? Button::kept_off
+                                                                     : Button::left_alone;
+                       });
     special_ = addPlate(tr("Meter"), Qt::Key_N, tr("Read with the second meter, or take out what was lent"),
                         [](BenchConfiguration& b) {
                             if (b.lent.empty())
@@ -164,6 +176,24 @@ void BenchStrip::nextPort(BenchConfiguration& bench) const {
     bench.port = last ? ports.front().id : std::next(now)->id;
     bench.side = PlugSide::a;
     bench.charger_connected = true;
+    bench.bare_plug = false;
+    bench.tester = Tester::none;
+}
+
+// Of a plug with a charger behind it: free, held, at a tester with load, without. Else: none, or a bare one.
+void BenchStrip::nextHold(BenchConfiguration& bench) {
+    if (!bench.charger_connected) {
+        bench.bare_plug = !bench.bare_plug;
+        return;
+    }
+    if (bench.tester == Tester::no_load) {
+        bench.tester = Tester::none;
+    } else if (bench.tester == Tester::loaded) {
+        bench.tester = Tester::no_load;
+    } else {
+        bench.tester = bench.plug_held ? Tester::loaded : Tester::none;
+        bench.plug_held = !bench.plug_held;
+    }
 }
 
 void BenchStrip::setWarning(const QString& warning) {
@@ -210,6 +240,16 @@ void BenchStrip::refresh() {
     plug_->setValue(in ? tr("plugged in") : tr("out"), !in);
     port_->setValue(port == nullptr ? tr("none") : format::qt(port->title), false);
     side_->setValue(bench.side == PlugSide::a ? tr("A") : tr("B"), bench.side == PlugSide::b);
+    const bool at_tester = in && bench.tester != Tester::none;
+    const QString sits = at_tester ? bench.tester == Tester::loaded ? tr("at tester") : tr("tester, idle")
+                         : in ? bench.plug_held ? tr("held") : tr("free")
+                         : bench.bare_plug ? tr("bare, in")
+                                           : tr("none");
+    hold_->setValue(sits, at_tester || (in ? bench.plug_held : bench.bare_plug));
+    button_->setValue(bench.button == Button::pressed    ? tr("pressed")
+                      : bench.button == Button::kept_off ? tr("kept off")
+                                                         : tr("as it is"),
+                      bench.button != Button::left_alone);
     charger_->setValue(bench.charger == Owner::bench ? tr("shop's") : tr("customer's"),
                        bench.charger != Owner::bench);
     lead_->setValue(bench.lead == Owner::bench ? tr("shop's") : tr("customer's"), bench.lead != Owner::bench);

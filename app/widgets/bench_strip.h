@@ -59,6 +59,7 @@ class BenchStrip : public QWidget {
                          const Change& change);
     void changeBench(const QString& description, const Change& change);
     void nextPort(BenchConfiguration& bench) const;
+    static void nextHold(BenchConfiguration& bench);
     void refresh();
     // The warning stands behind the plates where they leave room, else below them.
     void placeWarning();
@@ -72,6 +73,8 @@ class BenchStrip : public QWidget {
     StripPlate* plug_;
     StripPlate* port_;
     StripPlate* side_;
+    StripPlate* hold_;
+    StripPlate* button_;
     StripPlate* charger_;
     StripPlate* lead_;
     StripPlate* battery_;

@@ -126,7 +126,35 @@ bool take_quick_word(Words& words) {
     return false;
 }
 
+// What a line says of plug and button besides its reading.
+void take_bench_words(QuickInput& typed) {
+    if (take_word(typed.words, "held"))
+        typed.bench.plug_held = true;
+    if (take_word(typed.words, "pressed"))
+        typed.bench.button = Button::pressed;
+    if (take_word(typed.words, "standby"))
+        typed.bench.button = Button::kept_off;
+}
+
+// "tester 20.1 4.5": under load; "tester 19.6": nothing drawn.
+Result<ReadingValue> at_tester(QuickInput& typed) {
+    const auto pattern = take_pattern(typed.words);
+    const auto values = take_values(typed.words);
+    if (!typed.words.empty())
+        return refused("“" + joined(typed.words) +
+                       "” is one word too many; write for instance tester 20.1 4.5, or tester dark");
+    typed.bench.charger_connected = true;
+    typed.bench.bare_plug = false;
+    typed.bench.tester = values.size() == 1 ? Tester::no_load : Tester::loaded;
+    if (typed.topology.find_port(typed.bench.port) == nullptr)
+        typed.bench.port = typed.topology.ports.front().id;
+    return at_port("tester", pattern, values);
+}
+
 Result<ReadingValue> read_line(QuickInput& typed) {
+    take_bench_words(typed);
+    if (take_word(typed.words, "tester"))
+        return at_tester(typed);
     std::optional<Result<ReadingValue>> read;
     any_kind([&]<typename Value>(std::type_identity<Value>) {
         if constexpr (HasQuickWord<Value>) {

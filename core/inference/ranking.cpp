@@ -50,12 +50,9 @@ std::vector<PartSuspicion> sum_by_part(const Ranking& ranking, const std::vector
 
 std::shared_ptr<const NumberColumn> known_number_column(const PredictionTable& table,
                                                         const Reading& reading) {
-    const int net = net_index(table.plan().topology(), reading.place());
-    if (reading.kind() == ReadingKind::diode)
-        return table.known_drops(reading.configuration, net);
-    if (reading.kind() == ReadingKind::through)
-        return table.known_through(reading.configuration, table.plan().find_block(reading.place()));
-    return table.known_ohms(reading.configuration, net);
+    if (const auto question = off_question(reading, table.plan()))
+        return table.known_number(reading.configuration, *question);
+    return table.known_ohms(reading.configuration, net_index(table.plan().topology(), reading.place()));
 }
 
 bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings) {

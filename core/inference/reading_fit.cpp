@@ -74,12 +74,9 @@ std::vector<int> sisters_of(int block, const MachinePlan& plan) {
 // Columns of numbers that the multimeter shows with the machine off.
 std::shared_ptr<const NumberColumn> number_column(PredictionTable& table, const Reading& reading,
                                                   const std::function<bool()>& stop) {
-    const int net = net_index(table.plan().topology(), reading.place());
-    if (reading.kind() == ReadingKind::diode)
-        return table.drops(reading.configuration, net, stop);
-    if (reading.kind() == ReadingKind::through)
-        return table.through(reading.configuration, table.plan().find_block(reading.place()), stop);
-    return table.ohms(reading.configuration, net, stop);
+    if (const auto question = off_question(reading, table.plan()))
+        return table.number(reading.configuration, *question, stop);
+    return table.ohms(reading.configuration, net_index(table.plan().topology(), reading.place()), stop);
 }
 
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy) {

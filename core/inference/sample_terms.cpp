@@ -185,7 +185,9 @@ struct OffTerms {
 
     std::vector<SampleTerms> operator()(const NetOhmsReading& reading) const { return of_ohms(reading.ohms); }
     std::vector<SampleTerms> operator()(const ThroughReading& reading) const { return of_ohms(reading.ohms); }
+    std::vector<SampleTerms> operator()(const BetweenReading& reading) const { return of_ohms(reading.ohms); }
     std::vector<SampleTerms> operator()(const DiodeReading& reading) const;
+    std::vector<SampleTerms> operator()(const PackReading& reading) const;
     template <typename Value>
     requires(!Traits<Value>::unpowered) std::vector<SampleTerms>
     operator()(const Value&) const { return std::vector<SampleTerms>(samples.size()); }
@@ -237,6 +239,13 @@ std::vector<SampleTerms> OffTerms::operator()(const DiodeReading& reading) const
     return of_number(reading.volts, expected, [&](std::size_t s) {
         return std::isfinite(samples[s]) ? o.misread_word : 1.0 - o.misread_word;
     });
+}
+
+std::vector<SampleTerms> OffTerms::operator()(const PackReading& reading) const {
+    std::vector<Expected> own;
+    const auto& expected =
+        known_or(known.number, own, [&] { return expected_pack_volts(samples, o, known.counted); });
+    return of_number(reading.volts, expected, [](std::size_t) { return 0.0; });
 }
 
 }  // namespace

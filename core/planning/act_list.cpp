@@ -56,4 +56,12 @@ std::vector<NextAct> most_varied(std::vector<NextAct> acts, std::size_t most) {
     return kept;
 }
 
+void put_first(std::vector<NextAct>& acts, const NextAct& act) {
+    std::erase_if(acts, [&](const NextAct& other) {
+        return other.reading == act.reading && other.place == act.place &&
+               other.configuration == act.configuration;
+    });
+    acts.insert(acts.begin(), act);
+}
+
 }  // namespace eh

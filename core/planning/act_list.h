@@ -19,4 +19,7 @@ std::vector<NextAct> one_of_a_kind(std::vector<NextAct> acts);
 // others in the list as there are.
 std::vector<NextAct> most_varied(std::vector<NextAct> acts, std::size_t most);
 
+// Puts an act at the head of the list, from which the same reading at the same place and bench is taken out.
+void put_first(std::vector<NextAct>& acts, const NextAct& act);
+
 }  // namespace eh

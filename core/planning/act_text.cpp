@@ -23,13 +23,14 @@ std::string describe(const NextAct& act, const MachinePlan& plan) {
     const Net* net = topology.find_net(act.place);
     const std::string place = net == nullptr ? act.place : net->title;
     const std::string stance = describe(act.configuration, topology);
+    const std::string at_plug = act.configuration.bare_plug ? ", at a bare plug" : "";
     switch (act.reading) {
         case ReadingKind::meter:
             return "Meter: " + stance;
         case ReadingKind::net_volts:
             return "Volts of " + place + " (" + stance + ")";
         case ReadingKind::net_ohms: {
-            std::string text = "Ohms of " + place + " to ground";
+            std::string text = "Ohms of " + place + " to ground" + at_plug;
             for (const std::string& id : act.configuration.removed) {
                 if (const Block* block = topology.find_block(id))
                     text += ", without " + block->title;
@@ -50,6 +51,13 @@ std::string describe(const NextAct& act, const MachinePlan& plan) {
             return "What the machine says (" + stance + ")";
         case ReadingKind::talk:
             return "Record what is said on the CC line (" + stance + ")";
+        case ReadingKind::between: {
+            const auto nets = Traits<BetweenReading>::at(act.place);
+            return "Ohms from " + title_of_net(topology, nets.net) + " to " +
+                   title_of_net(topology, nets.other) + at_plug;
+        }
+        case ReadingKind::pack:
+            return "Volts of the battery pack, unplugged";
         case ReadingKind::wiggle:
             return "Wiggle the plug: " + stance;
     }

@@ -33,6 +33,10 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
         costs.swap_charger_minutes = minutes("swap_charger");
         costs.swap_lead_minutes = minutes("swap_lead");
         costs.swap_instruments_minutes = minutes("swap_instruments");
+        costs.press_power_minutes = minutes("press_power");
+        costs.hold_plug_minutes = minutes("hold_plug");
+        costs.to_tester_minutes = minutes("to_tester");
+        costs.bare_plug_minutes = minutes("bare_plug");
         read_by_kind(root.at("reading_minutes"), costs.reading_minutes);
         read_by_kind(root.at("risk_minutes"), costs.risk_minutes);
         costs.remove_risk_minutes = root.at("risk_minutes").number_between("remove", 0.0, longest_minutes);
@@ -57,6 +61,14 @@ double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& t
         minutes += costs.board_out_minutes;
     if (from.battery_in != to.battery_in)
         minutes += costs.battery_toggle_minutes;
+    if (to.button != Button::left_alone && from.button != to.button)
+        minutes += costs.press_power_minutes;
+    if (to.plug_held && !from.plug_held)
+        minutes += costs.hold_plug_minutes;
+    if (to.tester != Tester::none && from.tester != to.tester)
+        minutes += costs.to_tester_minutes;
+    if (to.bare_plug && !from.bare_plug)
+        minutes += costs.bare_plug_minutes;
     if (to.charger_connected && (from.port != to.port || !from.charger_connected))
         minutes += costs.move_plug_minutes;
     else if (to.charger_connected && from.side != to.side)

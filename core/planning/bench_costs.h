@@ -21,6 +21,10 @@ struct BenchCosts {
     double swap_charger_minutes = 0.7;
     double swap_lead_minutes = 0.5;
     double swap_instruments_minutes = 1.0;
+    double press_power_minutes = 1.0;  // and to watch what comes of it
+    double hold_plug_minutes = 0.1;
+    double to_tester_minutes = 0.8;
+    double bare_plug_minutes = 0.5;
     std::array<double, reading_kind_count> reading_minutes{};  // by ReadingKind
     std::array<double, reading_kind_count> risk_minutes{};     // what may go wrong, as minutes
     double remove_risk_minutes = 4.0;

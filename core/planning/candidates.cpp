@@ -4,9 +4,24 @@
 #include <cmath>
 
 #include "core/inference/complaint.h"
+#include "core/planning/across.h"
 #include "core/planning/next_act.h"
 
 namespace eh {
+
+namespace {
+
+// The supply comes off before a charger goes in; plug and button are left alone.
+BenchConfiguration plugged_as_usual(BenchConfiguration bench) {
+    bench.injection.reset();
+    bench.tester = Tester::none;
+    bench.bare_plug = false;
+    bench.plug_held = false;
+    bench.button = Button::left_alone;
+    return bench;
+}
+
+}  // namespace
 
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
                                                          const MachinePlan& plan) {
@@ -14,7 +29,7 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
     std::vector<BenchConfiguration> list;
     BenchConfiguration base = now;
     base.charger_connected = true;
-    base.injection.reset();  // the supply comes off before a charger goes in
+    base = plugged_as_usual(std::move(base));
     if (topology.find_port(base.port) == nullptr)
         base.port = topology.ports.front().id;
     const auto with_sides = [&](BenchConfiguration configuration) {
@@ -53,6 +68,52 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
             unique.push_back(configuration);
     }
     return unique;
+}
+
+std::vector<BenchConfiguration> occasional_configurations(const BenchConfiguration& now,
+                                                          const MachinePlan& plan,
+                                                          const std::vector<Reading>& taken) {
+    constexpr double at_rest_amps = 0.3;
+    constexpr double above_five_volts = 8.5;
+    BenchConfiguration base = plugged_as_usual(now);
+    base.charger_connected = true;
+    if (plan.topology().find_port(base.port) == nullptr)
+        base.port = plan.topology().ports.front().id;
+    const auto any_taken = [&](auto shows) {
+        return std::any_of(taken.begin(), taken.end(), [&](const Reading& reading) {
+            return !reading.set_aside && reading.configuration.charger_connected &&
+                   reading.configuration.tester == Tester::none && reading.configuration.port == base.port &&
+                   shows(reading);
+        });
+    };
+    std::vector<BenchConfiguration> list;
+    const bool rests = any_taken([&](const Reading& reading) {
+        const auto* meter = reading.as<MeterReading>();
+        return meter != nullptr && meter->meter.pattern == MeterPattern::steady && meter->amps_known &&
+               meter->meter.volts > above_five_volts && meter->meter.amps < at_rest_amps;
+    });
+    if (rests) {
+        list.push_back(base);
+        list.back().button = Button::pressed;
+    }
+    const bool loose = any_taken([](const Reading& reading) {
+        const auto* meter = reading.as<MeterReading>();
+        const auto* wiggle = reading.as<WiggleReading>();
+        constexpr double nothing_amps = 0.01;
+        const bool nothing_flows =
+            meter != nullptr && (meter->meter.pattern == MeterPattern::dark ||
+                                 (meter->amps_known && meter->meter.amps < nothing_amps));
+        return nothing_flows || (wiggle != nullptr && wiggle->drops_out);
+    });
+    if (loose) {
+        list.push_back(base);
+        list.back().plug_held = true;
+    }
+    if (base.charger == Owner::customer || base.lead == Owner::customer) {
+        list.push_back(base);
+        list.back().tester = Tester::loaded;
+    }
+    return list;
 }
 
 std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan) {
@@ -165,13 +226,21 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const st
     }
     for (std::size_t b = 0; b < table.plan().blocks.size(); ++b) {
         if (table.plan().blocks[b].kind->pinned_out &&
-            table.through(now, static_cast<int>(b), stop) == nullptr)
+            table.number(now, {OffQuestion::Of::through_part, static_cast<int>(b)}, stop) == nullptr)
+            return false;
+    }
+    for (const AcrossPart& part : suspects_measured_across(table.plan(), ranking)) {
+        if (table.number(now, part.question, stop) == nullptr)
             return false;
     }
     for (const BenchConfiguration& configuration : configurations) {
         if (table.powered(configuration, stop) == nullptr)
             return false;
         advance();
+    }
+    for (const BenchConfiguration& configuration : occasional_configurations(now, table.plan(), taken)) {
+        if (table.powered(configuration, stop) == nullptr)
+            return false;
     }
     for (const BenchConfiguration& configuration : injection_configurations(table, ranking, taken, now)) {
         if (table.powered(configuration, stop) == nullptr)

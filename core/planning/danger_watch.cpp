@@ -59,16 +59,17 @@ std::vector<DangerFound> dangers_found(const MachinePlan& plan, const std::vecto
 
 const DangerFound* forbidding(const std::vector<DangerFound>& dangers,
                               const BenchConfiguration& configuration) {
+    // At a tester the charger feeds no part of the machine.
+    const bool into_machine = configuration.charger_connected && configuration.tester == Tester::none;
     const auto forbids = [&](const DangerFound& found) {
         switch (found.danger->keeps_power_from) {
             case KeepsPowerFrom::port:
-                return configuration.charger_connected &&
-                       (found.port.empty() || configuration.port == found.port);
+                return into_machine && (found.port.empty() || configuration.port == found.port);
             case KeepsPowerFrom::source:
                 return configuration.charger_connected &&
                        (configuration.charger == Owner::customer || configuration.lead == Owner::customer);
             case KeepsPowerFrom::machine:
-                return configuration.charger_connected;
+                return into_machine;
         }
         return false;
     };

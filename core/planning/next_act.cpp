@@ -6,6 +6,7 @@
 #include <optional>
 
 #include "core/machine/model/fault_reach.h"
+#include "core/planning/across.h"
 #include "core/planning/act_list.h"
 #include "core/planning/alike.h"
 #include "core/planning/contingency.h"
@@ -24,7 +25,6 @@ constexpr double negligible_probability = 1e-4;
 constexpr double worth_a_look = 0.02;             // suspicion from which a part is looked at by itself
 constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
 constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
-constexpr double school_factor = 2.5;             // how much more a reading of the liked kind counts
 constexpr double least_bits = 0.02;               // less is not worth a line
 constexpr double certain_probability = 0.985;     // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
@@ -77,10 +77,15 @@ class Proposer {
             if (may_stand(configuration))
                 propose_powered(configuration);
         }
+        for (const BenchConfiguration& configuration : occasional_configurations(now_, plan_, taken_)) {
+            const auto column = may_stand(configuration) ? table_.known_powered(configuration) : nullptr;
+            if (column != nullptr)
+                propose_view(ReadingKind::meter, "", -1, configuration, *column);
+        }
         if (wanted(ReadingKind::look))
             propose_looks();
-        if (wanted(ReadingKind::through) && options_.case_may_be_opened)
-            propose_through();
+        if (options_.case_may_be_opened)
+            propose_numbers();
         if (wanted(ReadingKind::injection) && options_.case_may_be_opened)
             propose_injection();
         if (wanted(ReadingKind::net_ohms) && options_.case_may_be_opened) {
@@ -97,14 +102,14 @@ class Proposer {
         step_.acts = one_of_a_kind(std::move(step_.acts));
         add_repair(!swap.has_value());
         if (swap && !step_.repair_due)
-            put_first(*swap);
+            put_first(step_.acts, *swap);
         for (const auto& first : {trial_, again_, lift_}) {
             if (!first)
                 continue;
             if (step_.repair_due)
                 step_.acts.erase(step_.acts.begin());
             step_.repair_due = false;
-            put_first(*first);
+            put_first(step_.acts, *first);
         }
         step_.acts = most_varied(std::move(step_.acts), options_.most);
         return std::move(step_);
@@ -198,7 +203,7 @@ class Proposer {
         act.kept_minutes = std::min(act.setup_minutes, opening_kept(act.configuration));
         const double own = act.minutes - act.kept_minutes;
         act.bits_per_minute = act.bits / (own + act.risk_minutes);
-        act.liking = likes(options_.school, act) ? school_factor * act.bits_per_minute : act.bits_per_minute;
+        act.liking = act.bits_per_minute * order_factor(act, now_, options_.school);
         act.saving_minutes =
             fresh * (step_.repair_now_minutes - table.cost_after(costs_)) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
@@ -324,24 +329,33 @@ class Proposer {
         }
     }
 
-    void propose_through() {
-        BenchConfiguration configuration = unpowered(now_);
-        configuration.case_open = true;
-        for (std::size_t b = 0; b < plan_.blocks.size(); ++b) {
-            const std::string& id = plan_.blocks[b].id;
-            const auto column = plan_.blocks[b].kind->pinned_out
-                                    ? table_.known_through(configuration, static_cast<int>(b))
-                                    : nullptr;
-            if (column == nullptr || known_readings_.hold(ReadingKind::through, id, configuration))
-                continue;
-            NextAct act;
-            act.reading = ReadingKind::through;
-            act.place = id;
-            act.configuration = configuration;
-            const Foresight::Asked asked = foresight_.asked(reading_of(act));
-            consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
-                         table.add(h, foresight_.outcomes(asked, h, h, *column));
-                     }));
+    // A number of the multimeter that stands by itself, machine off.
+    void propose_number(ReadingKind kind, const std::string& place, const OffQuestion& question) {
+        NextAct act;
+        act.reading = kind;
+        act.place = place;
+        act.configuration = unpowered(now_);
+        act.configuration.case_open = true;
+        const auto column = table_.known_number(act.configuration, question);
+        if (column == nullptr || known_readings_.hold(kind, place, act.configuration))
+            return;
+        const Foresight::Asked asked = foresight_.asked(reading_of(act));
+        consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                     table.add(h, foresight_.outcomes(asked, h, h, *column));
+                 }));
+    }
+
+    void propose_numbers() {
+        for (std::size_t b = 0; b < plan_.blocks.size() && wanted(ReadingKind::through); ++b) {
+            if (plan_.blocks[b].kind->pinned_out)
+                propose_number(ReadingKind::through, plan_.blocks[b].id,
+                               {OffQuestion::Of::through_part, static_cast<int>(b)});
+        }
+        for (const AcrossPart& part : suspects_measured_across(plan_, ranking_)) {
+            if (wanted(ReadingKind::net_ohms) && within_reach(part.net_id) && within_reach(part.other_id))
+                propose_number(ReadingKind::between,
+                               Traits<BetweenReading>::place({part.net_id, part.other_id, {}}),
+                               part.question);
         }
     }
 
@@ -430,15 +444,6 @@ class Proposer {
         return weighed(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                            table.add(h, foresight_.outcomes(asked, -1, h, *column));
                        }));
-    }
-
-    void put_first(const NextAct& act) {
-        const auto same = [&](const NextAct& other) {
-            return other.reading == act.reading && other.place == act.place &&
-                   other.configuration == act.configuration;
-        };
-        step_.acts.erase(std::remove_if(step_.acts.begin(), step_.acts.end(), same), step_.acts.end());
-        step_.acts.insert(step_.acts.begin(), act);
     }
 
     void add_repair(bool swap_tried) {

@@ -81,6 +81,13 @@ struct NextStep {
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
                                                          const MachinePlan& plan);
 
+// Others for the meter alone, where what was read in this port asks for them: the power button pressed after
+// a contract at which next to nothing flows, the plug held to its good side where nothing flowed or the meter
+// dropped out, the customer's charger and lead at a load tester (common practice for all three).
+std::vector<BenchConfiguration> occasional_configurations(const BenchConfiguration& now,
+                                                          const MachinePlan& plan,
+                                                          const std::vector<Reading>& taken);
+
 // Every configuration with all parts in their places: ports, plug sides, whose charger and lead, battery in
 // and out.
 std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan);

@@ -2,6 +2,10 @@
 #include "core/planning/school.h"
 
 namespace eh {
+namespace {
+
+constexpr double school_factor = 2.5;   // how much more an act of the liked kind counts
+constexpr double outside_factor = 2.0;  // estimate
 
 bool likes(School school, const NextAct& act) {
     switch (school) {
@@ -15,6 +19,13 @@ bool likes(School school, const NextAct& act) {
             break;
     }
     return false;
+}
+
+}  // namespace
+
+double order_factor(const NextAct& act, const BenchConfiguration& now, School school) {
+    const bool outside = !now.case_open && !act.configuration.case_open;
+    return (likes(school, act) ? school_factor : 1.0) * (outside ? outside_factor : 1.0);
 }
 
 }  // namespace eh

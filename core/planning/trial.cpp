@@ -49,6 +49,12 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
             const int port = plan.port_index(configuration.port);
             return port >= 0 && plan.controller_of_port[static_cast<std::size_t>(port)] == block;
         }
+        case ReadingKind::between: {
+            const auto nets = Traits<BetweenReading>::at(place);
+            return has_pin_on(plan, block, nets.net) && has_pin_on(plan, block, nets.other);
+        }
+        case ReadingKind::pack:
+            return block == plan.pack;
         case ReadingKind::wiggle:
         case ReadingKind::look:
             break;

@@ -403,4 +403,17 @@ std::vector<Expected> expected_drops(const std::vector<double>& samples, const A
     return list;
 }
 
+std::vector<Expected> expected_pack_volts(const std::vector<double>& samples, const AccuracyOptions& o,
+                                          SampleMask counted) {
+    constexpr double model_share = 0.03;  // of what cells of one charge differ by (common practice)
+    const auto between = gaps(samples, counted);
+    std::vector<Expected> list;
+    list.reserve(samples.size());
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        const double instrument = together(o.dmm_volts_digit, o.dmm_volts_share * samples[s]);
+        list.push_back(expected(samples[s], instrument, model_share * samples[s], between[s], o));
+    }
+    return list;
+}
+
 }  // namespace eh

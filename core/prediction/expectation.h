@@ -51,6 +51,10 @@ std::vector<Expected> expected_ohms(const std::vector<double>& samples, const Ac
 std::vector<Expected> expected_drops(const std::vector<double>& samples, const AccuracyOptions& o,
                                      SampleMask counted = all_samples);
 
+// Volts of a pack at its connector, unplugged.
+std::vector<Expected> expected_pack_volts(const std::vector<double>& samples, const AccuracyOptions& o,
+                                          SampleMask counted = all_samples);
+
 // Logarithms with the meter's digit and the leads added, so that nothing is infinite.
 double ln_amps(double amps, const AccuracyOptions& o);
 double ln_ohms(double ohms, const AccuracyOptions& o);

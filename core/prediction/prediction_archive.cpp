@@ -17,6 +17,10 @@ void write_configuration(ByteWriter& out, const BenchConfiguration& configuratio
     out.number(configuration.lead);
     out.text(configuration.port);
     out.number(configuration.side);
+    out.number(configuration.plug_held);
+    out.number(configuration.tester);
+    out.number(configuration.bare_plug);
+    out.number(configuration.button);
     out.number(configuration.battery_in);
     out.number(configuration.second_instruments);
     out.count(configuration.lent.size());
@@ -31,6 +35,10 @@ BenchConfiguration read_configuration(ByteReader& in) {
     configuration.lead = in.number<Owner>();
     configuration.port = in.text();
     configuration.side = in.number<PlugSide>();
+    configuration.plug_held = in.number<bool>();
+    configuration.tester = in.number<Tester>();
+    configuration.bare_plug = in.number<bool>();
+    configuration.button = in.number<Button>();
     configuration.battery_in = in.number<bool>();
     configuration.second_instruments = in.number<bool>();
     configuration.lent.resize(in.count());
@@ -133,6 +141,13 @@ struct Shape {
     [[nodiscard]] bool fits(const Numbers& numbers) const { return numbers.size() == samples; }
 };
 
+// A question of another machine is never asked, so it only has to be one at all.
+bool can_be_asked(const OffQuestion& question, const Shape& shape) {
+    const auto most = static_cast<int>(std::max(shape.nets, shape.blocks));
+    return question.of >= OffQuestion::Of::diode_drop && question.of <= OffQuestion::Of::pack_volts &&
+           question.first < most && question.second < most;
+}
+
 template <typename Shelf>
 void write_shelf(ByteWriter& out, const Shelf& shelf, const std::vector<bool>& archived) {
     std::size_t places = 0;
@@ -206,9 +221,9 @@ std::string PredictionArchive::write(const PredictionStore& store) {
     }
     write_shelf(out, store.views_, archived);
     write_shelf(out, store.ohms_, archived);
-    out.count(store.through_.size());
-    for (const auto& [block, shelf] : store.through_) {
-        out.count(static_cast<std::size_t>(block));
+    out.count(store.numbers_when_off_.size());
+    for (const auto& [question, shelf] : store.numbers_when_off_) {
+        out.number(question);
         write_shelf(out, shelf, archived);
     }
     return out.bytes();
@@ -253,13 +268,12 @@ Outcome PredictionArchive::read(std::string_view bytes, PredictionStore& store) 
     }
     decltype(store.views_) views;
     decltype(store.ohms_) ohms;
-    decltype(store.through_) through;
+    decltype(store.numbers_when_off_) when_off;
     bool fits = read_shelf<Views>(in, views, numbers, shape) && read_shelf<NetOhms>(in, ohms, numbers, shape);
-    const std::size_t parts = fits ? in.count() : 0;
-    for (std::size_t p = 0; p < parts && fits; ++p) {
-        const auto block = in.number<std::uint32_t>();
-        fits = block < plan.blocks.size() &&
-               read_shelf<Numbers>(in, through[static_cast<int>(block)], numbers, shape);
+    const std::size_t questions = fits ? in.count() : 0;
+    for (std::size_t q = 0; q < questions && fits; ++q) {
+        const auto question = in.number<OffQuestion>();
+        fits = can_be_asked(question, shape) && read_shelf<Numbers>(in, when_off[question], numbers, shape);
     }
     if (!fits || !in.ok() || !in.at_end()) {
         forget();
@@ -267,8 +281,8 @@ Outcome PredictionArchive::read(std::string_view bytes, PredictionStore& store) 
     }
     merge(store.views_, std::move(views));
     merge(store.ohms_, std::move(ohms));
-    for (auto& [block, shelf] : through)
-        merge(store.through_[block], std::move(shelf));
+    for (auto& [question, shelf] : when_off)
+        merge(store.numbers_when_off_[question], std::move(shelf));
     return Done{};
 }
 

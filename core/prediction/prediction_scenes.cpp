@@ -23,6 +23,14 @@ std::optional<ShortedNet> plain_short(const FaultSpec& fault, const PlanBlock& b
 
 }  // namespace
 
+bool PredictionStore::changes_when_held(const std::vector<FaultInstance>& faults) const {
+    return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
+        const auto& effects = plan_->knowledge().catalogue.find(fault.fault)->effects;
+        return std::any_of(effects.begin(), effects.end(),
+                           [](const Effect& effect) { return effect.at_rest; });
+    });
+}
+
 PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchConfiguration& asked,
                                               bool powered) const {
     Scene scene{number, powered ? electrical_part(asked) : electrical_part(unpowered(asked))};
@@ -34,6 +42,7 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchC
     bool of_instruments = false;
     std::vector<std::string> replaced;
     std::vector<std::string> lent;
+    configuration.plug_held = configuration.plug_held && changes_when_held(machines_[number].faults);
     for (std::size_t f = 0; f < machines_[number].faults.size(); ++f) {
         const FaultInstance& fault = machines_[number].faults[f];
         if (!fault_can_show(*plan_, fault, configuration, powered))

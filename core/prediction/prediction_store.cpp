@@ -22,6 +22,13 @@ PoweredView repeated(PoweredView view) {
     return view;
 }
 
+// Neither the button nor the plug touched.
+BenchConfiguration left_alone(BenchConfiguration configuration) {
+    configuration.button = Button::left_alone;
+    configuration.plug_held = false;
+    return configuration;
+}
+
 }  // namespace
 
 std::string PredictionStore::name_of(const Machine& machine) {
@@ -170,7 +177,7 @@ bool PredictionStore::simulate(Shelf<Kept>& shelf, const std::vector<MachineNumb
                 const Scene& at = missing[i];
                 auto kept = std::make_shared<const Kept>(simulate_one(at, *solver));
                 const std::lock_guard lock(mutex_);
-                shelf[at.configuration].emplace(at.machine, std::move(kept));
+                keep(shelf, at.configuration, at.machine, std::move(kept));
             };
         },
         stop, progress);
@@ -196,6 +203,16 @@ PoweredView PredictionStore::look_at_sample(const Machine& machine, const BenchC
         standing_[before.configuration].emplace(place, std::move(standing));
     }
     return view;
+}
+
+std::shared_ptr<const Views> PredictionStore::views_before_pressing(Scene at) const {
+    at.configuration.button = Button::left_alone;
+    const std::lock_guard lock(mutex_);
+    const auto place = views_.find(at.configuration);
+    if (place == views_.end())
+        return nullptr;
+    const auto found = place->second.find(at.machine);
+    return found == place->second.end() ? nullptr : found->second;
 }
 
 std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_points(
@@ -238,7 +255,7 @@ std::shared_ptr<const PredictionStore::SoundPoints> PredictionStore::sound_point
         return nullptr;
     const std::lock_guard lock(mutex_);
     if (!is_mirrored(at))
-        views_[at.configuration].emplace(at.machine, std::make_shared<const Views>(std::move(views)));
+        keep<Views>(views_, at.configuration, at.machine, std::make_shared<const Views>(std::move(views)));
     return sound_points_.emplace(std::pair(at.configuration, depth), std::move(points)).first->second;
 }
 
@@ -248,7 +265,7 @@ bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machin
                                         const std::function<void(double)>& progress) {
     BenchConfiguration other = configuration;
     other.side = PlugSide::a;
-    if (!simulate_views(machines, other, stop, progress))
+    if (!simulate_views_now(machines, other, stop, progress))
         return false;
     std::vector<std::pair<std::size_t, std::size_t>> nets;
     for (const auto& [a, b] : plug_side_nodes(*plan_, plan_->port_index(configuration.port))) {
@@ -270,7 +287,7 @@ bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machin
             }
         }
         const std::lock_guard lock(mutex_);
-        views_[configuration].emplace(machine, std::move(turned));
+        keep<Views>(views_, configuration, machine, std::move(turned));
     }
     return true;
 }
@@ -279,6 +296,17 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
                                      const BenchConfiguration& configuration,
                                      const std::function<bool()>& stop,
                                      const std::function<void(double)>& progress) {
+    const Simulating going_on(*this);
+    return simulate_views_now(machines, configuration, stop, progress);
+}
+
+bool PredictionStore::simulate_views_now(const std::vector<MachineNumber>& machines,
+                                         const BenchConfiguration& configuration,
+                                         const std::function<bool()>& stop,
+                                         const std::function<void(double)>& progress) {
+    const bool pressed = configuration.button == Button::pressed;
+    if (pressed && !simulate_views_now(machines, left_alone(configuration), stop, {}))
+        return false;
     // What only differs in which part of a net is shorted is simulated once, and so is what only differs in
     // which way up the plug is.
     std::map<BenchConfiguration, std::vector<MachineNumber>> distinct;
@@ -316,7 +344,13 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         Views views = first == nullptr ? Views{} : *first;
         views.reserve(machine.weights.size());
         OperatingPoints of_machine;
+        const auto unpressed = pressed ? views_before_pressing(at) : nullptr;
         for (std::size_t s = views.size(); s < machine.weights.size(); ++s) {
+            // The button changes nothing of a machine that starts by itself.
+            if (unpressed != nullptr && !sound_models_[s]->has(Habit::rests_until_pressed)) {
+                views.push_back((*unpressed)[s]);
+                continue;
+            }
             // A charger that is not strained shows nothing of its make.
             if (has_parts_of_sample_before(machine, s) && !views.back().source_strained) {
                 views.push_back(repeated(views.back()));
@@ -331,7 +365,8 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         return views;
     };
     for (const auto& [at, of_machines] : distinct) {
-        points = sound_points(at, deepest_of(of_machines), stop);
+        // Pressed or not, held or not, a machine passes through the same states.
+        points = sound_points(left_alone(at), deepest_of(of_machines), stop);
         if (points == nullptr || !simulate(views_, of_machines, at, true, simulate_one, stop, progress))
             return false;
     }
@@ -339,7 +374,7 @@ bool PredictionStore::simulate_views(const std::vector<MachineNumber>& machines,
         auto moved = std::make_shared<const Views>(
             moved_heat(*find(views_, twin.machine, twin.configuration, true), twin.machine, own.machine));
         const std::lock_guard lock(mutex_);
-        views_[own.configuration].emplace(own.machine, std::move(moved));
+        keep<Views>(views_, own.configuration, own.machine, std::move(moved));
     }
     return true;
 }
@@ -348,6 +383,7 @@ bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
                                     const BenchConfiguration& configuration,
                                     const std::function<bool()>& stop,
                                     const std::function<void(double)>& progress) {
+    const Simulating going_on(*this);
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
         const Machine machine = copy_of(at.machine);
         const auto first = first_samples(ohms_, at);
@@ -369,15 +405,14 @@ bool PredictionStore::simulate_ohms(const std::vector<MachineNumber>& machines,
     return simulate(ohms_, machines, configuration, false, simulate_one, stop, progress);
 }
 
-template <typename NumberOf>
-bool PredictionStore::simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, int number,
-                                       const std::vector<MachineNumber>& machines,
-                                       const BenchConfiguration& configuration, NumberOf number_of,
+bool PredictionStore::simulate_numbers(const std::vector<MachineNumber>& machines,
+                                       const BenchConfiguration& configuration, const OffQuestion& question,
                                        const std::function<bool()>& stop) {
+    const Simulating going_on(*this);
     Shelf<Numbers>* shelf = nullptr;
     {
         const std::lock_guard lock(mutex_);
-        shelf = &shelves[number];  // stays where it is: a map moves nothing
+        shelf = &numbers_when_off_[question];  // stays where it is: a map moves nothing
     }
     const auto simulate_one = [&](const Scene& at, DcSolver& solver) {
         const Machine machine = copy_of(at.machine);
@@ -390,48 +425,25 @@ bool PredictionStore::simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, i
             }
             MachineModel model = sample_model(machine, static_cast<int>(s));
             model.configure(at.configuration);
-            numbers.push_back(number_of(model, solver));
+            numbers.push_back(model.answer(question, solver));
         }
         return numbers;
     };
     return simulate(*shelf, machines, configuration, false, simulate_one, stop, {});
 }
 
-bool PredictionStore::simulate_drops(const std::vector<MachineNumber>& machines,
-                                     const BenchConfiguration& configuration, int net,
-                                     const std::function<bool()>& stop) {
-    return simulate_numbers(
-        drops_, net, machines, configuration,
-        [net](const MachineModel& model, DcSolver& solver) { return model.diode_drop(net, solver); }, stop);
-}
-
-bool PredictionStore::simulate_through(const std::vector<MachineNumber>& machines,
-                                       const BenchConfiguration& configuration, int block,
-                                       const std::function<bool()>& stop) {
-    return simulate_numbers(
-        through_, block, machines, configuration,
-        [block](const MachineModel& model, const DcSolver&) { return model.through_ohms(block); }, stop);
-}
-
-const PredictionStore::Shelf<Numbers>* PredictionStore::shelf_of(const std::map<int, Shelf<Numbers>>& shelves,
-                                                                 int number) const {
-    const std::lock_guard lock(mutex_);
-    const auto found = shelves.find(number);
-    return found == shelves.end() ? nullptr : &found->second;
-}
-
-std::shared_ptr<const Numbers> PredictionStore::drops(MachineNumber machine,
-                                                      const BenchConfiguration& configuration,
-                                                      int net) const {
-    const auto* shelf = shelf_of(drops_, net);
-    return shelf == nullptr ? nullptr : find(*shelf, machine, configuration, false);
-}
-
-std::shared_ptr<const Numbers> PredictionStore::through(MachineNumber machine,
+std::shared_ptr<const Numbers> PredictionStore::numbers(MachineNumber machine,
                                                         const BenchConfiguration& configuration,
-                                                        int block) const {
-    const auto* shelf = shelf_of(through_, block);
-    return shelf == nullptr ? nullptr : find(*shelf, machine, configuration, false);
+                                                        const OffQuestion& question) const {
+    const Shelf<Numbers>* shelf = nullptr;
+    {
+        const std::lock_guard lock(mutex_);
+        const auto found = numbers_when_off_.find(question);
+        if (found == numbers_when_off_.end())
+            return nullptr;
+        shelf = &found->second;
+    }
+    return find(*shelf, machine, configuration, false);
 }
 
 }  // namespace eh

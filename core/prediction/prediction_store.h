@@ -16,6 +16,7 @@
 #include "core/base/thread_pool.h"
 #include "core/machine/simulation/observation.h"
 #include "core/prediction/design_samples.h"
+#include "core/prediction/kept_bytes.h"
 #include "core/prediction/sample_spread.h"
 
 namespace eh {
@@ -36,6 +37,9 @@ struct PredictionOptions {
     std::uint64_t seed =
         20240501;  // of the draws; the same for all machines, so that samples belong together
     int threads = machine_threads();
+    // What may be kept of machines that only some job asked for (several faults, many designs, a fault of
+    // given severity). Beyond it all of that is forgotten, and simulated again where it is asked for.
+    std::size_t most_spare_bytes = std::size_t{128} << 20;
     double tolerance_factor = 1.0;  // of the parts, see PartDraw
     // Which; none: designs as they are met. Where there are fewer than samples take, there are fewer samples.
     std::vector<DesignSample> designs = {};
@@ -43,10 +47,6 @@ struct PredictionOptions {
     // Designs that every machine is drawn in.
     [[nodiscard]] std::size_t few_designs() const { return designs_of(static_cast<std::size_t>(samples)); }
 };
-
-using Views = std::vector<PoweredView>;  // by sample
-using Numbers = std::vector<double>;     // by sample; infinity is OL, NaN: no operating point
-using NetOhms = std::vector<Numbers>;    // by net
 
 class PredictionStore {
   public:
@@ -77,11 +77,12 @@ class PredictionStore {
                        const std::function<bool()>& stop = {},
                        const std::function<void(double)>& progress = {});
 
-    // The same for what a multimeter shows in diode mode at one net, and through one part that was unplugged.
-    bool simulate_drops(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
-                        int net, const std::function<bool()>& stop = {});
-    bool simulate_through(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
-                          int block, const std::function<bool()>& stop = {});
+    // The same for one of the other numbers of the multimeter.
+    bool simulate_numbers(const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
+                          const OffQuestion& question, const std::function<bool()>& stop = {});
+
+    // How much is kept that may be forgotten, about.
+    [[nodiscard]] std::size_t spare_bytes() const;
 
     // Views of the sound machine: some tens of milliseconds when they are not known yet.
     std::shared_ptr<const Views> sound_views(const BenchConfiguration& configuration);
@@ -91,12 +92,9 @@ class PredictionStore {
                                                      const BenchConfiguration& configuration) const;
     [[nodiscard]] std::shared_ptr<const NetOhms> ohms(MachineNumber machine,
                                                       const BenchConfiguration& configuration) const;
-    [[nodiscard]] std::shared_ptr<const Numbers> drops(MachineNumber machine,
-                                                       const BenchConfiguration& configuration,
-                                                       int net) const;
-    [[nodiscard]] std::shared_ptr<const Numbers> through(MachineNumber machine,
+    [[nodiscard]] std::shared_ptr<const Numbers> numbers(MachineNumber machine,
                                                          const BenchConfiguration& configuration,
-                                                         int block) const;
+                                                         const OffQuestion& question) const;
 
   private:
     friend class PredictionArchive;
@@ -126,6 +124,8 @@ class PredictionStore {
     void draw_sound_models(Depth depth) const;
     [[nodiscard]] Scene scene(MachineNumber machine, const BenchConfiguration& configuration,
                               bool powered) const;
+    // Whether holding the plug to its good side may change what is seen of them.
+    [[nodiscard]] bool changes_when_held(const std::vector<FaultInstance>& faults) const;
     // A machine that differs only in which part of a net is shorted, the same one for all of those; the
     // scene itself where there is none.
     [[nodiscard]] Scene twin_of(const Scene& scene) const;
@@ -139,17 +139,35 @@ class PredictionStore {
     // The views of a twin as those of a machine: with the heat of the short in its own part.
     [[nodiscard]] Views moved_heat(const Views& views, MachineNumber from, MachineNumber to) const;
 
-    // The shelf of a number; nullptr when there is none yet.
-    [[nodiscard]] const Shelf<Numbers>* shelf_of(const std::map<int, Shelf<Numbers>>& shelves,
-                                                 int number) const;
-    template <typename NumberOf>
-    bool simulate_numbers(std::map<int, Shelf<Numbers>>& shelves, int number,
-                          const std::vector<MachineNumber>& machines, const BenchConfiguration& configuration,
-                          NumberOf number_of, const std::function<bool()>& stop);
     template <typename Kept>
     [[nodiscard]] std::shared_ptr<const Kept> find(const Shelf<Kept>& shelf, MachineNumber machine,
                                                    const BenchConfiguration& configuration,
                                                    bool powered) const;
+    // A simulation that goes on as long as it lives. Before it begins, what is spare is forgotten where there
+    // is too much of it and nothing else is being simulated.
+    class Simulating {
+      public:
+        explicit Simulating(PredictionStore& store);
+        ~Simulating();
+        Simulating(const Simulating&) = delete;
+        Simulating& operator=(const Simulating&) = delete;
+
+      private:
+        PredictionStore& store_;
+    };
+    // These call for mutex_ to be held.
+    [[nodiscard]] bool is_spare(MachineNumber machine) const;
+    void forget_spare();
+    template <typename Kept>
+    void keep(Shelf<Kept>& shelf, const BenchConfiguration& configuration, MachineNumber machine,
+              std::shared_ptr<const Kept> kept) {
+        if (is_spare(machine))
+            spare_bytes_ += bytes_of(*kept);
+        shelf[configuration].emplace(machine, std::move(kept));
+    }
+    bool simulate_views_now(const std::vector<MachineNumber>& machines,
+                            const BenchConfiguration& configuration, const std::function<bool()>& stop,
+                            const std::function<void(double)>& progress);
     // What the shelf has of the same machine in few designs: the first of its samples. nullptr where there is
     // nothing, or where it has no more designs than those.
     template <typename Kept>
@@ -170,6 +188,8 @@ class PredictionStore {
     [[nodiscard]] PoweredView look_at_sample(const Machine& machine, const BenchConfiguration& configuration,
                                              const Scene& before, int sample, CourseOptions options,
                                              DcSolver& solver);
+    // What was simulated of a scene before the power button was pressed in it; nullptr: nothing.
+    [[nodiscard]] std::shared_ptr<const Views> views_before_pressing(Scene at) const;
     // Computes the sound machine's views when its points are not there yet. nullptr when stopped.
     std::shared_ptr<const SoundPoints> sound_points(const BenchConfiguration& configuration, Depth depth,
                                                     const std::function<bool()>& stop);
@@ -180,12 +200,13 @@ class PredictionStore {
     // and it is drawn, with mutex_ held, before anybody has the number of a machine that needs it.
     mutable std::vector<std::unique_ptr<const MachineModel>> sound_models_;
     mutable std::mutex mutex_;  // guards everything below; held only to look up and to put away
+    int simulations_ = 0;       // going on now
+    std::size_t spare_bytes_ = 0;
     mutable std::vector<Machine> machines_;
     mutable std::map<std::string, MachineNumber> numbers_;
     Shelf<Views> views_;
     Shelf<NetOhms> ohms_;
-    std::map<int, Shelf<Numbers>> drops_;    // by net
-    std::map<int, Shelf<Numbers>> through_;  // by block
+    std::map<OffQuestion, Shelf<Numbers>> numbers_when_off_;
     std::map<std::pair<BenchConfiguration, Depth>, std::shared_ptr<const SoundPoints>> sound_points_;
     std::map<BenchConfiguration, std::map<std::pair<MachineNumber, int>, StandingMachine>>
         standing_;  // by machine and sample

@@ -2,7 +2,6 @@
 #include "core/prediction/prediction_table.h"
 
 #include <algorithm>
-#include <cassert>
 
 namespace eh {
 namespace {
@@ -109,11 +108,13 @@ std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfigu
                                                               const std::function<void(double)>& progress) {
     if (auto known = known_powered(configuration))
         return known;
-    if (!store_->simulate_views(machines_, configuration, stop, progress))
-        return nullptr;
-    auto column = known_powered(configuration);
-    assert(column != nullptr);
-    return column;
+    for (;;) {
+        if (!store_->simulate_views(machines_, configuration, stop, progress))
+            return nullptr;
+        // What another thread's question made the store forget meanwhile is simulated again.
+        if (auto column = known_powered(configuration))
+            return column;
+    }
 }
 
 std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfiguration& configuration, int net,
@@ -122,11 +123,12 @@ std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfigurati
         return known;
     std::vector<PredictionStore::MachineNumber> machines = machines_;
     machines.push_back(sound());  // what the others are compared with
-    if (!store_->simulate_ohms(machines, configuration, stop))
-        return nullptr;
-    auto column = known_ohms(configuration, net);
-    assert(column != nullptr);
-    return column;
+    for (;;) {
+        if (!store_->simulate_ohms(machines, configuration, stop))
+            return nullptr;
+        if (auto column = known_ohms(configuration, net))
+            return column;
+    }
 }
 
 std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchConfiguration& asked) const {
@@ -147,39 +149,37 @@ std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchC
         .first->second;
 }
 
-template <typename Find>
+template <typename Asked, typename Find, typename Expect, typename Narrower>
 std::shared_ptr<const NumberColumn> PredictionTable::known_numbers(
-    NumberKind kind, const BenchConfiguration& asked, int number, Find find,
-    const ExpectedOfNumbers::Work& expected) const {
-    const NumberKey key{electrical_part(unpowered(asked)), number};
+    NumberColumns<Asked>& columns, const std::pair<BenchConfiguration, Asked>& key, Find find,
+    Expect expected, Narrower narrower) const {
     const std::lock_guard lock(mutex_);
-    NumberColumns& columns = numbers_[kind];
     if (const auto found = columns.find(key); found != columns.end())
         return found->second;
-    const auto narrower =
-        narrower_ == nullptr ? nullptr : narrower_->known_numbers(kind, asked, number, find, expected);
-    auto numbers =
-        gather(hypotheses_,
-               narrower == nullptr ? std::vector<std::shared_ptr<const Numbers>>{} : narrower->of_hypothesis_,
-               Numbers{}, [&](std::size_t h) { return find(h, key.first); });
+    const std::shared_ptr<const NumberColumn> first = narrower_ == nullptr ? nullptr : narrower(*narrower_);
+    auto numbers = gather(
+        hypotheses_, first == nullptr ? std::vector<std::shared_ptr<const Numbers>>{} : first->of_hypothesis_,
+        Numbers{}, find);
     if (numbers.empty())
         return nullptr;
     return columns
-        .emplace(key, std::make_shared<const NumberColumn>(numbers, counted_, expected, narrower.get()))
+        .emplace(key, std::make_shared<const NumberColumn>(numbers, counted_, expected(), first.get()))
         .first->second;
 }
 
 std::shared_ptr<const NumberColumn> PredictionTable::known_ohms(const BenchConfiguration& configuration,
                                                                 int net) const {
-    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
-        return ohms_of(machines_[h], at, net);
-    };
-    const auto sound = known_sound_ohms(configuration, net);
-    const NetVariety variety = plan().net_variety[static_cast<std::size_t>(net)];
+    const BenchConfiguration at = electrical_part(unpowered(configuration));
     return known_numbers(
-        of_ohms, configuration, net, find, [variety, sound](const Numbers& ohms, SampleMask m) {
-            return expected_ohms(ohms, {}, m, variety, sound == nullptr ? Numbers{} : *sound);
-        });
+        ohms_, std::pair(at, net), [&](std::size_t h) { return ohms_of(machines_[h], at, net); },
+        [&]() -> ExpectedOfNumbers::Work {
+            const auto sound = known_sound_ohms(configuration, net);
+            const NetVariety variety = plan().net_variety[static_cast<std::size_t>(net)];
+            return [variety, sound](const Numbers& ohms, SampleMask m) {
+                return expected_ohms(ohms, {}, m, variety, sound == nullptr ? Numbers{} : *sound);
+            };
+        },
+        [&](const PredictionTable& other) { return other.known_ohms(configuration, net); });
 }
 
 std::shared_ptr<const Numbers> PredictionTable::known_sound_ohms(const BenchConfiguration& configuration,
@@ -196,51 +196,66 @@ std::shared_ptr<const Numbers> PredictionTable::ohms_of(PredictionStore::Machine
     return {std::move(by_net), of_net};
 }
 
-std::shared_ptr<const NumberColumn> PredictionTable::known_drops(const BenchConfiguration& configuration,
-                                                                 int net) const {
-    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
-        return store_->drops(machines_[h], at, net);
-    };
-    return known_numbers(of_drops, configuration, net, find,
-                         [](const Numbers& volts, SampleMask m) { return expected_drops(volts, {}, m); });
+std::shared_ptr<const NumberColumn> PredictionTable::known_number(const BenchConfiguration& configuration,
+                                                                  const OffQuestion& question) const {
+    const BenchConfiguration at = electrical_part(unpowered(configuration));
+    return known_numbers(
+        numbers_, std::pair(at, question),
+        [&](std::size_t h) { return store_->numbers(machine_asked(h, question), at, question); },
+        [&] { return work_of(question, store_->numbers(sound(), at, question)); },
+        [&](const PredictionTable& other) { return other.known_number(configuration, question); });
 }
 
-std::shared_ptr<const NumberColumn> PredictionTable::known_through(const BenchConfiguration& configuration,
-                                                                   int block) const {
-    const auto machines = machines_with_fault_at(block);
-    const auto find = [&](std::size_t h, const BenchConfiguration& at) {
-        return store_->through(machines[h], at, block);
+ExpectedOfNumbers::Work PredictionTable::work_of(const OffQuestion& question,
+                                                 const std::shared_ptr<const Numbers>& sound) const {
+    switch (question.of) {
+        case OffQuestion::Of::diode_drop:
+            return [](const Numbers& volts, SampleMask m) { return expected_drops(volts, {}, m); };
+        case OffQuestion::Of::pack_volts:
+            return [](const Numbers& volts, SampleMask m) { return expected_pack_volts(volts, {}, m); };
+        case OffQuestion::Of::through_part:
+            return [](const Numbers& ohms, SampleMask m) { return expected_ohms(ohms, {}, m); };
+        case OffQuestion::Of::between_nets:
+            break;
+    }
+    const auto variety_of = [&](int net) { return plan().net_variety[static_cast<std::size_t>(net)]; };
+    NetVariety variety = variety_of(question.first);
+    variety.ohms_ln = std::max(variety.ohms_ln, variety_of(question.second).ohms_ln);
+    // A few ohms are a wire's, a fuse's, a sense resistor's: alike with all makers.
+    Numbers of_makers = sound == nullptr ? Numbers{} : *sound;
+    for (double& ohms : of_makers) {
+        if (ohms < few_ohms)
+            ohms = 0.0;
+    }
+    return [variety, of_makers](const Numbers& ohms, SampleMask m) {
+        return expected_ohms(ohms, {}, m, variety, of_makers);
     };
-    return known_numbers(of_through, configuration, block, find,
-                         [](const Numbers& ohms, SampleMask m) { return expected_ohms(ohms, {}, m); });
 }
 
-std::vector<PredictionStore::MachineNumber> PredictionTable::machines_with_fault_at(int block) const {
-    const std::string& id = plan().blocks[static_cast<std::size_t>(block)].id;
-    std::vector<PredictionStore::MachineNumber> machines;
-    machines.reserve(hypotheses_.size());
+PredictionStore::MachineNumber PredictionTable::machine_asked(std::size_t hypothesis,
+                                                              const OffQuestion& question) const {
+    if (question.of != OffQuestion::Of::through_part)
+        return machines_[hypothesis];
+    const std::string& part = plan().blocks[static_cast<std::size_t>(question.first)].id;
+    return fault_at(hypotheses_[hypothesis], part) == nullptr
+               ? store_->machine({}, hypotheses_[hypothesis].depth)
+               : machines_[hypothesis];
+}
+
+std::shared_ptr<const NumberColumn> PredictionTable::number(const BenchConfiguration& configuration,
+                                                            const OffQuestion& question,
+                                                            const std::function<bool()>& stop) {
+    if (auto known = known_number(configuration, question))
+        return known;
+    std::vector<PredictionStore::MachineNumber> machines{sound()};  // what the others are compared with
     for (std::size_t h = 0; h < hypotheses_.size(); ++h)
-        machines.push_back(fault_at(hypotheses_[h], id) == nullptr ? store_->machine({}, hypotheses_[h].depth)
-                                                                   : machines_[h]);
-    return machines;
-}
-
-std::shared_ptr<const NumberColumn> PredictionTable::drops(const BenchConfiguration& configuration, int net,
-                                                           const std::function<bool()>& stop) {
-    if (auto known = known_drops(configuration, net))
-        return known;
-    if (!store_->simulate_drops(machines_, configuration, net, stop))
-        return nullptr;
-    return known_drops(configuration, net);
-}
-
-std::shared_ptr<const NumberColumn> PredictionTable::through(const BenchConfiguration& configuration,
-                                                             int block, const std::function<bool()>& stop) {
-    if (auto known = known_through(configuration, block))
-        return known;
-    if (!store_->simulate_through(machines_with_fault_at(block), configuration, block, stop))
-        return nullptr;
-    return known_through(configuration, block);
+        machines.push_back(machine_asked(h, question));
+    for (;;) {
+        if (!store_->simulate_numbers(machines, configuration, question, stop))
+            return nullptr;
+        if (auto column = known_number(configuration, question))
+            return column;
+    }
 }
 
 }  // namespace eh

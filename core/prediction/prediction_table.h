@@ -6,7 +6,6 @@
 // all tables over it. Safe to use from several threads.
 #pragma once
 
-#include <array>
 #include <functional>
 #include <map>
 #include <memory>
@@ -107,11 +106,10 @@ class PredictionTable {
     std::shared_ptr<const NumberColumn> ohms(const BenchConfiguration& configuration, int net,
                                              const std::function<bool()>& stop = {});
 
-    // Volts in diode mode at a net, and ohms through a part that was unplugged from what it stands between.
-    std::shared_ptr<const NumberColumn> drops(const BenchConfiguration& configuration, int net,
-                                              const std::function<bool()>& stop = {});
-    std::shared_ptr<const NumberColumn> through(const BenchConfiguration& configuration, int block,
-                                                const std::function<bool()>& stop = {});
+    // Another number of the multimeter.
+    std::shared_ptr<const NumberColumn> number(const BenchConfiguration& configuration,
+                                               const OffQuestion& question,
+                                               const std::function<bool()>& stop = {});
 
     // The column when all of it is known already, else nullptr: never simulates.
     [[nodiscard]] std::shared_ptr<const PoweredColumn> known_powered(
@@ -121,29 +119,32 @@ class PredictionTable {
     // What the machine without faults shows there, by sample; nullptr where it was not simulated.
     [[nodiscard]] std::shared_ptr<const Numbers> known_sound_ohms(const BenchConfiguration& configuration,
                                                                   int net) const;
-    [[nodiscard]] std::shared_ptr<const NumberColumn> known_drops(const BenchConfiguration& configuration,
-                                                                  int net) const;
-    [[nodiscard]] std::shared_ptr<const NumberColumn> known_through(const BenchConfiguration& configuration,
-                                                                    int block) const;
+    [[nodiscard]] std::shared_ptr<const NumberColumn> known_number(const BenchConfiguration& configuration,
+                                                                   const OffQuestion& question) const;
 
   private:
-    enum NumberKind { of_ohms, of_drops, of_through };
-    using NumberKey = std::pair<BenchConfiguration, int>;
-    using NumberColumns = std::map<NumberKey, std::shared_ptr<const NumberColumn>>;
+    template <typename Asked>  // a net, for its ohms to ground, or an OffQuestion
+    using NumberColumns = std::map<std::pair<BenchConfiguration, Asked>, std::shared_ptr<const NumberColumn>>;
 
     [[nodiscard]] std::shared_ptr<const Numbers> ohms_of(PredictionStore::MachineNumber machine,
                                                          const BenchConfiguration& at, int net) const;
-    // The column of that number, put together with `find` where it is not there yet.
-    template <typename Find>
-    std::shared_ptr<const NumberColumn> known_numbers(NumberKind kind,
-                                                      const BenchConfiguration& configuration, int number,
-                                                      Find find,
-                                                      const ExpectedOfNumbers::Work& expected) const;
+    // The column among `columns`, put together where it is not there yet: `find` looks up the numbers of a
+    // hypothesis, `expected` makes what they make one expect, `narrower` looks up the same column of the
+    // narrower table.
+    template <typename Asked, typename Find, typename Expect, typename Narrower>
+    std::shared_ptr<const NumberColumn> known_numbers(NumberColumns<Asked>& columns,
+                                                      const std::pair<BenchConfiguration, Asked>& key,
+                                                      Find find, Expect expected, Narrower narrower) const;
+    // What samples of such a number make one expect. `sound` are those of the sound machine.
+    [[nodiscard]] ExpectedOfNumbers::Work work_of(const OffQuestion& question,
+                                                  const std::shared_ptr<const Numbers>& sound) const;
+    // The machine that a question is put to: that of the hypothesis, or the sound one where it is about a
+    // part by itself that has no fault in it.
+    [[nodiscard]] PredictionStore::MachineNumber machine_asked(std::size_t hypothesis,
+                                                               const OffQuestion& question) const;
     // The sound machine in as many designs as the deepest of the hypotheses has.
     [[nodiscard]] PredictionStore::MachineNumber sound() const;
     void add_machine(const Hypothesis& hypothesis);
-    // By hypothesis: the machine, or the sound one where the part has no fault in it.
-    [[nodiscard]] std::vector<PredictionStore::MachineNumber> machines_with_fault_at(int block) const;
 
     std::shared_ptr<PredictionStore> store_;
     std::shared_ptr<PredictionTable> narrower_;  // over the first of the hypotheses; nullptr: none
@@ -153,7 +154,8 @@ class PredictionTable {
     std::vector<SampleMask> counted_;
     mutable std::mutex mutex_;
     mutable std::map<BenchConfiguration, std::shared_ptr<const PoweredColumn>> powered_;
-    mutable std::array<NumberColumns, 3> numbers_;  // by NumberKind
+    mutable NumberColumns<int> ohms_;
+    mutable NumberColumns<OffQuestion> numbers_;
 };
 
 }  // namespace eh

@@ -15,6 +15,20 @@ std::string titles(const Topology& topology, const std::vector<std::string>& blo
     return list;
 }
 
+std::string at_tester(const BenchConfiguration& configuration) {
+    const auto whose = [](Owner owner) { return owner == Owner::customer ? "customer's " : "shop's "; };
+    return std::string(whose(configuration.charger)) + "charger, " + whose(configuration.lead) +
+           (configuration.tester == Tester::loaded ? "lead, at a load tester" : "lead, nothing plugged in");
+}
+
+std::string bare_plug_in(const BenchConfiguration& configuration, const Topology& topology) {
+    const Port* port = topology.find_port(configuration.port);
+    std::string text = ", bare plug in " + (port == nullptr ? configuration.port : port->title);
+    if (port != nullptr && port->family == "usb-c")
+        text += configuration.side == PlugSide::a ? ", side A" : ", side B";
+    return text;
+}
+
 }  // namespace
 
 std::string title_of_net(const Topology& topology, const std::string& id) {
@@ -29,6 +43,8 @@ std::string title_of_block(const Topology& topology, const std::string& id) {
 
 std::string describe(const BenchConfiguration& configuration, const Topology& topology) {
     std::string text;
+    if (configuration.charger_connected && configuration.tester != Tester::none)
+        return at_tester(configuration);
     if (configuration.charger_connected) {
         const Port* port = topology.find_port(configuration.port);
         text = port == nullptr ? configuration.port : port->title;
@@ -38,14 +54,22 @@ std::string describe(const BenchConfiguration& configuration, const Topology& to
             text += ", customer's charger";
         if (configuration.lead == Owner::customer)
             text += ", customer's lead";
+        if (configuration.plug_held)
+            text += ", plug held to its good side";
     } else {
         text = "No charger";
+        if (configuration.bare_plug)
+            text += bare_plug_in(configuration, topology);
     }
     if (configuration.injection)
         text = format_quantity(configuration.injection->volts, Unit::volts) + ", at most " +
                format_quantity(configuration.injection->limit_amps, Unit::amps) + ", into " +
                title_of_net(topology, configuration.injection->net);
     text += configuration.battery_in ? ", battery in" : ", battery out";
+    if (configuration.button == Button::pressed)
+        text += ", power pressed";
+    if (configuration.button == Button::kept_off)
+        text += ", machine switched off";
     if (!configuration.removed.empty())
         text += ", without: " + titles(topology, configuration.removed);
     if (!configuration.replaced.empty())
@@ -59,6 +83,8 @@ std::string describe(const BenchConfiguration& configuration, const Topology& to
 
 std::string net_and_work(const std::string& net, const BenchConfiguration& bench, const Topology& topology) {
     std::string text = title_of_net(topology, net);
+    if (bench.bare_plug && !bench.charger_connected)
+        text += " at the plug";
     if (!bench.removed.empty() || !bench.replaced.empty())
         text += " (" + describe(bench, topology) + ")";
     return text;

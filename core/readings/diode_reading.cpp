@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/readings/diode_reading.h"
 
+#include "core/machine/model/net_index.h"
 #include "core/readings/bench_text.h"
 #include "core/readings/kind_parts.h"
 #include "core/readings/quick_words.h"
@@ -38,6 +39,10 @@ Outcome DiodeTraits::plausible(const DiodeReading& value, const std::string& whe
 Outcome DiodeTraits::fits(const DiodeReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
                           const std::string& where) {
     return kinds::fits_net(value.net, bench, plan.topology(), where);
+}
+
+OffQuestion DiodeTraits::asks(const DiodeReading& value, const MachinePlan& plan) {
+    return {OffQuestion::Of::diode_drop, net_index(plan.topology(), value.net)};
 }
 
 std::string DiodeTraits::bench_conflict(const BenchConfiguration& bench) {

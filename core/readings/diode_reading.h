@@ -34,6 +34,7 @@ struct Traits<DiodeReading> : UsualTraits<DiodeReading> {
     static double background(const DiodeReading& value);
     static bool shows_the_same(const DiodeReading& a, const DiodeReading& b, const AccuracyOptions& accuracy);
     static auto& number(auto& value) { return value.volts; }
+    static OffQuestion asks(const DiodeReading& value, const MachinePlan& plan);
     static std::string value_text(const DiodeReading& value, const Topology& topology);
     static std::string subject(const DiodeReading& value, const BenchConfiguration& bench,
                                const Topology& topology);

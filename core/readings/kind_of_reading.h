@@ -16,6 +16,7 @@
 #include "core/base/result.h"
 #include "core/machine/model/bench_configuration.h"
 #include "core/machine/model/machine_plan.h"
+#include "core/machine/model/off_question.h"
 #include "core/readings/accuracy.h"
 #include "core/readings/reading_terms.h"
 
@@ -33,6 +34,8 @@ enum class ReadingKind {
     through,    // ohms from end to end of a part that was unplugged, its worst wire; at rest and pushed
     diode,      // volts in diode mode, red on ground and black on a net, machine off
     talk,       // what the conversation on the CC line came to, recorded from plugging in on
+    between,    // ohms from one net to another, machine off: across a part on the board
+    pack,       // volts of the pack at its connector, unplugged
 };
 
 struct QuickInput;  // core/readings/quick_words.h
@@ -115,6 +118,13 @@ template <typename Value>
 concept TakenWhenOff = Traits<Value>::unpowered && requires(Value& value, const Value& kept) {
     { Traits<Value>::number(value) } -> std::same_as<std::optional<double>&>;
     { Traits<Value>::number(kept) } -> std::same_as<const std::optional<double>&>;
+};
+
+// Such a kind that is not ohms to ground says which number of the multimeter it is. Requires a value that
+// fits the plan.
+template <typename Value>
+concept AsksWhenOff = TakenWhenOff<Value> && requires(const Value& value, const MachinePlan& plan) {
+    { Traits<Value>::asks(value, plan) } -> std::same_as<OffQuestion>;
 };
 
 // A kind whose quick line begins with a word of its own, which reads the rest of it. Refused with a sentence

@@ -138,6 +138,8 @@ Result<const Block*> find_block(const Words& words, const Topology& topology) {
 
 void QuickInput::plug_into(const std::string& port, std::optional<PlugSide> side) {
     bench.charger_connected = true;
+    bench.bare_plug = false;
+    bench.tester = Tester::none;
     if (bench.port != port)
         bench.side = PlugSide::a;
     bench.port = port;

@@ -38,6 +38,20 @@ Number number_of(Variant& values) {
         values);
 }
 
+// Refused where the bench contradicts itself, or shows of a charger alone what only a machine has.
+Outcome check_stance(ReadingKind kind, const BenchConfiguration& bench, const std::string& where) {
+    if (bench.bare_plug && bench.charger_connected)
+        return refused("a bare plug and the charger's cannot both be in the port", where);
+    if (bench.tester != Tester::none && !bench.charger_connected)
+        return refused("a tester shows a charger that is connected; the bench says none is", where);
+    if (bench.tester != Tester::none && kind != ReadingKind::meter && kind != ReadingKind::look)
+        return refused("of a charger that feeds no machine only the meter can be read", where);
+    const bool fed = bench.charger_connected || bench.battery_in;
+    if (bench.button == Button::pressed && !fed)
+        return refused("with charger and battery out the power button starts nothing", where);
+    return Done{};
+}
+
 }  // namespace
 
 std::string Reading::place() const {
@@ -78,6 +92,17 @@ const std::optional<double>* number_when_off(const Reading& reading) {
     return number_of<const std::optional<double>*>(reading.value);
 }
 
+std::optional<OffQuestion> off_question(const Reading& reading, const MachinePlan& plan) {
+    return std::visit(
+        [&]<typename Value>(const Value& value) -> std::optional<OffQuestion> {
+            if constexpr (AsksWhenOff<Value>)
+                return Traits<Value>::asks(value, plan);
+            else
+                return std::nullopt;
+        },
+        reading.value);
+}
+
 std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
     return ask_kind<std::string>(kind, [&]<typename Value>(std::type_identity<Value>) {
         return Traits<Value>::bench_conflict(bench);
@@ -94,6 +119,8 @@ Outcome check_reading(const Reading& reading, const MachinePlan& plan) {
     const auto& bench = reading.configuration;
     if (bench.charger_connected && plan.topology().find_port(bench.port) == nullptr)
         return refused("this machine has no port “" + bench.port + "”", where);
+    if (const Outcome stands = check_stance(reading.kind(), bench, where); !stands)
+        return stands;
     const Outcome fits = ask_values(
         reading, [&](const auto& value, auto traits) { return traits.fits(value, bench, plan, where); });
     return fits ? check_plausible(reading, where) : fits;

@@ -7,6 +7,7 @@
 #include <string>
 #include <variant>
 
+#include "core/readings/between_reading.h"
 #include "core/readings/diode_reading.h"
 #include "core/readings/firmware_reading.h"
 #include "core/readings/hot_part_reading.h"
@@ -15,6 +16,7 @@
 #include "core/readings/meter_reading.h"
 #include "core/readings/net_ohms_reading.h"
 #include "core/readings/net_volts_reading.h"
+#include "core/readings/pack_reading.h"
 #include "core/readings/talk_reading.h"
 #include "core/readings/through_reading.h"
 #include "core/readings/wiggle_reading.h"
@@ -22,9 +24,9 @@
 namespace eh {
 
 // The list of kinds, in the order of ReadingKind.
-using ReadingValue =
-    std::variant<MeterReading, NetVoltsReading, NetOhmsReading, HotPartReading, FirmwareReading,
-                 WiggleReading, InjectionReading, LookReading, ThroughReading, DiodeReading, TalkReading>;
+using ReadingValue = std::variant<MeterReading, NetVoltsReading, NetOhmsReading, HotPartReading,
+                                  FirmwareReading, WiggleReading, InjectionReading, LookReading,
+                                  ThroughReading, DiodeReading, TalkReading, BetweenReading, PackReading>;
 inline constexpr int reading_kind_count = static_cast<int>(std::variant_size_v<ReadingValue>);
 
 struct Reading {
@@ -51,7 +53,7 @@ struct Reading {
 ReadingValue blank_value(ReadingKind kind, const std::string& place);
 
 // "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode",
-// "talk": the words of the job file.
+// "talk", "between", "pack": the words of the job file.
 std::string to_text(ReadingKind kind);
 std::optional<ReadingKind> reading_kind_from(const std::string& text);
 
@@ -61,6 +63,10 @@ bool is_unpowered(ReadingKind kind);
 // The number of such a reading, empty where it is over the meter's range; nullptr for other kinds.
 std::optional<double>* number_when_off(Reading& reading);
 const std::optional<double>* number_when_off(const Reading& reading);
+
+// The number of the multimeter that such a reading is; none for ohms to ground and for other kinds. Requires
+// a reading of this plan (check_reading).
+std::optional<OffQuestion> off_question(const Reading& reading, const MachinePlan& plan);
 
 // Why the bench does not stand as a reading of this kind needs it, for people; empty when it does.
 std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench);

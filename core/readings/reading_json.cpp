@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/readings/reading_json.h"
 
+#include <algorithm>
+#include <array>
+
 #include "core/base/json_fields.h"
 #include "core/base/json_text.h"
 #include "core/readings/kind_list.h"
@@ -21,6 +24,21 @@ Owner read_owner(const JsonReader& field, const std::string& key) {
     if (owner != "bench" && owner != "customer")
         field.at(key).refuse("“" + owner + "” is not known here; use bench or customer");
     return owner == "customer" ? Owner::customer : Owner::bench;
+}
+
+constexpr std::array<const char*, 3> tester_names{"none", "no_load", "loaded"};          // by Tester
+constexpr std::array<const char*, 3> button_names{"left_alone", "pressed", "kept_off"};  // by Button
+
+// The first name where the field is not there.
+template <typename Word, std::size_t count>
+Word read_one_of(const JsonReader& field, const std::string& key,
+                 const std::array<const char*, count>& names) {
+    const std::string said = field.text(key, names[0]);
+    const auto found = std::find(names.begin(), names.end(), said);
+    if (found == names.end())
+        field.at(key).refuse("“" + said + "” is not known here; use " + names[0] + ", " + names[1] + " or " +
+                             names[2]);
+    return static_cast<Word>(found - names.begin());
 }
 
 }  // namespace
@@ -46,6 +64,14 @@ json write_configuration(const BenchConfiguration& c) {
         j["lent"] = c.lent;
     if (c.second_instruments)
         j["second_instruments"] = true;
+    if (c.plug_held)
+        j["plug_held"] = true;
+    if (c.bare_plug)
+        j["bare_plug"] = true;
+    if (c.tester != Tester::none)
+        j["tester"] = tester_names[static_cast<std::size_t>(c.tester)];
+    if (c.button != Button::left_alone)
+        j["button"] = button_names[static_cast<std::size_t>(c.button)];
     return j;
 }
 
@@ -88,6 +114,10 @@ BenchConfiguration read_configuration(const JsonReader& field) {
     for (const std::string& block : field.texts("lent"))
         insert_block(c.lent, block);
     c.second_instruments = field.boolean("second_instruments", false);
+    c.plug_held = field.boolean("plug_held", false);
+    c.bare_plug = field.boolean("bare_plug", false);
+    c.tester = read_one_of<Tester>(field, "tester", tester_names);
+    c.button = read_one_of<Button>(field, "button", button_names);
     return c;
 }
 

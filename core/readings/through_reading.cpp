@@ -60,6 +60,10 @@ Outcome ThroughTraits::fits(const ThroughReading& value, const BenchConfiguratio
     return kinds::without_supply(bench, where);
 }
 
+OffQuestion ThroughTraits::asks(const ThroughReading& value, const MachinePlan& plan) {
+    return {OffQuestion::Of::through_part, plan.find_block(value.part)};
+}
+
 std::string ThroughTraits::bench_conflict(const BenchConfiguration& bench) {
     return kinds::must_be_off(bench);
 }

@@ -32,6 +32,7 @@ struct Traits<ThroughReading> : UsualTraits<ThroughReading> {
     static std::string bench_conflict(const BenchConfiguration& bench);
     static double background(const ThroughReading& value);
     static auto& number(auto& value) { return value.ohms; }
+    static OffQuestion asks(const ThroughReading& value, const MachinePlan& plan);
     static std::string value_text(const ThroughReading& value, const Topology& topology);
     static std::string subject(const ThroughReading& value, const BenchConfiguration& bench,
                                const Topology& topology);

@@ -60,6 +60,8 @@ struct Level {
     double operator()(const NetVoltsReading& seen) const { return volts_level(seen.volts); }
     double operator()(const NetOhmsReading& seen) const { return logarithmic_or_ol(seen.ohms); }
     double operator()(const ThroughReading& seen) const { return logarithmic_or_ol(seen.ohms); }
+    double operator()(const BetweenReading& seen) const { return logarithmic_or_ol(seen.ohms); }
+    double operator()(const PackReading& seen) const { return volts_level(seen.volts.value_or(0.0)); }
     double operator()(const DiodeReading& seen) const {
         return seen.volts ? 40.0 * std::abs(*seen.volts) : static_cast<double>(level_mask);
     }

@@ -124,6 +124,36 @@ TEST_CASE("a warning stands on the strip until it is taken back", "[app][strip]"
     CHECK(s.strip.grab().toImage() != with);
 }
 
+TEST_CASE(
+    "the plug goes from free over held to the tester and back, and without a charger a bare one goes in",
+    "[app][strip]") {
+    Strip s(chained);
+    const BenchConfiguration before = s.bench();
+    s.key(Qt::Key_H);
+    CHECK(s.bench().plug_held);
+    s.key(Qt::Key_H);
+    CHECK(s.bench().tester == Tester::loaded);
+    CHECK_FALSE(s.bench().plug_held);
+    s.key(Qt::Key_H);
+    CHECK(s.bench().tester == Tester::no_load);
+    s.key(Qt::Key_H);
+    CHECK(s.bench() == before);
+    s.key(Qt::Key_K);
+    s.key(Qt::Key_H);
+    CHECK(s.bench().bare_plug);
+    s.key(Qt::Key_P);
+    CHECK_FALSE(s.bench().bare_plug);
+    CHECK(s.bench().charger_connected);
+}
+
+TEST_CASE("the power button is left alone, pressed, or the machine kept off", "[app][strip]") {
+    Strip s(chained);
+    for (const Button button : {Button::pressed, Button::kept_off, Button::left_alone}) {
+        s.key(Qt::Key_W);
+        CHECK(s.bench().button == button);
+    }
+}
+
 TEST_CASE("the meter's plate says which one reads, and takes out what was lent", "[app][strip]") {
     Strip s(barrel);
     s.key(Qt::Key_N);

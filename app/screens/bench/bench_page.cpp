@@ -326,6 +326,15 @@ void BenchPage::begin(const NextAct& act) {
         case ReadingKind::through:
             quick_line_->start(QStringLiteral("through %1 ").arg(format::qt(act.place)));
             break;
+        case ReadingKind::between: {
+            const auto nets = Traits<BetweenReading>::at(act.place);
+            quick_line_->start(
+                QStringLiteral("between %1 %2 ").arg(format::qt(nets.net), format::qt(nets.other)));
+            break;
+        }
+        case ReadingKind::pack:
+            quick_line_->start("pack ");
+            break;
         case ReadingKind::diode:
             quick_line_->start(QStringLiteral("diode %1 ").arg(name));
             break;

@@ -51,6 +51,7 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
                                                          {"gives_up_to", EffectType::gives_up_to},
                                                          {"never_talks", EffectType::never_talks},
                                                          {"play", EffectType::play},
+                                                         {"asleep", EffectType::asleep},
                                                          {"says", EffectType::says},
                                                          {"reads", EffectType::reads}};
     const auto check_pin = [&](const std::string& pin) {
@@ -73,6 +74,7 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
             [[fallthrough]];
         case EffectType::open: {
             effect.element = field.text("element");
+            effect.at_rest = field.boolean("at_rest", false);
             const bool known = std::any_of(kind.elements.begin(), kind.elements.end(),
                                            [&](const ElementSpec& e) { return e.name == effect.element; });
             if (!known)
@@ -109,6 +111,9 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
             break;
         case EffectType::play:
             effect.value = field.number_between("drop_probability", 0.0, 1.0);
+            break;
+        case EffectType::asleep:
+            effect.value = field.number_between("probability", 0.0, 1.0);
             break;
         case EffectType::says:
             effect.name = field.text("firmware");

@@ -8,10 +8,27 @@ namespace eh {
 BenchConfiguration electrical_part(BenchConfiguration configuration) {
     configuration.case_open = false;
     configuration.board_out = false;
+    if (configuration.charger_connected)
+        configuration.bare_plug = false;
+    if (configuration.charger_connected && configuration.tester != Tester::none) {
+        BenchConfiguration alone;
+        alone.charger = configuration.charger;
+        alone.lead = configuration.lead;
+        alone.port = configuration.port;
+        alone.tester = configuration.tester;
+        alone.replaced = configuration.replaced;
+        alone.lent = configuration.lent;
+        alone.second_instruments = configuration.second_instruments;
+        return alone;
+    }
+    configuration.tester = Tester::none;
     if (!configuration.charger_connected) {
         configuration.charger = Owner::bench;
         configuration.lead = Owner::bench;
+    }
+    if (!configuration.charger_connected && !configuration.bare_plug) {
         configuration.side = PlugSide::a;
+        configuration.plug_held = false;
         configuration.port.clear();
     }
     return configuration;
@@ -20,6 +37,8 @@ BenchConfiguration electrical_part(BenchConfiguration configuration) {
 BenchConfiguration unpowered(BenchConfiguration configuration) {
     configuration.charger_connected = false;
     configuration.battery_in = false;
+    configuration.tester = Tester::none;
+    configuration.button = Button::left_alone;
     configuration.injection.reset();
     return configuration;
 }

@@ -11,6 +11,8 @@ namespace eh {
 
 enum class Owner { bench, customer };  // the shop's known-good one, or what the customer brought
 enum class PlugSide { a, b };          // which way up the plug is
+enum class Button { left_alone, pressed, kept_off };  // what is asked of the machine with its power button
+enum class Tester { none, no_load, loaded };          // what the charger feeds instead of the machine
 
 // The bench supply across a net and ground.
 struct Injection {
@@ -26,6 +28,10 @@ struct BenchConfiguration {
     Owner lead = Owner::bench;
     std::string port;  // the port the charger is in
     PlugSide side = PlugSide::a;
+    bool plug_held = false;        // to the side on which it makes contact
+    Tester tester = Tester::none;  // with the charger connected: to a load tester, and not to the machine
+    bool bare_plug = false;        // a plug with its contacts led out is in the port, nothing behind it
+    Button button = Button::left_alone;
     bool battery_in = true;
     bool case_open = false;
     bool board_out = false;
@@ -38,7 +44,8 @@ struct BenchConfiguration {
     friend auto operator<=>(const BenchConfiguration&, const BenchConfiguration&) = default;
 };
 
-// The part of a configuration that changes currents and volts: case and board position set to their defaults.
+// The part of a configuration that changes currents and volts: case and board position set to their defaults,
+// and on a tester the whole machine.
 BenchConfiguration electrical_part(BenchConfiguration configuration);
 
 // Same machine, no charger, no battery, no supply: how ohms are measured.

@@ -33,6 +33,7 @@ enum class EffectType {
     gives_up_to,      // charger lets go, as its make does, once it gives more than these amps
     never_talks,      // charger or lead gives its first volts and says nothing on the CC line
     play,             // drops out when moved, with this probability
+    asleep,           // the pack shows no volts at its connector, with this probability
     says,             // what the firmware reports about the battery
     reads,            // an instrument shows something else than is there
 };
@@ -46,6 +47,7 @@ struct Effect {
     double value = 0.0;  // param value, volts, amps, probability; reads: factor, ohms for lead_ohms
     Spread ohms;
     bool in_return = false;            // series: of a contact or wire for ground, not for the volts
+    bool at_rest = false;              // open, series: gone while the plug is held to its good side
     Spread amps;                       // gives_up_to
     double punch_through_share = 0.0;  // of the cases in which a shunt grows with volts
     Spread knee_volts;

@@ -44,8 +44,10 @@ namespace {
 
 bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effect& effect,
                      const BenchConfiguration& configuration, bool powered) {
-    const int plugged_port =
-        powered && configuration.charger_connected ? plan.port_index(configuration.port) : -1;
+    const bool touches = powered ? configuration.charger_connected : configuration.bare_plug;
+    const int plugged_port = touches ? plan.port_index(configuration.port) : -1;
+    if (effect.at_rest && configuration.plug_held)
+        return false;
     switch (effect.type) {
         case EffectType::shunt:
         case EffectType::param:
@@ -68,6 +70,8 @@ bool effect_can_show(const MachinePlan& plan, const PlanBlock& block, const Effe
         case EffectType::play:
         case EffectType::says:
             return powered;
+        case EffectType::asleep:
+            return !powered;
         case EffectType::reads:
             return powered || block.kind->role == BlockRole::multimeter;
     }
@@ -80,7 +84,9 @@ bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
                     const BenchConfiguration& configuration, bool powered) {
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(fault.block))];
     const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
-    const bool connected = block.family.empty() || (powered && configuration.charger_connected);
+    const bool alone = powered && configuration.charger_connected && configuration.tester != Tester::none;
+    const bool connected =
+        block.family.empty() ? !alone || block.is_instrument() : powered && configuration.charger_connected;
     if (!connected || !part_in_play(block, *spec, configuration))
         return false;
     return std::any_of(spec->effects.begin(), spec->effects.end(), [&](const Effect& effect) {

@@ -17,9 +17,6 @@ namespace {
 
 // Input capacitors carry a block that loses its supply for a moment, so that a collapse under load is seen.
 constexpr double release_delay_s = 0.012;
-// Sources deliver somewhat more than they promise before they protect themselves.
-constexpr double overload_margin = 1.1;
-constexpr double fold_back_share = 0.25;  // of the limit, into a dead short
 constexpr double pre_plug_horizon_s = 20.0;
 constexpr double chips_wake_volts = 1.6;  // from about here on (common practice: no chip starts below)
 constexpr double pack_cut_off_s = 0.005;  // of a protection circuit at a short (common practice)
@@ -108,14 +105,8 @@ class Runner {
     void apply_source(SourceState state, double volts) {
         state_.source = state;
         state_.source_volts = volts;
-        double amps = rules_.charger().offers.front().amps;
-        for (const ChargerOffer& offer : rules_.charger().offers) {
-            if (std::abs(offer.volts - volts) < 0.1)
-                amps = rules_.carried(offer.amps);
-        }
-        const double fold =
-            model_.source_protection().protection == Protection::foldback ? fold_back_share : 1.0;
-        model_.set_source(state == SourceState::live ? volts : 0.0, amps * overload_margin, fold);
+        model_.set_source(state == SourceState::live ? volts : 0.0, rules_.limit_amps_at(volts),
+                          rules_.fold());
     }
 
     void apply_stage(MachineStage stage) {

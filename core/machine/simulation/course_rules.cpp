@@ -2,6 +2,7 @@
 #include "core/machine/simulation/course_rules.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace eh {
 namespace {
@@ -201,15 +202,40 @@ double CourseRules::asks_for_up_to(int controller) const {
     return volts;
 }
 
-double CourseRules::agreed_volts(int controller) const {
-    const double ceiling = std::min({plan_.topology().wanted_volts, asks_for_up_to(controller),
-                                     model_.condition(model_.charger_block()).offers_up_to_volts});
-    double best = default_volts;
+double CourseRules::highest_offer(double up_to_volts) const {
+    const double ceiling = std::min(up_to_volts, model_.condition(model_.charger_block()).offers_up_to_volts);
+    double best = 0.0;
     for (const ChargerOffer& offer : charger().offers) {
         if (offer.volts <= ceiling + 1e-9)
             best = std::max(best, offer.volts);
     }
     return best;
+}
+
+double CourseRules::agreed_volts(int controller) const {
+    return std::max(default_volts,
+                    highest_offer(std::min(plan_.topology().wanted_volts, asks_for_up_to(controller))));
+}
+
+double CourseRules::promised_amps(double volts) const {
+    constexpr double same_volts = 0.1;
+    double amps = charger().offers.front().amps;
+    for (const ChargerOffer& offer : charger().offers) {
+        if (std::abs(offer.volts - volts) < same_volts)
+            amps = carried(offer.amps);
+    }
+    return amps;
+}
+
+double CourseRules::limit_amps_at(double volts) const {
+    // Sources deliver somewhat more than they promise before they protect themselves.
+    constexpr double overload_margin = 1.1;
+    return promised_amps(volts) * overload_margin;
+}
+
+double CourseRules::fold() const {
+    constexpr double fold_back_share = 0.25;  // of the limit, into a dead short
+    return model_.source_protection().protection == Protection::foldback ? fold_back_share : 1.0;
 }
 
 SourceWish CourseRules::wanted_source() const {
@@ -288,12 +314,7 @@ NegotiationEnd CourseRules::talk_now() const {
         return may_ask_for_more() ? NegotiationEnd::unanswered  // on its way
                                   : NegotiationEnd::asked_less;
     const double wanted = plan_.topology().wanted_volts;
-    double offered = 0.0;
-    for (const ChargerOffer& offer : charger().offers) {
-        if (offer.volts <=
-            std::min(wanted, model_.condition(model_.charger_block()).offers_up_to_volts) + 1e-9)
-            offered = std::max(offered, offer.volts);
-    }
+    const double offered = highest_offer(wanted);
     constexpr double same_volts_share = 0.95;
     const double agreed = state_.source_volts;
     if (agreed >= same_volts_share * wanted)
@@ -338,8 +359,10 @@ bool CourseRules::pack_cuts_off() const {
 }
 
 bool CourseRules::may_start() const {
+    const Button button = model_.configuration().button;
+    const bool rests = model_.has(Habit::rests_until_pressed) && button != Button::pressed;
     // What a charger makes of 5 V is too little to start on.
-    if (model_.has(Habit::rests_until_pressed) || (!pack_feeds() && !adapter_powers()))
+    if (button == Button::kept_off || rests || (!pack_feeds() && !adapter_powers()))
         return false;
     const bool deep =
         plan_.pack >= 0 && model_.condition(plan_.pack).present && model_.param(plan_.pack, "deep") > 0.5;

@@ -67,8 +67,20 @@ class CourseRules {
     // How far charger and machine get in this state.
     [[nodiscard]] NegotiationEnd talk_now() const;
 
-    // The charger that is plugged in. Requires a plugged port.
+    // The charger that is connected. Requires one, as do the functions below.
     [[nodiscard]] const ChargerSpec& charger() const;
+    [[nodiscard]] const PlanBlock& charger_block() const;
+    // Whether charger and lead talk at all.
+    [[nodiscard]] bool source_talks() const;
+    // The highest volts that it offers, up to so many.
+    [[nodiscard]] double highest_offer(double up_to_volts) const;
+    // Whether a charger that protects itself too early gives more than it will.
+    [[nodiscard]] bool trips_early() const;
+    // Amps that it says it gives at so many volts, through this lead; amps at which it limits then, and what
+    // share of those it keeps into a short.
+    [[nodiscard]] double promised_amps(double volts) const;
+    [[nodiscard]] double limit_amps_at(double volts) const;
+    [[nodiscard]] double fold() const;
     // Of these amps, what the charger gives through this lead: more than 3 A only where it is marked for
     // them.
     [[nodiscard]] double carried(double amps) const;
@@ -83,7 +95,6 @@ class CourseRules {
     [[nodiscard]] double five_volts() const;
     [[nodiscard]] bool lacks(int controller, NeedPurpose purpose) const;
     [[nodiscard]] bool peers_alive(int controller) const;
-    [[nodiscard]] const PlanBlock& charger_block() const;
     // The highest volts that a controller's program asks for.
     [[nodiscard]] double asks_for_up_to(int controller) const;
     // The highest volts that charger offers and machine asks for.
@@ -94,10 +105,6 @@ class CourseRules {
     [[nodiscard]] bool may_start() const;
     // Whether the plugged port's controller goes beyond 5 V as far as rail and path decide it.
     [[nodiscard]] bool may_ask_for_more() const;
-    // Whether a charger that protects itself too early gives more than it will.
-    [[nodiscard]] bool trips_early() const;
-    // Whether charger and lead talk at all.
-    [[nodiscard]] bool source_talks() const;
     // Of the CC line, from the charger's own ground.
     [[nodiscard]] double volts_at_charger_cc() const;
     // Whether what the charger sends arrives at that controller: kilohms in the wire drown it.

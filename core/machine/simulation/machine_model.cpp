@@ -86,6 +86,11 @@ void MachineModel::draw_values(const PartDraw& draw) {
         constexpr double recover_spread = 0.3;
         recover_factor_ = std::exp(recover_spread * draw.tolerance_factor * random.normal());
     }
+    if (plan_->pack >= 0) {
+        const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
+        nominal_pack_volts_ =
+            drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("open_circuit_volts"))];
+    }
     if (plan_->pack >= 0 && !draw.typical) {
         const PlanBlock& pack = plan_->blocks[static_cast<std::size_t>(plan_->pack)];
         const double chance = random.uniform();
@@ -93,6 +98,7 @@ void MachineModel::draw_values(const PartDraw& draw) {
         drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("empty"))] = empty ? 1.0 : 0.0;
         const double drawn_charge = random.uniform();
         const double charge = draw.pack_charge.value_or(drawn_charge);
+        pack_charge_ = charge;
         double& volts = drawn_slots_[static_cast<std::size_t>(pack.param_slots.at("open_circuit_volts"))];
         volts *= least_cell_share + charge * (most_cell_share - least_cell_share);
         // No charger fills a pack beyond what it makes itself.
@@ -120,6 +126,8 @@ void MachineModel::draw_values(const PartDraw& draw) {
         habits_[static_cast<std::size_t>(Habit::rail_follows_pack)] = false;
     broken_ohms_ = draw.typical ? open_ohms : broken_ohms * std::exp(broken_spread * random.normal());
     faint_ohms_ = draw.typical ? faint_ohms : faint_ohms * std::exp(faint_spread * random.normal());
+    if (!draw.typical)
+        sleeps_ = random.uniform();
 }
 
 MachineModel::SourceProtection MachineModel::source_protection() const {
@@ -129,8 +137,12 @@ MachineModel::SourceProtection MachineModel::source_protection() const {
 
 void MachineModel::configure(const BenchConfiguration& configuration) {
     configuration_ = configuration;
-    plugged_port_ = configuration.charger_connected ? plan_->port_index(configuration.port) : -1;
-    assert((!configuration.charger_connected || plugged_port_ >= 0) && "no such port");
+    const bool plugged = configuration.charger_connected && configuration.tester == Tester::none;
+    const int port = plan_->port_index(configuration.port);
+    assert((!configuration.charger_connected || port >= 0) && "no such port");
+    plugged_port_ = plugged ? port : -1;
+    source_port_ = configuration.charger_connected ? port : -1;
+    touched_port_ = plugged || (configuration.bare_plug && !configuration.charger_connected) ? port : -1;
     slots_ = drawn_slots_;
     live_ = false;
     refresh_leakages();
@@ -152,7 +164,7 @@ void MachineModel::configure(const BenchConfiguration& configuration) {
     follow_pack();
     limits_amps_ = has(Habit::asks_once_rail_is_up);
     set_supply();
-    if (plugged_port_ >= 0)
+    if (source_port_ >= 0)
         find_source();
     for (std::size_t b = 0; b < plan_->blocks.size(); ++b)
         refresh_block(static_cast<int>(b));
@@ -188,10 +200,10 @@ void MachineModel::follow_pack() {
 }
 
 void MachineModel::find_source() {
-    const Port& port = plan_->topology().ports[static_cast<std::size_t>(plugged_port_)];
+    const Port& port = plan_->topology().ports[static_cast<std::size_t>(source_port_)];
     charger_block_ = plan_->charger_block(port.family);
     lead_block_ = plan_->lead_block(port.family);
-    charger_spec_ = &plan_->charger_spec(plugged_port_);
+    charger_spec_ = &plan_->charger_spec(source_port_);
     const PlanBlock& charger = plan_->blocks[static_cast<std::size_t>(charger_block_)];
     const PlanBlock& lead = plan_->blocks[static_cast<std::size_t>(lead_block_)];
     source_node_ = {charger.pin_nodes.at("out")};
@@ -314,8 +326,8 @@ bool MachineModel::condition_holds(const PlanElement& element) const {
         return false;
     if (!block.family.empty()) {
         const bool in_use =
-            plugged_port_ >= 0 &&
-            plan_->topology().ports[static_cast<std::size_t>(plugged_port_)].family == block.family;
+            source_port_ >= 0 &&
+            plan_->topology().ports[static_cast<std::size_t>(source_port_)].family == block.family;
         if (!in_use)
             return false;
     }
@@ -337,7 +349,7 @@ bool MachineModel::condition_holds(const PlanElement& element) const {
         case ElementCondition::plugged:
         case ElementCondition::plugged_a:
         case ElementCondition::plugged_b:
-            return plug_touches(element.when, block, plugged_port_, configuration_.side);
+            return plug_touches(element.when, block, touched_port_, configuration_.side);
     }
     return false;
 }
@@ -400,7 +412,7 @@ void MachineModel::refresh_block(int block) {
     const PlanBlock& plan_block = plan_->blocks[static_cast<std::size_t>(block)];
     for (int i = 0; i < plan_block.element_count; ++i) {
         const int index = plan_block.first_element + i;
-        if (plugged_port_ >= 0 && index == source_element_.index)
+        if (source_port_ >= 0 && index == source_element_.index)
             continue;  // set_source owns it
         refresh_element(index);
     }

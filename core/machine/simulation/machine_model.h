@@ -14,6 +14,7 @@
 #include "core/machine/model/bench_configuration.h"
 #include "core/machine/model/fault.h"
 #include "core/machine/model/machine_plan.h"
+#include "core/machine/model/off_question.h"
 
 namespace eh {
 
@@ -90,7 +91,8 @@ class MachineModel {
         double carries_up_to_amps = 1e9;
         double gives_up_to_amps = 1e9;
         bool never_talks = false;
-        InstrumentError error;  // of the shop's instruments
+        double asleep_probability = 0.0;  // of a pack
+        InstrumentError error;            // of the shop's instruments
     };
 
     // Sets the machine up as configured, everything off. Requires a port of this topology when a charger is
@@ -98,6 +100,7 @@ class MachineModel {
     void configure(const BenchConfiguration& configuration);
 
     [[nodiscard]] const BenchConfiguration& configuration() const { return configuration_; }
+    // The port that the charger feeds; -1 where it feeds none.
     [[nodiscard]] int plugged_port() const { return plugged_port_; }
     // Ohms that faults put into what leads the plugged port's current back to the charger.
     [[nodiscard]] double return_ohms() const { return return_ohms_; }
@@ -134,9 +137,10 @@ class MachineModel {
         double trip_s = 0.0;
         double recover_s = 0.0;
     };
-    // Requires a plugged port.
+    // Requires a charger that is connected.
     [[nodiscard]] SourceProtection source_protection() const;
-    // What is plugged in: blocks of the plan, and the kit's word on the charger. Require a plugged port.
+    // What is plugged in: blocks of the plan, and the kit's word on the charger. Require a charger that is
+    // connected.
     [[nodiscard]] int charger_block() const { return charger_block_; }
     [[nodiscard]] int lead_block() const { return lead_block_; }
     [[nodiscard]] const ChargerSpec& charger_spec() const { return *charger_spec_; }
@@ -156,6 +160,12 @@ class MachineModel {
     // Of that, heat in the shunts of the first fault.
     [[nodiscard]] double first_shunt_watts(const std::vector<double>& node_volts) const;
 
+    // Of the wire in the lead that carries the talk; infinity where it is broken. Requires a charger that is
+    // connected.
+    [[nodiscard]] double signal_wire_ohms() const;
+    // What draws from the bare plug in a tester: so many ohms; infinity: nothing.
+    void load_plug(double ohms);
+
     // Ohms from end to end of the worst wire of a part that stands by itself, in this configuration; infinity
     // where one is open. Contacts that a plug closes are not among them.
     [[nodiscard]] double through_ohms(int block) const;
@@ -164,8 +174,18 @@ class MachineModel {
     // 2 V. Requires a configuration without power.
     [[nodiscard]] double diode_drop(int net, DcSolver& solver) const;
     // Ohms to ground at a net as a multimeter shows them: machine off, 0.3 V test volts through 300 Ω.
-    // Returns infinity above `range_ohms`.
+    // Returns infinity above `range_ohms`. With a bare plug in a port, nets that its contacts lead to are
+    // measured at those contacts.
     [[nodiscard]] double ohms_to_ground(int net, DcSolver& solver, double range_ohms = 2e7);
+    // The same from one net to another; the second one is met on the board.
+    [[nodiscard]] double ohms_between(int net, int other, DcSolver& solver, double range_ohms = 2e7);
+    // Volts at the connector of the pack, which is unplugged. An empty one has 2.4 to 3.2 V a cell, one that
+    // was left empty for long 0.8 to 2.6 (common practice); one that its protection has put to sleep shows
+    // none. NaN where the machine has no pack.
+    [[nodiscard]] double pack_alone_volts() const;
+    // What the multimeter shows of the machine as it is configured, without power: one of the above. Infinity
+    // is OL, NaN: no operating point was found. Requires indices of the plan.
+    [[nodiscard]] double answer(const OffQuestion& question, DcSolver& solver);
 
   private:
     static constexpr double open_ohms = 1e9;
@@ -198,6 +218,8 @@ class MachineModel {
     void find_source();
     void refresh_block(int block);
     void refresh_element(int index);
+    [[nodiscard]] NodeId probed_node(int net) const;
+    [[nodiscard]] double ohms_from_to(NodeId node, NodeId other, DcSolver& solver, double range_ohms);
     [[nodiscard]] bool is_faint(const PlanElement& element) const;
     void refresh_leakages();
     void set_supply();
@@ -210,6 +232,8 @@ class MachineModel {
     Circuit circuit_;  // element i is plan element i; then each node's leakage; the fault shunts come last
     BenchConfiguration configuration_;
     int plugged_port_ = -1;
+    int touched_port_ = -1;  // that a plug is in, the charger's or a bare one
+    int source_port_ = -1;   // that the connected charger is made for, be it in there or at a tester
     double return_ohms_ = 0.0;
     int charger_block_ = -1;
     int lead_block_ = -1;
@@ -220,6 +244,9 @@ class MachineModel {
     std::optional<Protection> other_protection_;  // of a charger of another make than the kit's
     double recover_factor_ = 1.0;
     ByHabit<bool> habits_{};
+    double nominal_pack_volts_ = 0.0;
+    double pack_charge_ = 0.5;          // quantile
+    double sleeps_ = 0.5;               // quantile: the pack is asleep where its probability is above this
     double broken_ohms_ = open_ohms;    // past what is open
     double faint_ohms_ = 0.0;           // what an ohmmeter sees of an element that is there under power only
     std::vector<double> leakage_ohms_;  // by node, ground left out

@@ -158,6 +158,8 @@ bool MachineModel::add_shunt(AppliedEffect& applied) {
 }
 
 bool MachineModel::effect_counts(const AppliedEffect& effect) const {
+    if (effect.effect.at_rest && configuration_.plug_held)
+        return false;
     return part_in_play(plan_->blocks[static_cast<std::size_t>(effect.block)], *effect.fault, configuration_);
 }
 
@@ -226,6 +228,9 @@ void MachineModel::put_effect(const AppliedEffect& applied) {
             break;
         case EffectType::never_talks:
             condition.never_talks = true;
+            break;
+        case EffectType::asleep:
+            condition.asleep_probability = applied.effect.value;
             break;
         case EffectType::says:
             firmware_says_ = applied.effect.name;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/machine/simulation/tester_course.h"
 #include "core/trace/inline_meter.h"
 
 namespace eh {
@@ -109,7 +110,9 @@ HottestPart hottest_part(const PoweredView& view) {
 
 PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
                     const CourseOptions& options) {
-    const Course course = run_course(model, configuration, solver, options);
+    const bool machine_is_fed = configuration.tester == Tester::none || !configuration.charger_connected;
+    const Course course = machine_is_fed ? run_course(model, configuration, solver, options)
+                                         : run_at_tester(model, configuration, solver);
     PoweredView view;
     view.valid = !course.solver_failed;
     view.source_strained = course.source_strained;

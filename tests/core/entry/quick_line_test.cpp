@@ -216,3 +216,43 @@ TEST_CASE("what does not fit a look, a harness or diode mode is refused with an 
         CHECK(entry.error().message.size() > 15);
     }
 }
+
+TEST_CASE("plug, tester and button are typed beside the reading", "[quickline]") {
+    const auto held = typed("p1 held 5.1 0.2");
+    REQUIRE(held.ok());
+    CHECK(held->reading.configuration.plug_held);
+    CHECK(meter_of(held->reading).volts == Approx(5.1));
+    const auto pressed = typed("p2 pressed 20.1 0.8");
+    REQUIRE(pressed.ok());
+    CHECK(pressed->reading.configuration.button == Button::pressed);
+    CHECK(pressed->reading.configuration.port == "p2");
+    CHECK(typed("p1 standby 20 0.02")->reading.configuration.button == Button::kept_off);
+
+    const auto loaded = typed("tester 19.8 4.5");
+    REQUIRE(loaded.ok());
+    CHECK(loaded->reading.configuration.tester == Tester::loaded);
+    CHECK(meter_of(loaded->reading).amps == Approx(4.5));
+    CHECK(typed("tester 20.2")->reading.configuration.tester == Tester::no_load);
+    CHECK(typed("tester dark")->reading.configuration.tester == Tester::loaded);
+    CHECK_FALSE(typed("tester 20 4 p1").ok());
+    // The next plain line at a port is of the machine again.
+    CHECK(typed("p1 20 1.5", loaded->reading.configuration)->reading.configuration.tester == Tester::none);
+}
+
+TEST_CASE("ohms from net to net and the pack's volts are typed by their words", "[quickline]") {
+    const auto between = typed("between vbus p1 main 0r02", for_ohms());
+    REQUIRE(between.ok());
+    const auto* ohms = between->reading.as<BetweenReading>();
+    REQUIRE(ohms != nullptr);
+    CHECK(ohms->net == "vbus1");
+    CHECK(ohms->other == "main");
+    CHECK(ohms->ohms.value() == Approx(0.02));
+    CHECK_FALSE(typed("across main chgin ol", for_ohms())->reading.as<BetweenReading>()->ohms);
+    CHECK_FALSE(typed("between main 3r3", for_ohms()).ok());
+    CHECK_FALSE(typed("between main chgin 3.3v", for_ohms()).ok());
+    const auto pack = typed("pack 7.42", for_ohms());
+    REQUIRE(pack.ok());
+    CHECK(pack->reading.as<PackReading>()->volts.value() == Approx(7.42));
+    CHECK_FALSE(typed("pack ol", for_ohms()).ok());
+    CHECK_FALSE(typed("pack", for_ohms()).ok());
+}

@@ -245,3 +245,77 @@ TEST_CASE(
     says.value = FirmwareReading{};
     CHECK(log_of(dark) > log_of(lit));
 }
+
+TEST_CASE("a charger that stays dark at a tester is at fault, and one that gives its watts there is not",
+          "[tester]") {
+    BenchConfiguration own = plugged("p1");
+    own.charger = own.lead = Owner::customer;
+    const Reading dark = meter_reading("m", own, MeterPattern::dark);
+    own.tester = Tester::loaded;
+    const double before = part_probability("usbc-dual", "charger_usb-c", {dark});
+    const double condemned =
+        part_probability("usbc-dual", "charger_usb-c", {dark, meter_reading("t", own, MeterPattern::dark)});
+    const double cleared = part_probability("usbc-dual", "charger_usb-c",
+                                            {dark, meter_reading("t", own, MeterPattern::steady, 19.8, 4.4)});
+    CHECK(condemned > 2.0 * before);
+    CHECK(cleared < 0.1 * before);
+}
+
+TEST_CASE("an unplugged pack without volts is asleep, one with its cells' volts is not", "[pack]") {
+    const auto pack_alone = [](double volts) {
+        Reading reading;
+        reading.id = "p";
+        reading.configuration = for_ohms();
+        reading.value = PackReading{volts};
+        return reading;
+    };
+    const double before = part_probability("usbc-dual", "bat", {});
+    CHECK(part_probability("usbc-dual", "bat", {pack_alone(0.0)}) > 2.0 * before);
+    CHECK(part_probability("usbc-dual", "bat", {pack_alone(11.1)}) < before);
+}
+
+TEST_CASE("a resistor that reads open from one end to the other is the suspect", "[between]") {
+    const auto across = [](std::optional<double> ohms) {
+        Reading reading;
+        reading.id = "a";
+        reading.configuration = for_ohms();
+        reading.value = BetweenReading{"vin", "chgin", ohms};
+        return reading;
+    };
+    const double before = part_probability("usbc-dual", "rs", {});
+    CHECK(part_probability("usbc-dual", "rs", {across(4.7e5)}) > 10.0 * before);
+    CHECK(part_probability("usbc-dual", "rs", {across(0.02)}) < 0.2 * before);
+}
+
+TEST_CASE("a contact that is open at a plug and there on the board is the receptacle's", "[bare-plug]") {
+    BenchConfiguration at_plug = for_ohms();
+    at_plug.port = "p1";
+    at_plug.bare_plug = true;
+    const double before = part_probability("usbc-dual", "rec1", {});
+    const std::vector<Reading> readings{ohms_reading("b", for_ohms(), "cc1_p1", 5100.0),
+                                        open_reading("p", at_plug, "cc1_p1")};
+    CHECK(part_probability("usbc-dual", "rec1", readings) > 5.0 * before);
+}
+
+TEST_CASE("a bench that contradicts itself is refused with its sentence", "[bench-states]") {
+    const auto refusal = [](BenchConfiguration bench, ReadingValue value) {
+        Reading reading;
+        reading.id = "r9";
+        reading.configuration = std::move(bench);
+        reading.value = std::move(value);
+        const Outcome checked = check_reading(reading, plan_of("usbc-dual"));
+        return checked ? std::string() : checked.error().text();
+    };
+    BenchConfiguration bench = plugged("p1");
+    bench.bare_plug = true;
+    CHECK_THAT(refusal(bench, NetVoltsReading{"main", 7.4}), Catch::Contains("bare plug"));
+    bench = plugged("p1");
+    bench.tester = Tester::loaded;
+    CHECK_THAT(refusal(bench, NetVoltsReading{"main", 7.4}), Catch::Contains("only the meter"));
+    bench.charger_connected = false;
+    CHECK_THAT(refusal(bench, MeterReading{}), Catch::Contains("tester"));
+    bench = for_ohms();
+    bench.button = Button::pressed;
+    CHECK_THAT(refusal(bench, NetOhmsReading{"main", 10.0}), Catch::Contains("power button"));
+    CHECK_THAT(refusal(for_ohms(), BetweenReading{"main", "main", 1.0}), Catch::Contains("itself"));
+}

@@ -42,6 +42,10 @@ BenchConfiguration random_configuration(Random& random) {
     if (random.below(2) == 0)
         c.lent = {"pack"};
     c.second_instruments = random.below(2) == 0;
+    c.plug_held = random.below(2) == 0;
+    c.bare_plug = random.below(2) == 0;
+    c.tester = static_cast<Tester>(random.below(3));
+    c.button = static_cast<Button>(random.below(3));
     return c;
 }
 
@@ -101,6 +105,10 @@ ReadingValue random_value(Random& random) {
         }
         case ReadingKind::talk:
             return TalkReading{static_cast<NegotiationEnd>(random.below(negotiation_end_count))};
+        case ReadingKind::between:
+            return BetweenReading{"main", "chgin", value_or_ol(random, 1e4)};
+        case ReadingKind::pack:
+            return PackReading{random.uniform() * 12.0};
         case ReadingKind::wiggle:
             return WiggleReading{random.below(2) == 0};
     }

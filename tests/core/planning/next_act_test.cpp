@@ -8,6 +8,7 @@
 
 #include "core/planning/act_list.h"
 #include "core/planning/parties.h"
+#include "core/planning/school.h"
 #include "core/planning/taken_readings.h"
 #include "evaluation/evaluation.h"
 #include "tests/support/shop.h"
@@ -36,7 +37,7 @@ double entropy_bits(const Ranking& ranking) {
 
 }  // namespace
 
-TEST_CASE("no reading tells more than there is to know, and the best per minute stands first", "[next]") {
+TEST_CASE("no reading tells more than there is to know, and what is liked best stands first", "[next]") {
     PredictionTable& table = shared_table(barrel);
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), {});
     NextOptions all;
@@ -51,7 +52,8 @@ TEST_CASE("no reading tells more than there is to know, and the best per minute 
         CHECK(act.bits <= entropy + 1e-9);
         CHECK(act.minutes > 0.0);
         if (i > 0)
-            CHECK(act.bits_per_minute <= step.acts[i - 1].bits_per_minute);
+            CHECK(act.liking <= step.acts[i - 1].liking);
+        CHECK(act.liking >= act.bits_per_minute);
         double told = 0.0;
         for (const Telling& telling : act.tells)
             told += telling.probability;
@@ -404,4 +406,44 @@ TEST_CASE("work of one kind is decided on once", "[next]") {
     CHECK(does_the_work_of(Work::repair, Work::reset));
     CHECK(kind_of_work(Work::wait) == Work::wait);
     CHECK(kind_of_work(Work::change_setting) != kind_of_work(Work::explain));
+}
+
+TEST_CASE(
+    "power is pressed after a contract without current, the plug held after a dark meter, the own charger "
+    "tested",
+    "[next]") {
+    const MachinePlan& plan = shared_table(barrel).plan();
+    const auto any = [&](const BenchConfiguration& now, const std::vector<Reading>& taken, auto shows) {
+        const auto list = occasional_configurations(now, plan, taken);
+        return std::any_of(list.begin(), list.end(), shows);
+    };
+    const auto pressed = [](const BenchConfiguration& c) { return c.button == Button::pressed; };
+    const auto held = [](const BenchConfiguration& c) { return c.plug_held; };
+    const auto at_tester = [](const BenchConfiguration& c) { return c.tester != Tester::none; };
+    const BenchConfiguration now = plugged("p1");
+    CHECK(occasional_configurations(now, plan, {}).empty());
+    const std::vector<Reading> resting{meter_reading("r", now, MeterPattern::steady, 19.5, 0.03)};
+    CHECK(any(now, resting, pressed));
+    CHECK_FALSE(any(now, resting, held));
+    const std::vector<Reading> charging{meter_reading("r", now, MeterPattern::steady, 19.4, 2.1)};
+    CHECK_FALSE(any(now, charging, pressed));
+    const std::vector<Reading> dark{meter_reading("r", now, MeterPattern::dark)};
+    CHECK(any(now, dark, held));
+    BenchConfiguration own = now;
+    own.charger = Owner::customer;
+    CHECK(any(own, {}, at_tester));
+}
+
+TEST_CASE("what is read from outside counts more as long as the case is closed", "[next][school]") {
+    NextAct outside;
+    outside.configuration = plugged("p1");
+    NextAct inside = outside;
+    inside.configuration.case_open = true;
+    const BenchConfiguration closed = plugged("p1");
+    BenchConfiguration open = closed;
+    open.case_open = true;
+    CHECK(order_factor(outside, closed, School::none) > order_factor(inside, closed, School::none));
+    CHECK(order_factor(outside, open, School::none) == order_factor(inside, open, School::none));
+    // A school's liking comes on top.
+    CHECK(order_factor(outside, closed, School::outside_in) > order_factor(outside, closed, School::none));
 }

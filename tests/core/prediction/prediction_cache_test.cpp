@@ -44,6 +44,10 @@ class Folder {
     std::filesystem::path path_;
 };
 
+OffQuestion through(int part) {
+    return {OffQuestion::Of::through_part, part};
+}
+
 PredictionOptions few_samples() {
     PredictionOptions options;
     options.samples = 6;
@@ -64,7 +68,7 @@ struct Small {
         for (const BenchConfiguration& configuration : {plugged("p1"), out})
             (void)store.simulate_views(machines, configuration);
         (void)store.simulate_ohms(machines, for_ohms());
-        (void)store.simulate_through({PredictionStore::sound}, for_ohms(), plan.find_block("har"));
+        (void)store.simulate_numbers({PredictionStore::sound}, for_ohms(), through(plan.find_block("har")));
     }
 };
 
@@ -105,8 +109,8 @@ TEST_CASE("what comes back from disk is what was simulated", "[cache]") {
               *second.store.ohms(second.machines[m], for_ohms()));
     }
     const int harness = first.plan.find_block("har");
-    CHECK(*first.store.through(PredictionStore::sound, for_ohms(), harness) ==
-          *second.store.through(PredictionStore::sound, for_ohms(), harness));
+    CHECK(*first.store.numbers(PredictionStore::sound, for_ohms(), through(harness)) ==
+          *second.store.numbers(PredictionStore::sound, for_ohms(), through(harness)));
     // Samples that repeat share their numbers.
     const auto views = second.store.views(PredictionStore::sound, plugged("p1"));
     for (std::size_t s = 1; s < views->size(); ++s) {
