@@ -248,7 +248,7 @@ void BenchStrip::refresh() {
     hold_->setValue(sits, at_tester || (in ? bench.plug_held : bench.bare_plug));
     button_->setValue(bench.button == Button::pressed    ? tr("pressed")
                       : bench.button == Button::kept_off ? tr("kept off")
-                                                         : tr("as it is"),
+                                                         : tr("left alone"),
                       bench.button != Button::left_alone);
     charger_->setValue(bench.charger == Owner::bench ? tr("shop's") : tr("customer's"),
                        bench.charger != Owner::bench);

@@ -56,7 +56,8 @@ std::map<std::string, double> sound_ohms_read(PredictionTable& table, const Rank
     for (const Reading& reading : readings) {
         const auto* ohms = reading.as<NetOhmsReading>();
         if (ohms == nullptr || reads_open(ohms->ohms) || reading.set_aside ||
-            !reading.configuration.removed.empty() || !check_reading(reading, table.plan()))
+            !reading.configuration.removed.empty() || reading.configuration.bare_plug ||
+            !check_reading(reading, table.plan()))
             continue;
         const int net = net_index(table.plan().topology(), ohms->net);
         const auto sound = table.known_sound_ohms(reading.configuration, net);

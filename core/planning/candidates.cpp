@@ -9,27 +9,11 @@
 
 namespace eh {
 
-namespace {
-
-// The supply comes off before a charger goes in; plug and button are left alone.
-BenchConfiguration plugged_as_usual(BenchConfiguration bench) {
-    bench.injection.reset();
-    bench.tester = Tester::none;
-    bench.bare_plug = false;
-    bench.plug_held = false;
-    bench.button = Button::left_alone;
-    return bench;
-}
-
-}  // namespace
-
 std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguration& now,
                                                          const MachinePlan& plan) {
     const Topology& topology = plan.topology();
     std::vector<BenchConfiguration> list;
-    BenchConfiguration base = now;
-    base.charger_connected = true;
-    base = plugged_as_usual(std::move(base));
+    BenchConfiguration base = plugged_as_usual(now);
     if (topology.find_port(base.port) == nullptr)
         base.port = topology.ports.front().id;
     const auto with_sides = [&](BenchConfiguration configuration) {
@@ -76,14 +60,12 @@ std::vector<BenchConfiguration> occasional_configurations(const BenchConfigurati
     constexpr double at_rest_amps = 0.3;
     constexpr double above_five_volts = 8.5;
     BenchConfiguration base = plugged_as_usual(now);
-    base.charger_connected = true;
     if (plan.topology().find_port(base.port) == nullptr)
         base.port = plan.topology().ports.front().id;
     const auto any_taken = [&](auto shows) {
         return std::any_of(taken.begin(), taken.end(), [&](const Reading& reading) {
-            return !reading.set_aside && reading.configuration.charger_connected &&
-                   reading.configuration.tester == Tester::none && reading.configuration.port == base.port &&
-                   shows(reading);
+            return !reading.set_aside && feeds_machine(reading.configuration) &&
+                   reading.configuration.port == base.port && shows(reading);
         });
     };
     std::vector<BenchConfiguration> list;

@@ -60,7 +60,7 @@ std::vector<DangerFound> dangers_found(const MachinePlan& plan, const std::vecto
 const DangerFound* forbidding(const std::vector<DangerFound>& dangers,
                               const BenchConfiguration& configuration) {
     // At a tester the charger feeds no part of the machine.
-    const bool into_machine = configuration.charger_connected && configuration.tester == Tester::none;
+    const bool into_machine = feeds_machine(configuration);
     const auto forbids = [&](const DangerFound& found) {
         switch (found.danger->keeps_power_from) {
             case KeepsPowerFrom::port:

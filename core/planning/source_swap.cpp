@@ -17,9 +17,8 @@ bool any_counted(const std::vector<Reading>& taken, Holds holds) {
     });
 }
 
-BenchConfiguration plugged_somewhere(BenchConfiguration now, const MachinePlan& plan) {
-    now.charger_connected = true;
-    now.injection.reset();
+BenchConfiguration plugged_somewhere(const BenchConfiguration& standing, const MachinePlan& plan) {
+    BenchConfiguration now = plugged_as_usual(standing);
     if (plan.topology().find_port(now.port) == nullptr)
         now.port = plan.topology().ports.front().id;
     return now;
@@ -46,7 +45,7 @@ std::optional<BenchConfiguration> other_of_its_kind(const PlanBlock& block, cons
                                                     const std::vector<Reading>& taken,
                                                     BenchConfiguration plug) {
     if (any_counted(taken, [&](const Reading& reading) {
-            return !part_in_play(block, fault, reading.configuration);
+            return feeds_machine(reading.configuration) && !part_in_play(block, fault, reading.configuration);
         }))
         return std::nullopt;
     (block.id == lead_block_id(block.family) ? plug.lead : plug.charger) = Owner::bench;
@@ -70,8 +69,10 @@ std::optional<BenchConfiguration> due_source_swap(const Party& top, const std::v
         source_has_proven_itself(taken))
         return std::nullopt;
     for (Owner BenchConfiguration::*whose : {&BenchConfiguration::charger, &BenchConfiguration::lead}) {
-        if (any_counted(taken,
-                        [&](const Reading& reading) { return reading.configuration.*whose == Owner::bench; }))
+        const bool tried = any_counted(taken, [&](const Reading& reading) {
+            return feeds_machine(reading.configuration) && reading.configuration.*whose == Owner::bench;
+        });
+        if (tried)
             continue;
         plug.*whose = Owner::bench;
         return plug;

@@ -36,13 +36,14 @@ Key key_of(const BenchConfiguration& bench) {
 }
 
 bool same_machine(const BenchConfiguration& a, const BenchConfiguration& b) {
-    return a.removed == b.removed && a.replaced == b.replaced && a.lent == b.lent;
+    return a.removed == b.removed && a.replaced == b.replaced && a.lent == b.lent && a.button == b.button;
 }
 
 std::map<Key, Group> groups_of(const std::vector<Reading>& readings) {
     const auto counts = [](const Reading& reading) {
         return reading.kind() == ReadingKind::meter && !reading.set_aside &&
-               reading.configuration.charger_connected && !reading.configuration.port.empty();
+               feeds_machine(reading.configuration) && !reading.configuration.plug_held &&
+               !reading.configuration.port.empty();
     };
     const auto last = std::find_if(readings.rbegin(), readings.rend(), counts);
     std::map<Key, Group> groups;

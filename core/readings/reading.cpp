@@ -104,6 +104,10 @@ std::optional<OffQuestion> off_question(const Reading& reading, const MachinePla
 }
 
 std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
+    const bool of_the_machine =
+        kind != ReadingKind::meter && kind != ReadingKind::look && !is_unpowered(kind);
+    if (of_the_machine && bench.charger_connected && !feeds_machine(bench))
+        return "Put the charger back into the machine first: the bench says it is at a tester.";
     return ask_kind<std::string>(kind, [&]<typename Value>(std::type_identity<Value>) {
         return Traits<Value>::bench_conflict(bench);
     });

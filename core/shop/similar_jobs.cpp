@@ -85,7 +85,9 @@ Hash what_of(const Reading& r) {
     const BenchConfiguration& c = r.configuration;
     hash.add(to_text(r.kind())).add(r.place());
     hash.add(static_cast<unsigned char>((c.charger_connected ? 1 : 0) | (c.battery_in ? 2 : 0) |
-                                        (c.charger == Owner::customer ? 4 : 0)));
+                                        (c.charger == Owner::customer ? 4 : 0) | (c.plug_held ? 8 : 0) |
+                                        (c.bare_plug ? 16 : 0)));
+    hash.add(static_cast<unsigned char>(static_cast<int>(c.tester) | static_cast<int>(c.button) << 2));
     if (c.charger_connected)
         hash.add(c.port).add(static_cast<unsigned char>(c.side));
     for (const std::string& block : c.removed)

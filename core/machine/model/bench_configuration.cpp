@@ -34,6 +34,20 @@ BenchConfiguration electrical_part(BenchConfiguration configuration) {
     return configuration;
 }
 
+bool feeds_machine(const BenchConfiguration& configuration) {
+    return configuration.charger_connected && configuration.tester == Tester::none;
+}
+
+BenchConfiguration plugged_as_usual(BenchConfiguration configuration) {
+    configuration.charger_connected = true;
+    configuration.injection.reset();
+    configuration.tester = Tester::none;
+    configuration.bare_plug = false;
+    configuration.plug_held = false;
+    configuration.button = Button::left_alone;
+    return configuration;
+}
+
 BenchConfiguration unpowered(BenchConfiguration configuration) {
     configuration.charger_connected = false;
     configuration.battery_in = false;

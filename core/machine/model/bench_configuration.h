@@ -48,6 +48,12 @@ struct BenchConfiguration {
 // and on a tester the whole machine.
 BenchConfiguration electrical_part(BenchConfiguration configuration);
 
+// Whether the charger feeds the machine, and not a tester or nothing.
+bool feeds_machine(const BenchConfiguration& configuration);
+
+// Same machine, the charger in its port; plug and button left alone, no bench supply, which comes off before.
+BenchConfiguration plugged_as_usual(BenchConfiguration configuration);
+
 // Same machine, no charger, no battery, no supply: how ohms are measured.
 BenchConfiguration unpowered(BenchConfiguration configuration);
 

@@ -84,7 +84,7 @@ bool fault_can_show(const MachinePlan& plan, const FaultInstance& fault,
                     const BenchConfiguration& configuration, bool powered) {
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(fault.block))];
     const FaultSpec* spec = plan.knowledge().catalogue.find(fault.fault);
-    const bool alone = powered && configuration.charger_connected && configuration.tester != Tester::none;
+    const bool alone = powered && configuration.charger_connected && !feeds_machine(configuration);
     const bool connected =
         block.family.empty() ? !alone || block.is_instrument() : powered && configuration.charger_connected;
     if (!connected || !part_in_play(block, *spec, configuration))

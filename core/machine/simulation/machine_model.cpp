@@ -137,7 +137,7 @@ MachineModel::SourceProtection MachineModel::source_protection() const {
 
 void MachineModel::configure(const BenchConfiguration& configuration) {
     configuration_ = configuration;
-    const bool plugged = configuration.charger_connected && configuration.tester == Tester::none;
+    const bool plugged = feeds_machine(configuration);
     const int port = plan_->port_index(configuration.port);
     assert((!configuration.charger_connected || port >= 0) && "no such port");
     plugged_port_ = plugged ? port : -1;

@@ -110,9 +110,9 @@ HottestPart hottest_part(const PoweredView& view) {
 
 PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
                     const CourseOptions& options) {
-    const bool machine_is_fed = configuration.tester == Tester::none || !configuration.charger_connected;
-    const Course course = machine_is_fed ? run_course(model, configuration, solver, options)
-                                         : run_at_tester(model, configuration, solver);
+    const bool alone = configuration.charger_connected && !feeds_machine(configuration);
+    const Course course = alone ? run_at_tester(model, configuration, solver)
+                                : run_course(model, configuration, solver, options);
     PoweredView view;
     view.valid = !course.solver_failed;
     view.source_strained = course.source_strained;

@@ -74,3 +74,15 @@ TEST_CASE("a charger under suspicion is changed for the shop's own, once", "[nex
     CHECK(swapped->lead == Owner::customer);
     CHECK_FALSE(due(charger, {five_volts, meter_reading("b", *swapped, MeterPattern::steady, 5.0, 0.05)}));
 }
+
+TEST_CASE("what was read at a tester is no try at the machine, but a charger proves itself there", "[next]") {
+    const Party chip = suspect("controller_dead", "pc1");
+    BenchConfiguration shop = with(Owner::bench, Owner::bench);
+    shop.tester = Tester::loaded;
+    const auto still = due(chip, {five_volts, meter_reading("t", shop, MeterPattern::steady, 5.0, 2.5)});
+    REQUIRE(still);
+    CHECK(still->tester == Tester::none);
+    BenchConfiguration own = with(Owner::customer, Owner::customer);
+    own.tester = Tester::loaded;
+    CHECK_FALSE(due(chip, {five_volts, meter_reading("t", own, MeterPattern::steady, 19.7, 2.9)}));
+}

@@ -123,6 +123,15 @@ TEST_CASE("a step takes only a reading taken as it asks", "[proof]") {
     REQUIRE(step != nullptr);
     CHECK(step->configuration.port == "p2");
     CHECK(step->configuration.side == PlugSide::b);
+    // Pressing power is how some machines start; a plug that must be held, or a tester, proves nothing.
+    reading.configuration.button = Button::pressed;
+    CHECK(step_for(steps, reading) == step);
+    reading.configuration.plug_held = true;
+    CHECK(step_for(steps, reading) == nullptr);
+    reading.configuration.plug_held = false;
+    reading.configuration.tester = Tester::loaded;
+    CHECK(step_for(steps, reading) == nullptr);
+    reading.configuration.tester = Tester::none;
     reading.configuration.battery_in = false;
     CHECK(step_for(steps, reading) == nullptr);
 }

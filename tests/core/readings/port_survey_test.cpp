@@ -111,3 +111,13 @@ TEST_CASE("a pattern differs whatever the amps, readings before a repair are ano
     CHECK(survey.verdict == PortsVerdict::too_few);
     CHECK(survey_ports({}, two).missing.size() == 4);
 }
+
+TEST_CASE("a charger at a tester, and a plug that is held, are no ports to compare", "[diagnosis]") {
+    Reading at_tester = meter("p1", 19.7, 2.9);
+    at_tester.configuration.tester = Tester::loaded;
+    Reading held = meter("p1", 20.0, 2.0);
+    held.configuration.plug_held = true;
+    const Reading other = meter("p2", 20.0, 0.1);
+    CHECK(survey_ports({at_tester, other}, topology(chained)).of_ports.empty());
+    CHECK(survey_ports({held, other}, topology(chained)).of_ports.empty());
+}

@@ -14,7 +14,7 @@ using namespace eh::test;
 
 namespace {
 
-constexpr const char* two_ports = "usbc-two_ports";
+constexpr const char* two_ports = "usbc-dual";
 
 const MachinePlan& plan_named(const std::string& id) {
     return shared_table(id).plan();
