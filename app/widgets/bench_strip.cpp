@@ -244,7 +244,7 @@ void BenchStrip::refresh() {
     const QString sits = at_tester ? bench.tester == Tester::loaded ? tr("at tester") : tr("tester, idle")
                          : in ? bench.plug_held ? tr("held") : tr("free")
                          : bench.bare_plug ? tr("bare, in")
-                                           : tr("none");
+                                           : tr("free");
     hold_->setValue(sits, at_tester || (in ? bench.plug_held : bench.bare_plug));
     button_->setValue(bench.button == Button::pressed    ? tr("pressed")
                       : bench.button == Button::kept_off ? tr("kept off")

@@ -9,10 +9,15 @@
 //   p1 b 20 1.6                   plug turned over: side B
 //   p2 dark                       meter stays dark
 //   p2 5.1v 0.2a cycling          meter comes and goes
+//   p2 held 20 1.5                plug held to the side on which it makes contact
+//   p1 pressed 20 0.8             after the power button; standby: with the machine kept off
+//   tester 19.8 4.5               charger and lead at a load tester; volts alone: nothing drawn
 //   hot pc2 +30                   hottest part and its rise
 //   hot pc2 finger                found by finger or alcohol: less sure, no rise
 //   wiggle p1 drops               drops out when pushed
 //   through harness 0r1 holds     from end to end, at rest and pushed
+//   between vin chgin 0r02        ohms from one net to another
+//   pack 7.42                     volts of the unplugged pack
 //   look pc2 burnt                what is seen of a part
 //   says not charging 78%         what the machine says
 //   inject vbus p1 1v 3a 0.3v 3a tvs1 +30

@@ -27,7 +27,11 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
         all.push_back(port.id + " dark");
         all.push_back("wiggle " + port.id + " drops");
         all.push_back("wiggle " + port.id + " holds");
+        for (const char* standing : {" held ", " pressed ", " standby "})
+            all.push_back(port.id + standing);
     }
+    for (const char* alone : {"tester ", "tester dark", "pack "})
+        all.emplace_back(alone);
     for (const Net& net : topology.nets) {
         for (const std::string& name : names_of(net))
             all.push_back(name + " ");

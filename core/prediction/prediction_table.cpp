@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "core/machine/model/fault_reach.h"
+
 namespace eh {
 namespace {
 
@@ -201,7 +203,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::known_number(const BenchCon
     const BenchConfiguration at = electrical_part(unpowered(configuration));
     return known_numbers(
         numbers_, std::pair(at, question),
-        [&](std::size_t h) { return store_->numbers(machine_asked(h, question), at, question); },
+        [&](std::size_t h) { return store_->numbers(machine_asked(h, at, question), at, question); },
         [&] { return work_of(question, store_->numbers(sound(), at, question)); },
         [&](const PredictionTable& other) { return other.known_number(configuration, question); });
 }
@@ -232,14 +234,33 @@ ExpectedOfNumbers::Work PredictionTable::work_of(const OffQuestion& question,
     };
 }
 
+bool PredictionTable::may_change(const Hypothesis& hypothesis, const BenchConfiguration& at,
+                                 const OffQuestion& question) const {
+    if (question.of == OffQuestion::Of::through_part)
+        return fault_at(hypothesis, plan().blocks[static_cast<std::size_t>(question.first)].id) != nullptr;
+    if (question.of != OffQuestion::Of::between_nets || at.bare_plug)
+        return true;
+    const int one = plan().net_nodes[static_cast<std::size_t>(question.first)];
+    const int other = plan().net_nodes[static_cast<std::size_t>(question.second)];
+    const bool one_part =
+        std::any_of(plan().elements.begin(), plan().elements.end(), [&](const auto& element) {
+            return (element.from == one && element.to == other) ||
+                   (element.from == other && element.to == one);
+        });
+    const auto matters = [&](const FaultInstance& fault) {
+        const int block = plan().find_block(fault.block);
+        return plan().blocks[static_cast<std::size_t>(block)].is_instrument() ||
+               fault_touches(plan(), fault, one) || fault_touches(plan(), fault, other);
+    };
+    return !one_part || std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), matters);
+}
+
 PredictionStore::MachineNumber PredictionTable::machine_asked(std::size_t hypothesis,
+                                                              const BenchConfiguration& at,
                                                               const OffQuestion& question) const {
-    if (question.of != OffQuestion::Of::through_part)
-        return machines_[hypothesis];
-    const std::string& part = plan().blocks[static_cast<std::size_t>(question.first)].id;
-    return fault_at(hypotheses_[hypothesis], part) == nullptr
-               ? store_->machine({}, hypotheses_[hypothesis].depth)
-               : machines_[hypothesis];
+    return may_change(hypotheses_[hypothesis], at, question)
+               ? machines_[hypothesis]
+               : store_->machine({}, hypotheses_[hypothesis].depth);
 }
 
 std::shared_ptr<const NumberColumn> PredictionTable::number(const BenchConfiguration& configuration,
@@ -249,7 +270,7 @@ std::shared_ptr<const NumberColumn> PredictionTable::number(const BenchConfigura
         return known;
     std::vector<PredictionStore::MachineNumber> machines{sound()};  // what the others are compared with
     for (std::size_t h = 0; h < hypotheses_.size(); ++h)
-        machines.push_back(machine_asked(h, question));
+        machines.push_back(machine_asked(h, electrical_part(unpowered(configuration)), question));
     for (;;) {
         if (!store_->simulate_numbers(machines, configuration, question, stop))
             return nullptr;

@@ -138,9 +138,14 @@ class PredictionTable {
     // What samples of such a number make one expect. `sound` are those of the sound machine.
     [[nodiscard]] ExpectedOfNumbers::Work work_of(const OffQuestion& question,
                                                   const std::shared_ptr<const Numbers>& sound) const;
-    // The machine that a question is put to: that of the hypothesis, or the sound one where it is about a
-    // part by itself that has no fault in it.
+    // Whether the faults of a hypothesis may change what answers a question: of a part by itself those in it,
+    // of two nets with one part between them those at either net, and the multimeter's. What is farther away
+    // moves the ohms between them by less than makers differ.
+    [[nodiscard]] bool may_change(const Hypothesis& hypothesis, const BenchConfiguration& at,
+                                  const OffQuestion& question) const;
+    // The machine that a question is put to: that of the hypothesis, or the sound one where they may not.
     [[nodiscard]] PredictionStore::MachineNumber machine_asked(std::size_t hypothesis,
+                                                               const BenchConfiguration& at,
                                                                const OffQuestion& question) const;
     // The sound machine in as many designs as the deepest of the hypotheses has.
     [[nodiscard]] PredictionStore::MachineNumber sound() const;

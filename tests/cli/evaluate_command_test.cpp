@@ -35,8 +35,8 @@ TEST_CASE("evaluate lists its machines when asked, each with what was wrong, nam
         right += one["right"].get<bool>() ? 1 : 0;
     }
     CHECK(answer["right_first"].get<double>() == Approx(right / 3.0));
-    // The same seed plays the same machines in the same way. Threads share what they predict, so the last
-    // place of a probability, and with it the order of two that are alike, hangs on who came first.
+    // The same seed plays the same machines in the same way. Threads share what they predict, and a solver
+    // that starts where another machine stood stops within 1e-6 of the volts, not at the same last place.
     const json again = json::parse(run(arguments).out)["topologies"]["barrel-id"];
     REQUIRE(again["cases"].size() == answer["cases"].size());
     for (std::size_t i = 0; i < answer["cases"].size(); ++i) {
@@ -45,6 +45,6 @@ TEST_CASE("evaluate lists its machines when asked, each with what was wrong, nam
         CHECK(other["truth"] == one["truth"]);
         CHECK(other["named"] == one["named"]);
         CHECK(other["course"].size() == one["course"].size());
-        CHECK(other["stated"].get<double>() == Approx(one["stated"].get<double>()).epsilon(1e-9));
+        CHECK(other["stated"].get<double>() == Approx(one["stated"].get<double>()).epsilon(1e-6));
     }
 }

@@ -287,6 +287,30 @@ TEST_CASE("a resistor that reads open from one end to the other is the suspect",
     CHECK(part_probability("usbc-dual", "rs", {across(0.02)}) < 0.2 * before);
 }
 
+TEST_CASE("a fault away from a part leaves the ohms across it as they are", "[between]") {
+    // What is taken for granted where machines are not simulated anew for such a question.
+    PredictionTable& table = shared_table("usbc-dual");
+    const int vin = net_number("usbc-dual", "vin");
+    const int chgin = net_number("usbc-dual", "chgin");
+    const auto column = table.number(for_ohms(), {OffQuestion::Of::between_nets, vin, chgin});
+    REQUIRE(column != nullptr);
+    DcSolver solver;
+    int compared = 0;
+    for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
+        const Hypothesis& hypothesis = table.hypotheses()[h];
+        if (hypothesis.faults.size() != 1)
+            continue;
+        MachineModel model = unpowered_model("usbc-dual", hypothesis.faults);
+        const double exact = model.ohms_between(vin, chgin, solver);
+        CAPTURE(hypothesis.faults.front().fault, hypothesis.faults.front().block, exact, (*column)[h][0]);
+        if (!std::isfinite(exact) || exact > 1e4)
+            continue;
+        ++compared;
+        CHECK((*column)[h][0] == Approx(exact).epsilon(0.5).margin(0.05));
+    }
+    CHECK(compared > 50);
+}
+
 TEST_CASE("a contact that is open at a plug and there on the board is the receptacle's", "[bare-plug]") {
     BenchConfiguration at_plug = for_ohms();
     at_plug.port = "p1";
