@@ -38,7 +38,7 @@ void read_reads(const JsonReader& field, Effect& effect) {
     effect.value = field.number("factor");
 }
 
-Effect read_effect(const JsonReader& field, const BlockKind& kind) {
+EffectType read_effect_type(const JsonReader& field) {
     static const std::map<std::string, EffectType> types{{"shunt", EffectType::shunt},
                                                          {"series", EffectType::series},
                                                          {"open", EffectType::open},
@@ -54,12 +54,16 @@ Effect read_effect(const JsonReader& field, const BlockKind& kind) {
                                                          {"asleep", EffectType::asleep},
                                                          {"says", EffectType::says},
                                                          {"reads", EffectType::reads}};
+    return one_of(field.at("type"), types);
+}
+
+Effect read_effect(const JsonReader& field, const BlockKind& kind) {
     const auto check_pin = [&](const std::string& pin) {
         if (pin != "gnd" && std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
             field.refuse("the kind “" + kind.id + "” has no pin “" + pin + "”");
     };
     Effect effect;
-    effect.type = one_of(field.at("type"), types);
+    effect.type = read_effect_type(field);
     switch (effect.type) {
         case EffectType::shunt:
             effect.pin = field.text("pin");
