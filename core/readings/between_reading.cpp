@@ -65,7 +65,7 @@ Outcome BetweenTraits::plausible(const BetweenReading& value, const std::string&
 
 Outcome BetweenTraits::fits(const BetweenReading& value, const BenchConfiguration& bench,
                             const MachinePlan& plan, const std::string& where) {
-    if (const Outcome fits = kinds::fits_net(value.net, bench, plan.topology(), where); !fits)
+    if (Outcome fits = kinds::fits_net(value.net, bench, plan.topology(), where); !fits)
         return fits;
     if (value.net == value.other && !bench.bare_plug)
         return refused("from a net to itself there is nothing to measure, unless a bare plug is in the port",

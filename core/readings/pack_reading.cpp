@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/readings/pack_reading.h"
 
-#include <vector>
-
 #include "core/readings/bench_text.h"
 #include "core/readings/kind_parts.h"
 #include "core/readings/quick_words.h"
@@ -85,9 +83,9 @@ std::size_t PackTraits::outcome_count(const MachinePlan&) {
 }
 
 std::string PackTraits::outcome_text(int outcome, const MachinePlan& plan) {
-    std::vector<double> volts;
-    for (const double share : edges)
-        volts.push_back(share * nominal_volts(plan));
+    std::array<double, edges.size()> volts = edges;
+    for (double& share : volts)
+        share *= nominal_volts(plan);
     return kinds::range_text(volts, outcome, Unit::volts);
 }
 

@@ -123,7 +123,7 @@ Outcome check_reading(const Reading& reading, const MachinePlan& plan) {
     const auto& bench = reading.configuration;
     if (bench.charger_connected && plan.topology().find_port(bench.port) == nullptr)
         return refused("this machine has no port “" + bench.port + "”", where);
-    if (const Outcome stands = check_stance(reading.kind(), bench, where); !stands)
+    if (Outcome stands = check_stance(reading.kind(), bench, where); !stands)
         return stands;
     const Outcome fits = ask_values(
         reading, [&](const auto& value, auto traits) { return traits.fits(value, bench, plan, where); });
