@@ -180,7 +180,7 @@ void BenchStrip::nextPort(BenchConfiguration& bench) const {
     bench.tester = Tester::none;
 }
 
-// Of a plug with a charger behind it: free, held, at a tester with load, without. Else: none, or a bare one.
+// With a charger behind the plug: free, held, at a tester with load, without. Else: a bare one, or none.
 void BenchStrip::nextHold(BenchConfiguration& bench) {
     if (!bench.charger_connected) {
         bench.bare_plug = !bench.bare_plug;
