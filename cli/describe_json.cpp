@@ -114,6 +114,10 @@ json to_json(const NextAct& act, const MachinePlan& plan) {
     if (!act.place.empty())
         j["place"] = act.place;
     j["configuration"] = to_json(act.configuration);
+    for (const Handling& work : act.work_first)
+        j["work_first"].push_back({{"part", work.block}, {"work", to_text(work.work)}});
+    if (act.cut_power_first)
+        j["cut_power_first"] = true;
     j["bits"] = act.bits;
     j["bits_per_minute"] = act.bits_per_minute;
     j["saving_minutes"] = act.saving_minutes;

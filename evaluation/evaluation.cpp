@@ -65,6 +65,7 @@ Played play(const Reasoner& reasoner, const BenchCosts& costs, const DrawnMachin
         const PartSuspicion& first = suspects.ranking.parts.front();
         played.leading.push_back(named_repair(suspects, first));
         const bool settled =
+            step.all_put_right ||
             (first.kind == HypothesisKind::nothing_wrong &&
              first.probability >= costs.repair_due_probability) ||
             (first.kind == HypothesisKind::none_of_these && first.probability >= costs.give_up_probability);

@@ -115,7 +115,20 @@ std::string BenchMachine::change(const std::string& what, const std::string& val
         return owner(configuration_.lead);
     if (what == "fresh" && value == "parts") {
         configuration_.replaced.clear();
+        configuration_.handled.clear();
         configuration_.removed.clear();
+        configuration_.power_was_cut = false;
+        return "ok";
+    }
+    if (what == "power" && value == "cut") {
+        configuration_.power_was_cut = true;
+        return "ok";
+    }
+    const auto handling = work_from(what);
+    if (handling && has_one_remedy(*handling)) {
+        if (plan_->find_block(value) < 0)
+            return "error there is no part " + value;
+        note_work(configuration_, value, *handling);
         return "ok";
     }
     if (what == "replaced" || what == "removed" || what == "refitted") {
@@ -128,8 +141,9 @@ std::string BenchMachine::change(const std::string& what, const std::string& val
             insert_block(configuration_.removed, value);
         return "ok";
     }
-    return "error commands are port, side, battery, charger, lead, replaced, removed, refitted and fresh "
-           "parts";
+    return "error commands are port, side, battery, charger, lead, replaced, removed, refitted, clean, "
+           "reseat, "
+           "resolder, bridge, reset, wait, change_setting, power cut and fresh parts";
 }
 
 std::string BenchMachine::command(const std::string& line, double now_s) {

@@ -25,8 +25,8 @@ class BenchMachine {
     BenchMachine(const MachinePlan& plan, const BenchMachineOptions& options);
 
     // Carries out one command: "port p2", "side b", "battery out", "charger off", "charger customer", "lead
-    // bench", "replaced sp2", "removed sp2", "refitted sp2", "fresh parts" (undoes the last three). The
-    // answer is one line: "ok" or "error ...".
+    // bench", "replaced sp2", "removed sp2", "refitted sp2", "reset mb" and what else puts one thing right,
+    // "power cut", "fresh parts" (undoes the last five). The answer is one line: "ok" or "error ...".
     std::string command(const std::string& line, double now_s);
     // Connects the bench supply's output, or takes it away.
     void feed(const std::optional<Injection>& injection, double now_s);

@@ -27,11 +27,22 @@ void BenchSteering::follow() {
     if (bench.lead != steered_.lead)
         send(bench.lead == Owner::customer ? "lead customer" : "lead bench");
     // Another job, or an undo: the machine behind the meter has its old parts again.
-    if (!std::includes(bench.replaced.begin(), bench.replaced.end(), steered_.replaced.begin(),
-                       steered_.replaced.end())) {
+    const auto keeps = [](const auto& list, const auto& before) {
+        return std::includes(list.begin(), list.end(), before.begin(), before.end());
+    };
+    if (!keeps(bench.replaced, steered_.replaced) || !keeps(bench.handled, steered_.handled) ||
+        (steered_.power_was_cut && !bench.power_was_cut)) {
         send("fresh parts");
         steered_.replaced.clear();
+        steered_.handled.clear();
         steered_.removed.clear();
+        steered_.power_was_cut = false;
+    }
+    if (bench.power_was_cut && !steered_.power_was_cut)
+        send("power cut");
+    for (const Handling& done : bench.handled) {
+        if (!std::binary_search(steered_.handled.begin(), steered_.handled.end(), done))
+            send(to_text(done.work) + " " + done.block);
     }
     for (const std::string& block : bench.replaced) {
         if (!std::binary_search(steered_.replaced.begin(), steered_.replaced.end(), block))

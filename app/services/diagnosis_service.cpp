@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/services/diagnosis_service.h"
 
+#include "core/planning/likely_repairs.h"
+
 namespace eh {
 
 DiagnosisService::DiagnosisService(const Knowledge& knowledge, const BenchCosts& costs, QObject* parent)
@@ -136,6 +138,15 @@ void DiagnosisService::completeTables(Engine& engine, const std::function<bool()
     // What cannot be kept is worked out again next time.
     if (cache_ && !all_known && !engine.taught)
         (void)cache_->save(*store);
+}
+
+SaidBefore DiagnosisService::saidOf(const Job& job, std::int64_t now_ms) const {
+    const bool of_this_job = answer_.engine != nullptr && answer_.table != nullptr &&
+                             answer_.engine->plan.topology().id == job.ticket.topology &&
+                             answer_.readings == job.readings;
+    if (!of_this_job)
+        return {};
+    return {now_ms, likely_repairs(answer_.ranking, *answer_.table)};
 }
 
 void DiagnosisService::deliver(const TaskControl& control, const Answer& answer, bool last) {

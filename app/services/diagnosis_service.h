@@ -78,6 +78,9 @@ class DiagnosisService : public QObject {
     void forget(const std::string& topology_id);
 
     [[nodiscard]] const Answer& answer() const { return answer_; }
+    // What stands to be cured by the present answer; nothing where it was worked out for other readings or
+    // another machine.
+    [[nodiscard]] SaidBefore saidOf(const Job& job, std::int64_t now_ms) const;
     [[nodiscard]] bool busy() const { return busy_; }
     [[nodiscard]] std::shared_ptr<Engine> engineFor(const std::string& topology_id);
 

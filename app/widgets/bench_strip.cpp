@@ -158,7 +158,10 @@ StripPlate* BenchStrip::addPlate(const QString& name, const QKeySequence& key, c
 
 void BenchStrip::changeBench(const QString& description, const Change& change) {
     if (session_.hasJob())
-        session_.edit(description, [&](Job& job) { change(job.bench); });
+        session_.edit(description, [&](Job& job) {
+            change(job.bench);
+            job.bench.power_was_cut = job.bench.power_was_cut || all_power_is_cut(job.bench);
+        });
 }
 
 const Topology* BenchStrip::topology() const {

@@ -9,6 +9,7 @@
 #include "core/base/text.h"
 #include "core/inference/reading_fit.h"
 #include "core/inference/weighing.h"
+#include "core/machine/model/fault_reach.h"
 #include "core/machine/model/net_index.h"
 
 namespace eh {
@@ -168,7 +169,7 @@ double suspicion_of(const Ranking& ranking, const std::string& block) {
 }
 
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
-                              Work work, const std::vector<std::string>& replaced) {
+                              Work work, const BenchConfiguration& now) {
     struct Way {
         FaultInstance fault;
         Work act = Work::none;
@@ -176,11 +177,10 @@ FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& tab
     };
     std::vector<Way> ways;
     const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
-    const bool changed = std::find(replaced.begin(), replaced.end(), block) != replaced.end();
     for (const Suspicion& suspicion : ranking.suspicions) {
         for (const FaultInstance& fault : table.hypotheses()[suspicion.hypothesis].faults) {
             const FaultSpec& spec = *catalogue.find(fault.fault);
-            if (fault.block == block && spec.refit == changed && work_for(fault, catalogue) == work)
+            if (fault.block == block && still_there(block, spec, now) && work_for(fault, catalogue) == work)
                 ways.push_back({fault, spec.remedies.front().act, suspicion.probability});
         }
     }

@@ -91,11 +91,10 @@ std::vector<std::size_t> unexplained_readings(PredictionTable& table, const std:
                                               const AccuracyOptions& accuracy = {});
 
 // Of the ways in which a part may be at fault, the one whose remedy puts most of them right, by probability;
-// the more probable one of two alike. Of the ways that this kind of work puts right. `replaced` tells which
-// parts were changed: of those only faults of refitting are left. Requires a part that still has such a
-// fault.
+// the more probable one of two alike. Of the ways that this kind of work puts right and that work done so
+// far, as `now` tells it, has left there. Requires a part that still has such a fault.
 FaultInstance fault_to_remedy(const Ranking& ranking, const PredictionTable& table, const std::string& block,
-                              Work work, const std::vector<std::string>& replaced = {});
+                              Work work, const BenchConfiguration& now = {});
 
 // The kind of work that a fault of the catalogue calls for (core/machine/model/fault.h).
 Work work_for(const FaultInstance& fault, const FaultCatalogue& catalogue);

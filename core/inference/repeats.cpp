@@ -37,6 +37,7 @@ const Reading* taken_before(const std::vector<const Reading*>& earlier, const Re
         const auto looked = std::find_if(earlier.rbegin(), earlier.rend(), [&](const Reading* other) {
             return other->kind() == ReadingKind::look && other->place() == reading.place() &&
                    other->configuration.replaced == reading.configuration.replaced &&
+                   other->configuration.handled == reading.configuration.handled &&
                    other->configuration.removed == reading.configuration.removed;
         });
         return looked == earlier.rend() ? nullptr : *looked;

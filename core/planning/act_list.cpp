@@ -19,6 +19,8 @@ std::vector<NextAct> one_of_a_kind(std::vector<NextAct> acts) {
             return better.reading == act.reading && better.place == act.place &&
                    better.configuration.removed == act.configuration.removed &&
                    better.configuration.lent == act.configuration.lent &&
+                   better.configuration.bare_plug == act.configuration.bare_plug &&
+                   better.work_first == act.work_first && better.cut_power_first == act.cut_power_first &&
                    better.configuration.second_instruments == act.configuration.second_instruments &&
                    (better.bits >= act.bits || (act.reading == ReadingKind::hot_part &&
                                                 same_heat(better.configuration, act.configuration)));

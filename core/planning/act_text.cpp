@@ -14,15 +14,23 @@ std::string part_title(const MachinePlan& plan, const std::string& id) {
     return block == nullptr ? id : block->title;
 }
 
-}  // namespace
+// What is done before it: "Cut all power, then: ".
+std::string work_before(const NextAct& act, const MachinePlan& plan) {
+    std::string text = act.cut_power_first ? "Cut all power" : "";
+    for (const Handling& done : act.work_first) {
+        const std::string work = to_order(done.work) + " " + part_title(plan, done.block);
+        text += text.empty() ? work : ", " + work;
+    }
+    return text.empty() ? text : text + ", then: ";
+}
 
-std::string describe(const NextAct& act, const MachinePlan& plan) {
+std::string reading_text(const NextAct& act, const MachinePlan& plan) {
     const Topology& topology = plan.topology();
-    if (act.repair)
-        return fault_title(plan.knowledge(), topology, act.fault) + ": " + to_text(act.remedy);
     const Net* net = topology.find_net(act.place);
     const std::string place = net == nullptr ? act.place : net->title;
-    const std::string stance = describe(act.configuration, topology);
+    BenchConfiguration standing = act.configuration;
+    standing.handled.clear();  // said before it
+    const std::string stance = describe(standing, topology);
     const std::string at_plug = act.configuration.bare_plug ? ", at a bare plug" : "";
     switch (act.reading) {
         case ReadingKind::meter:
@@ -62,6 +70,14 @@ std::string describe(const NextAct& act, const MachinePlan& plan) {
             return "Wiggle the plug: " + stance;
     }
     return {};
+}
+
+}  // namespace
+
+std::string describe(const NextAct& act, const MachinePlan& plan) {
+    if (act.repair)
+        return fault_title(plan.knowledge(), plan.topology(), act.fault) + ": " + to_text(act.remedy);
+    return work_before(act, plan) + reading_text(act, plan);
 }
 
 }  // namespace eh

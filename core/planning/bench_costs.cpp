@@ -2,9 +2,11 @@
 #include "core/planning/bench_costs.h"
 
 #include <algorithm>
+#include <iterator>
 
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
+#include "core/machine/model/fault_reach.h"
 
 namespace eh {
 namespace {
@@ -15,6 +17,19 @@ void read_by_kind(const JsonReader& field, std::array<double, reading_kind_count
     for (int k = 0; k < reading_kind_count; ++k)
         minutes[static_cast<std::size_t>(k)] =
             field.number_between(to_text(static_cast<ReadingKind>(k)), 0.0, longest_minutes);
+}
+
+// The longest that such work takes among what it puts right of the part.
+double handling_minutes(const Handling& done, const MachinePlan& plan) {
+    const int block = plan.find_block(done.block);
+    double minutes = 0.0;
+    for (const FaultSpec& fault : plan.knowledge().catalogue.faults) {
+        if (block < 0 || fault.kind != plan.blocks[static_cast<std::size_t>(block)].kind->id)
+            continue;
+        for (const Remedy& remedy : fault.remedies)
+            minutes = remedy.act == done.work ? std::max(minutes, remedy.minutes) : minutes;
+    }
+    return minutes;
 }
 
 }  // namespace
@@ -37,6 +52,7 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
         costs.hold_plug_minutes = minutes("hold_plug");
         costs.to_tester_minutes = minutes("to_tester");
         costs.bare_plug_minutes = minutes("bare_plug");
+        costs.cut_power_minutes = minutes("cut_power");
         read_by_kind(root.at("reading_minutes"), costs.reading_minutes);
         read_by_kind(root.at("risk_minutes"), costs.risk_minutes);
         costs.remove_risk_minutes = root.at("risk_minutes").number_between("remove", 0.0, longest_minutes);
@@ -50,6 +66,17 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
 Result<BenchCosts> load_costs(const std::filesystem::path& data_directory) {
     const auto text = read_text_file(data_directory / "costs.json");
     return text ? parse_costs(*text, "costs.json") : Result<BenchCosts>(text.error());
+}
+
+std::vector<Handling> work_between(const BenchConfiguration& from, const BenchConfiguration& to) {
+    std::vector<Handling> work;
+    std::set_difference(to.handled.begin(), to.handled.end(), from.handled.begin(), from.handled.end(),
+                        std::back_inserter(work));
+    return work;
+}
+
+bool cuts_power_between(const BenchConfiguration& from, const BenchConfiguration& to) {
+    return to.power_was_cut && !from.power_was_cut && !all_power_is_cut(to) && !all_power_is_cut(from);
 }
 
 double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& to, const MachinePlan& plan,
@@ -67,6 +94,8 @@ double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& t
         minutes += costs.hold_plug_minutes;
     if (to.tester != Tester::none && from.tester != to.tester)
         minutes += costs.to_tester_minutes;
+    if (cuts_power_between(from, to))
+        minutes += costs.cut_power_minutes;
     if (to.bare_plug && !from.bare_plug)
         minutes += costs.bare_plug_minutes;
     if (to.charger_connected && (from.port != to.port || !from.charger_connected))
@@ -89,6 +118,8 @@ double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& t
     };
     add_work(to.removed, from.removed, &BlockKind::remove_minutes);
     add_work(to.lent, from.lent, &BlockKind::lend_minutes);
+    for (const Handling& wanted : work_between(from, to))
+        minutes += handling_minutes(wanted, plan);
     return minutes;
 }
 
@@ -98,6 +129,8 @@ double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from
     const int index = plan.find_block(fault.block);
     if (spec == nullptr || index < 0)
         return costs.failed_repair_minutes;
+    if (!still_there(fault.block, *spec, from))
+        return 0.0;
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(index)];
     double minutes = block.kind->replace_minutes;
     bool inside = !block.is_outside();

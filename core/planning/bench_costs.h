@@ -25,6 +25,7 @@ struct BenchCosts {
     double hold_plug_minutes = 0.1;
     double to_tester_minutes = 0.8;
     double bare_plug_minutes = 0.5;
+    double cut_power_minutes = 3.0;  // charger out, pack out or its switch held, and half a minute's wait
     std::array<double, reading_kind_count> reading_minutes{};  // by ReadingKind
     std::array<double, reading_kind_count> risk_minutes{};     // what may go wrong, as minutes
     double remove_risk_minutes = 4.0;
@@ -39,12 +40,20 @@ struct BenchCosts {
 Result<BenchCosts> parse_costs(const std::string& text, const std::string& file);
 Result<BenchCosts> load_costs(const std::filesystem::path& data_directory);
 
+// Work on parts that is done to come from one configuration to another.
+std::vector<Handling> work_between(const BenchConfiguration& from, const BenchConfiguration& to);
+
+// Whether all power is cut on the way, for the reading's sake and not because it is taken without power.
+bool cuts_power_between(const BenchConfiguration& from, const BenchConfiguration& to);
+
 // Minutes to bring the bench from one configuration to another: case, board, battery, plug, charger, lead,
-// instruments, the parts that come off (each needs the board out) and those that are plugged in their place.
+// instruments, the parts that come off (each needs the board out), those that are plugged in their place, and
+// work on parts that is done for a reading's sake.
 double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& to, const MachinePlan& plan,
                      const BenchCosts& costs);
 
-// Minutes to remedy a fault at a block, opening included as far as `from` has not paid for it.
+// Minutes to remedy a fault at a block, opening included as far as `from` has not paid for it; 0 for one that
+// work done so far has put right.
 double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from, const MachinePlan& plan,
                       const BenchCosts& costs);
 

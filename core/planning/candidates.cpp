@@ -4,8 +4,9 @@
 #include <cmath>
 
 #include "core/inference/complaint.h"
-#include "core/planning/across.h"
 #include "core/planning/next_act.h"
+#include "core/planning/off_numbers.h"
+#include "core/planning/tried_work.h"
 
 namespace eh {
 
@@ -150,8 +151,7 @@ std::vector<BenchConfiguration> injection_configurations(const PredictionTable& 
     constexpr double short_ohms = 30.0;
     constexpr double worth_injecting = 0.3;  // probability of a short
     constexpr std::size_t most_nets = 4;
-    BenchConfiguration base = unpowered(now);
-    base.case_open = true;
+    BenchConfiguration base = measured_off(now);
     struct Shorted {
         double probability = 0.0;
         BenchConfiguration configuration;
@@ -195,24 +195,20 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const st
         if (progress)
             progress(done / steps);
     };
+    const BenchConfiguration off = measured_off(now);
     for (std::size_t n = 0; n < topology.nets.size(); ++n) {
-        if (table.ohms(now, static_cast<int>(n), stop) == nullptr)
+        if (table.ohms(off, static_cast<int>(n), stop) == nullptr)
             return false;
         advance();
     }
-    BenchConfiguration other = now;
+    BenchConfiguration other = off;
     other.second_instruments = !other.second_instruments;
     for (std::size_t n = 0; n < topology.nets.size(); ++n) {
         if (table.ohms(other, static_cast<int>(n), stop) == nullptr)
             return false;
     }
-    for (std::size_t b = 0; b < table.plan().blocks.size(); ++b) {
-        if (table.plan().blocks[b].kind->pinned_out &&
-            table.number(now, {OffQuestion::Of::through_part, static_cast<int>(b)}, stop) == nullptr)
-            return false;
-    }
-    for (const AcrossPart& part : suspects_measured_across(table.plan(), ranking)) {
-        if (table.number(now, part.question, stop) == nullptr)
+    for (const OffNumber& number : off_numbers(table.plan(), ranking, now)) {
+        if (table.number(number.configuration, number.question, stop) == nullptr)
             return false;
     }
     for (const BenchConfiguration& configuration : configurations) {
@@ -221,6 +217,10 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const st
         advance();
     }
     for (const BenchConfiguration& configuration : occasional_configurations(now, table.plan(), taken)) {
+        if (table.powered(configuration, stop) == nullptr)
+            return false;
+    }
+    for (const BenchConfiguration& configuration : tried_work(table, ranking, now)) {
         if (table.powered(configuration, stop) == nullptr)
             return false;
     }

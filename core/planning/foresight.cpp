@@ -113,7 +113,7 @@ OutcomeShares Foresight::outcomes(const Asked& asked, int net, std::size_t hypot
 
 OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, std::size_t shown,
                                   const NumberColumn& column) const {
-    OutcomeShares shares(outcome_count(ReadingKind::net_ohms, table_.plan()), 0.0);
+    OutcomeShares shares(outcome_count(asked.kind, table_.plan()), 0.0);
     const auto& ohms = column[shown];
     const auto& expected = column.expected()[shown];
     const auto& weights = ranking_.sample_weights[hypothesis];
@@ -122,9 +122,13 @@ OutcomeShares Foresight::outcomes(const Asked& asked, std::size_t hypothesis, st
     const double held = std::accumulate(weights.begin(), weights.begin() + static_cast<long>(common), 0.0);
     for (std::size_t s = 0; s < common; ++s) {
         const double share = held > 0.0 ? weights[s] / held : 1.0 / static_cast<double>(common);
-        if (share > negligible_weight)
-            add_ohms_outcomes(shifted(expected[s], hypothesis, s, asked.at(expected[s].value)[0]), share,
-                              edges_, shares);
+        if (share <= negligible_weight)
+            continue;
+        const Foreseen number = shifted(expected[s], hypothesis, s, asked.at(expected[s].value)[0]);
+        if (asked.kind == ReadingKind::pack)
+            add_pack_outcomes(number, share, edges_, shares);
+        else
+            add_ohms_outcomes(number, share, edges_, shares);
     }
     return shares;
 }

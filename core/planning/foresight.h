@@ -34,7 +34,10 @@ class Foresight {
 
     // Requires a table and a ranking over it that outlive it.
     Foresight(const PredictionTable& table, const Ranking& ranking, const AccuracyOptions& accuracy = {})
-        : table_(table), ranking_(ranking), accuracy_(accuracy), edges_(outcome_edges(accuracy)) {}
+        : table_(table),
+          ranking_(ranking),
+          accuracy_(accuracy),
+          edges_(outcome_edges(accuracy, table.plan())) {}
 
     [[nodiscard]] Asked asked(const Reading& reading) const;
 
@@ -42,8 +45,8 @@ class Foresight {
     // index, -1 where it has none.
     [[nodiscard]] OutcomeShares outcomes(const Asked& asked, int net, std::size_t hypothesis,
                                          const PoweredColumn& column) const;
-    // Of net_ohms and through; `shown` is the hypothesis whose ohms are to be expected, where a part is off
-    // the board.
+    // Of numbers with the machine off; `shown` is the hypothesis whose ohms are to be expected, where a part
+    // is off the board.
     [[nodiscard]] OutcomeShares outcomes(const Asked& asked, std::size_t hypothesis, std::size_t shown,
                                          const NumberColumn& column) const;
 

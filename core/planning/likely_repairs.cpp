@@ -3,20 +3,37 @@
 
 #include <algorithm>
 
+#include "core/machine/model/fault_reach.h"
+
 namespace eh {
+namespace {
+
+bool has_a_fault_left(const Ranking& ranking, const PredictionTable& table, const PartSuspicion& part,
+                      const BenchConfiguration& now) {
+    const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
+    const auto holds = [&](const FaultInstance& fault) {
+        return fault.block == part.block && work_for(fault, catalogue) == part.work &&
+               still_there(fault.block, *catalogue.find(fault.fault), now);
+    };
+    return std::any_of(ranking.suspicions.begin(), ranking.suspicions.end(), [&](const Suspicion& suspicion) {
+        const auto& faults = table.hypotheses()[suspicion.hypothesis].faults;
+        return std::any_of(faults.begin(), faults.end(), holds);
+    });
+}
+
+}  // namespace
 
 std::vector<SaidRepair> likely_repairs(const Ranking& ranking, const PredictionTable& table,
-                                       const std::vector<std::string>& replaced, std::size_t most) {
+                                       const BenchConfiguration& now, std::size_t most) {
     std::vector<SaidRepair> repairs;
     const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
     for (const PartSuspicion& part : ranking.parts) {
-        const bool changed = std::find(replaced.begin(), replaced.end(), part.block) != replaced.end();
-        if (part.kind != HypothesisKind::fault || changed)
+        if (part.kind != HypothesisKind::fault || !has_a_fault_left(ranking, table, part, now))
             continue;
         if (repairs.size() >= most)
             break;
         const FaultSpec* fault =
-            catalogue.find(fault_to_remedy(ranking, table, part.block, part.work, replaced).fault);
+            catalogue.find(fault_to_remedy(ranking, table, part.block, part.work, now).fault);
         if (fault == nullptr || fault->remedies.empty())
             continue;
         // A probability is a sum over hypotheses and may pass 1 in its last digit.

@@ -8,8 +8,8 @@
 namespace eh {
 
 // The most suspected parts with the work that puts most of their ways of failing right, most probable first;
-// parts that were replaced are left out, and so are "nothing wrong" and "none of these".
+// what work done so far has put right is left out, and so are "nothing wrong" and "none of these".
 std::vector<SaidRepair> likely_repairs(const Ranking& ranking, const PredictionTable& table,
-                                       const std::vector<std::string>& replaced = {}, std::size_t most = 5);
+                                       const BenchConfiguration& now = {}, std::size_t most = 5);
 
 }  // namespace eh

@@ -6,17 +6,18 @@
 #include <optional>
 
 #include "core/machine/model/fault_reach.h"
-#include "core/planning/across.h"
 #include "core/planning/act_list.h"
 #include "core/planning/alike.h"
 #include "core/planning/contingency.h"
 #include "core/planning/foresight.h"
+#include "core/planning/off_numbers.h"
 #include "core/planning/removal.h"
 #include "core/planning/repair_act.h"
 #include "core/planning/school.h"
 #include "core/planning/source_swap.h"
 #include "core/planning/taken_readings.h"
 #include "core/planning/trial.h"
+#include "core/planning/tried_work.h"
 
 namespace eh {
 namespace {
@@ -45,7 +46,7 @@ class Proposer {
           plan_(table.plan()),
           ranking_(ranking),
           taken_(taken),
-          known_readings_(taken, ranking),
+          known_readings_(taken, ranking, may_hang(table, ranking, now)),
           now_(now),
           costs_(costs),
           options_(options),
@@ -72,6 +73,9 @@ class Proposer {
 
     NextStep run() {
         step_.dangers = dangers_found(plan_, taken_, now_);
+        const Party& top = parties_.list.front();
+        step_.all_put_right = top.kind == HypothesisKind::nothing_wrong && !now_.handled.empty() &&
+                              top.suspicion >= costs_.repair_due_probability;
         step_.repair_now_minutes = repair_now_minutes(parties_.probability, parties_, costs_);
         for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_)) {
             if (may_stand(configuration))
@@ -82,6 +86,7 @@ class Proposer {
             if (column != nullptr)
                 propose_view(ReadingKind::meter, "", -1, configuration, *column);
         }
+        propose_tried_work();
         if (wanted(ReadingKind::look))
             propose_looks();
         if (options_.case_may_be_opened)
@@ -117,7 +122,10 @@ class Proposer {
 
   private:
     bool wanted(ReadingKind kind) const {
-        return std::find(options_.instruments.begin(), options_.instruments.end(), kind) !=
+        const ReadingKind needs = kind == ReadingKind::between ? ReadingKind::net_ohms
+                                  : kind == ReadingKind::pack  ? ReadingKind::net_volts
+                                                               : kind;
+        return std::find(options_.instruments.begin(), options_.instruments.end(), needs) !=
                options_.instruments.end();
     }
 
@@ -196,11 +204,14 @@ class Proposer {
         const auto kind = static_cast<std::size_t>(act.reading);
         const double fresh = known_readings_.freshness(act.reading, act.place, act.configuration);
         act.bits = fresh * table.bits();
+        act.work_first = work_between(now_, act.configuration);
+        act.cut_power_first = cuts_power_between(now_, act.configuration);
         act.setup_minutes = setup_minutes(now_, act.configuration, plan_, costs_);
         act.minutes = act.setup_minutes + costs_.reading_minutes[kind];
         act.risk_minutes = costs_.risk_minutes[kind] + extra_risk;
-        // Opening that the repair will need in any case is not lost.
-        act.kept_minutes = std::min(act.setup_minutes, opening_kept(act.configuration));
+        // Opening that the repair will need in any case is not lost, and neither is work that is the repair.
+        act.kept_minutes =
+            std::min(act.setup_minutes, minutes_kept(parties_, now_, act.configuration, plan_, costs_));
         const double own = act.minutes - act.kept_minutes;
         act.bits_per_minute = act.bits / (own + act.risk_minutes);
         act.liking = act.bits_per_minute * order_factor(act, now_, options_.school);
@@ -208,20 +219,6 @@ class Proposer {
             fresh * (step_.repair_now_minutes - table.cost_after(costs_)) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
         return act;
-    }
-
-    // Minutes of opening that a repair expects to save when the machine stands like this.
-    double opening_kept(const BenchConfiguration& configuration) const {
-        if (configuration.case_open == now_.case_open && configuration.board_out == now_.board_out)
-            return 0.0;
-        double minutes = 0.0;
-        for (std::size_t p = 0; p < parties_.list.size(); ++p) {
-            const Party& party = parties_.list[p];
-            if (party.kind == HypothesisKind::fault)
-                minutes += parties_.probability[p] *
-                           (party.repair_minutes - repair_minutes(party.fault, configuration, plan_, costs_));
-        }
-        return minutes;
     }
 
     // Share of what an unknown effect would show as something else: looked for where the leading suspect
@@ -330,14 +327,13 @@ class Proposer {
     }
 
     // A number of the multimeter that stands by itself, machine off.
-    void propose_number(ReadingKind kind, const std::string& place, const OffQuestion& question) {
+    void propose_number(const OffNumber& number) {
         NextAct act;
-        act.reading = kind;
-        act.place = place;
-        act.configuration = unpowered(now_);
-        act.configuration.case_open = true;
-        const auto column = table_.known_number(act.configuration, question);
-        if (column == nullptr || known_readings_.hold(kind, place, act.configuration))
+        act.reading = number.kind;
+        act.place = number.place;
+        act.configuration = number.configuration;
+        const auto column = table_.known_number(act.configuration, number.question);
+        if (column == nullptr || known_readings_.hold(act.reading, act.place, act.configuration))
             return;
         const Foresight::Asked asked = foresight_.asked(reading_of(act));
         consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
@@ -346,22 +342,31 @@ class Proposer {
     }
 
     void propose_numbers() {
-        for (std::size_t b = 0; b < plan_.blocks.size() && wanted(ReadingKind::through); ++b) {
-            if (plan_.blocks[b].kind->pinned_out)
-                propose_number(ReadingKind::through, plan_.blocks[b].id,
-                               {OffQuestion::Of::through_part, static_cast<int>(b)});
+        const auto& nets = plan_.topology().nets;
+        const auto reached = [&](int net) { return within_reach(nets[static_cast<std::size_t>(net)].id); };
+        for (const OffNumber& number : off_numbers(plan_, ranking_, now_)) {
+            const bool at_nets = number.question.of == OffQuestion::Of::between_nets;
+            if (wanted(number.kind) &&
+                (!at_nets || (reached(number.question.first) && reached(number.question.second))))
+                propose_number(number);
         }
-        for (const AcrossPart& part : suspects_measured_across(plan_, ranking_)) {
-            if (wanted(ReadingKind::net_ohms) && within_reach(part.net_id) && within_reach(part.other_id))
-                propose_number(ReadingKind::between,
-                               Traits<BetweenReading>::place({part.net_id, part.other_id, {}}),
-                               part.question);
+    }
+
+    void propose_tried_work() {
+        for (const BenchConfiguration& configuration : tried_work(table_, ranking_, now_)) {
+            const bool opens = configuration.case_open && !now_.case_open;
+            const auto column = may_stand(configuration) && (!opens || options_.case_may_be_opened)
+                                    ? table_.known_powered(configuration)
+                                    : nullptr;
+            if (column == nullptr)
+                continue;
+            propose_view(ReadingKind::meter, "", -1, configuration, *column);
+            propose_view(ReadingKind::firmware, "", -1, configuration, *column);
         }
     }
 
     void propose_ohms(const BenchConfiguration& standing) {
-        BenchConfiguration configuration = unpowered(standing);
-        configuration.case_open = true;
+        const BenchConfiguration configuration = measured_off(standing);
         const auto& nets = plan_.topology().nets;
         for (std::size_t n = 0; n < nets.size(); ++n) {
             const auto column =

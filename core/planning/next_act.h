@@ -32,6 +32,8 @@ struct NextAct {
     ReadingKind reading = ReadingKind::meter;
     std::string place;
     BenchConfiguration configuration;
+    std::vector<Handling> work_first;  // on parts, before it
+    bool cut_power_first = false;
     std::vector<Telling> tells;  // most probable first
     bool on_trial = false;       // taken to test a suspect before its repair
     bool again = false;          // taken before, and it fitted nothing
@@ -58,6 +60,7 @@ struct NextOptions {
     std::size_t most = 3;  // acts returned, of as many places as there are (most_varied)
     bool case_may_be_opened = true;
     School school = School::none;
+    // Ohms from net to net need what ohms of a net need, volts of a pack what volts of a net do.
     std::vector<ReadingKind> instruments{
         ReadingKind::meter,   ReadingKind::net_volts, ReadingKind::net_ohms,  ReadingKind::firmware,
         ReadingKind::wiggle,  ReadingKind::hot_part,  ReadingKind::injection, ReadingKind::look,
@@ -72,6 +75,7 @@ struct NextOptions {
 struct NextStep {
     std::vector<NextAct> acts;  // best first; a due repair stands first
     bool repair_due = false;
+    bool all_put_right = false;        // by work done so far, as surely as a repair is due: time to prove it
     double repair_now_minutes = 0.0;   // expected cost of the best repair at once, failures included
     std::vector<DangerFound> dangers;  // that keep power away; what they forbid is not among the acts
 };

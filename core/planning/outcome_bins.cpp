@@ -67,12 +67,14 @@ void over_bins(const Edges& edges, const Foreseen& spread, Take take) {
 
 }  // namespace
 
-OutcomeEdges outcome_edges(const AccuracyOptions& accuracy) {
+OutcomeEdges outcome_edges(const AccuracyOptions& accuracy, const MachinePlan& plan) {
     OutcomeEdges edges;
     for (const double amps : Meter::amp_edges)
         edges.ln_amps.push_back(ln_amps(amps, accuracy));
     for (const double ohms : Traits<NetOhmsReading>::edges)
         edges.ln_ohms.push_back(ln_ohms(ohms, accuracy));
+    const auto of_pack = Traits<PackReading>::edge_volts(plan);
+    edges.pack_volts.assign(of_pack.begin(), of_pack.end());
     return edges;
 }
 
@@ -103,6 +105,12 @@ void add_ohms_outcomes(const Foreseen& ln_ohms_spread, double weight, const Outc
         return;
     }
     over_bins(edges.ln_ohms, ln_ohms_spread,
+              [&](int b, double share) { shares[static_cast<std::size_t>(b)] += weight * share; });
+}
+
+void add_pack_outcomes(const Foreseen& volts, double weight, const OutcomeEdges& edges,
+                       OutcomeShares& shares) {
+    over_bins(edges.pack_volts, volts,
               [&](int b, double share) { shares[static_cast<std::size_t>(b)] += weight * share; });
 }
 

@@ -21,18 +21,21 @@ struct Foreseen {
     double width = 0.0;
 };
 
-// Edges between outcomes on the logarithmic scales.
+// Edges between outcomes: on the logarithmic scales, and those that depend on the machine.
 struct OutcomeEdges {
     std::vector<double> ln_amps;
     std::vector<double> ln_ohms;
+    std::vector<double> pack_volts;
 };
-OutcomeEdges outcome_edges(const AccuracyOptions& accuracy);
+OutcomeEdges outcome_edges(const AccuracyOptions& accuracy, const MachinePlan& plan);
 
 // Each adds `weight` over the outcomes that may come of what is expected.
 void add_meter_outcomes(MeterPattern pattern, const Foreseen& volts, const Foreseen& ln_amps, double weight,
                         const OutcomeEdges& edges, OutcomeShares& shares);
 void add_volts_outcomes(const Foreseen& volts, double weight, OutcomeShares& shares);
 void add_ohms_outcomes(const Foreseen& ln_ohms, double weight, const OutcomeEdges& edges,
+                       OutcomeShares& shares);
+void add_pack_outcomes(const Foreseen& volts, double weight, const OutcomeEdges& edges,
                        OutcomeShares& shares);
 // firmware, wiggle, hot_part, injection
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,

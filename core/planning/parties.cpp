@@ -6,16 +6,17 @@
 #include <map>
 #include <numeric>
 
+#include "core/machine/model/fault_reach.h"
+
 namespace eh {
 namespace {
 
-// The faults of a hypothesis that are still there: those whose part was not changed, and those of refitting.
+// The faults of a hypothesis that no work has put right.
 std::vector<FaultInstance> outstanding(const Hypothesis& hypothesis, const BenchConfiguration& now,
                                        const FaultCatalogue& catalogue) {
     std::vector<FaultInstance> left;
     for (const FaultInstance& fault : hypothesis.faults) {
-        const bool replaced = std::binary_search(now.replaced.begin(), now.replaced.end(), fault.block);
-        if (catalogue.find(fault.fault)->refit == replaced)
+        if (still_there(fault.block, *catalogue.find(fault.fault), now))
             left.push_back(fault);
     }
     return left;
@@ -120,6 +121,20 @@ const Party& first_to_repair(const Parties& parties) {
             first = &party;
     }
     return *first;
+}
+
+double minutes_kept(const Parties& parties, const BenchConfiguration& now, const BenchConfiguration& to,
+                    const MachinePlan& plan, const BenchCosts& costs) {
+    if (to.case_open == now.case_open && to.board_out == now.board_out && to.handled == now.handled)
+        return 0.0;
+    double minutes = 0.0;
+    for (std::size_t p = 0; p < parties.list.size(); ++p) {
+        const Party& party = parties.list[p];
+        if (party.kind == HypothesisKind::fault)
+            minutes += parties.probability[p] *
+                       (party.repair_minutes - repair_minutes(party.fault, to, plan, costs));
+    }
+    return minutes;
 }
 
 }  // namespace eh

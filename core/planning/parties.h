@@ -48,4 +48,9 @@ double repair_now_minutes(const std::vector<double>& probability, const Parties&
 // Requires parties; the first one where it is no fault that can be repaired.
 const Party& first_to_repair(const Parties& parties);
 
+// Minutes that the repair is expected to save when the machine has been brought to stand like `to`: opening
+// that it needs in any case, and work that is the repair.
+double minutes_kept(const Parties& parties, const BenchConfiguration& now, const BenchConfiguration& to,
+                    const MachinePlan& plan, const BenchCosts& costs);
+
 }  // namespace eh

@@ -27,7 +27,7 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
     const MachinePlan& plan = table.plan();
     NextAct act;
     act.repair = true;
-    act.fault = fault_to_remedy(ranking, table, suspect.block, suspect.work, now.replaced);
+    act.fault = fault_to_remedy(ranking, table, suspect.block, suspect.work, now);
     act.configuration = now;
     const FaultSpec* spec = plan.knowledge().catalogue.find(act.fault.fault);
     act.remedy = spec == nullptr || spec->remedies.empty() ? Work::repair : spec->remedies.front().act;

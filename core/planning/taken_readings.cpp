@@ -18,16 +18,23 @@ bool same_heat(const BenchConfiguration& a, const BenchConfiguration& b) {
         counts.side = PlugSide::a;
         counts.charger = Owner::bench;
         counts.lead = Owner::bench;
+        counts.power_was_cut = false;
         return counts;
     };
     return what_counts(a) == what_counts(b);
+}
+
+BenchConfiguration TakenReadings::what_counts(const BenchConfiguration& configuration) const {
+    BenchConfiguration counts = electrical_part(configuration);
+    counts.power_was_cut = counts.power_was_cut && may_hang_;
+    return counts;
 }
 
 bool TakenReadings::to_be_retaken(ReadingKind kind, const std::string& place,
                                   const BenchConfiguration& configuration) const {
     const auto same = [&](const Reading& reading) {
         return !reading.set_aside && reading.kind() == kind && reading.place() == place &&
-               electrical_part(reading.configuration) == electrical_part(configuration);
+               what_counts(reading.configuration) == what_counts(configuration);
     };
     const bool odd = std::any_of(ranking_.odd.begin(), ranking_.odd.end(), [&](const OddReading& one) {
         return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
@@ -46,13 +53,14 @@ bool TakenReadings::hold(ReadingKind kind, const std::string& place,
             (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place() != place))
             return false;
         if (kind == ReadingKind::look)
-            return reading.configuration.replaced == configuration.replaced;
+            return reading.configuration.replaced == configuration.replaced &&
+                   reading.configuration.handled == configuration.handled;
         if (is_unpowered(kind))
             return electrical_part(unpowered(reading.configuration)) ==
                    electrical_part(unpowered(configuration));
         if (kind == ReadingKind::hot_part)
             return same_heat(reading.configuration, configuration);
-        return electrical_part(reading.configuration) == electrical_part(configuration);
+        return what_counts(reading.configuration) == what_counts(configuration);
     });
 }
 
@@ -60,8 +68,8 @@ double TakenReadings::freshness(ReadingKind kind, const std::string& place,
                                 const BenchConfiguration& configuration) const {
     if (kind != ReadingKind::net_volts)
         return 1.0;
-    const auto but_for_the_plug = [](const BenchConfiguration& one) {
-        BenchConfiguration rest = electrical_part(one);
+    const auto but_for_the_plug = [&](const BenchConfiguration& one) {
+        BenchConfiguration rest = what_counts(one);
         rest.port.clear();
         rest.side = PlugSide::a;
         rest.charger = Owner::bench;

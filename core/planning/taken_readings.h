@@ -15,9 +15,10 @@ bool same_heat(const BenchConfiguration& a, const BenchConfiguration& b);
 
 class TakenReadings {
   public:
-    // Both must outlive this.
-    TakenReadings(const std::vector<Reading>& taken, const Ranking& ranking)
-        : taken_(taken), ranking_(ranking) {}
+    // Both must outlive this. `may_hang`: whether a reading from before all power was cut and one from after
+    // it are two.
+    TakenReadings(const std::vector<Reading>& taken, const Ranking& ranking, bool may_hang)
+        : taken_(taken), ranking_(ranking), may_hang_(may_hang) {}
 
     // Whether a reading was taken and fits nothing, so that it is taken again before anybody believes or
     // forgets it; at most twice.
@@ -37,8 +38,12 @@ class TakenReadings {
     [[nodiscard]] bool heat_names(const std::string& block, const std::string& net) const;
 
   private:
+    // As much of a configuration as makes two readings two.
+    [[nodiscard]] BenchConfiguration what_counts(const BenchConfiguration& configuration) const;
+
     const std::vector<Reading>& taken_;
     const Ranking& ranking_;
+    bool may_hang_ = false;
 };
 
 }  // namespace eh

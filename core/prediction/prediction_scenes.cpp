@@ -63,6 +63,9 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchC
         keep(configuration.lent, lent);
     }
     configuration.replaced = std::move(replaced);
+    // What they put right is not among the faults that show any more.
+    configuration.handled.clear();
+    configuration.power_was_cut = false;
     configuration.lent = std::move(lent);
     configuration.second_instruments = configuration.second_instruments && of_instruments;
     if (!of_charger)

@@ -12,6 +12,7 @@
 #include "core/base/random.h"
 #include "core/base/text.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/net_index.h"
 #include "core/prediction/sample_spread.h"
 
 namespace eh {
@@ -269,12 +270,10 @@ bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machin
         return false;
     std::vector<std::pair<std::size_t, std::size_t>> nets;
     for (const auto& [a, b] : plug_side_nodes(*plan_, plan_->port_index(configuration.port))) {
-        const auto net_at = [&](int node) {
-            return static_cast<std::size_t>(
-                std::find(plan_->net_nodes.begin(), plan_->net_nodes.end(), node) - plan_->net_nodes.begin());
-        };
-        if (net_at(a) < plan_->net_nodes.size() && net_at(b) < plan_->net_nodes.size())
-            nets.emplace_back(net_at(a), net_at(b));
+        const int one = net_at_node(*plan_, a);
+        const int other = net_at_node(*plan_, b);
+        if (one >= 0 && other >= 0)
+            nets.emplace_back(one, other);
     }
     for (const MachineNumber machine : machines) {
         auto turned = std::make_shared<Views>(*views(machine, other));

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/plug_contacts.h"
 
 namespace eh {
 namespace {
@@ -234,12 +235,29 @@ ExpectedOfNumbers::Work PredictionTable::work_of(const OffQuestion& question,
     };
 }
 
+// Through a contact of a bare plug into the net behind it: the contact's own part, and the multimeter.
+bool PredictionTable::may_change_contact(const Hypothesis& hypothesis, const BenchConfiguration& at,
+                                         const OffQuestion& question) const {
+    const int node = plan().net_nodes[static_cast<std::size_t>(question.first)];
+    const auto contacts = plug_contacts(plan(), plan().port_index(at.port), at.side);
+    const auto contact = std::find_if(contacts.begin(), contacts.end(),
+                                      [&](const PlugContact& one) { return one.board_node == node; });
+    if (question.first != question.second || contact == contacts.end())
+        return true;
+    return std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const FaultInstance& fault) {
+        const int block = plan().find_block(fault.block);
+        return block == contact->block || plan().blocks[static_cast<std::size_t>(block)].is_instrument();
+    });
+}
+
 bool PredictionTable::may_change(const Hypothesis& hypothesis, const BenchConfiguration& at,
                                  const OffQuestion& question) const {
     if (question.of == OffQuestion::Of::through_part)
         return fault_at(hypothesis, plan().blocks[static_cast<std::size_t>(question.first)].id) != nullptr;
-    if (question.of != OffQuestion::Of::between_nets || at.bare_plug)
+    if (question.of != OffQuestion::Of::between_nets)
         return true;
+    if (at.bare_plug)
+        return may_change_contact(hypothesis, at, question);
     const int one = plan().net_nodes[static_cast<std::size_t>(question.first)];
     const int other = plan().net_nodes[static_cast<std::size_t>(question.second)];
     const bool one_part =

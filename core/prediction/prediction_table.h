@@ -126,6 +126,8 @@ class PredictionTable {
     template <typename Asked>  // a net, for its ohms to ground, or an OffQuestion
     using NumberColumns = std::map<std::pair<BenchConfiguration, Asked>, std::shared_ptr<const NumberColumn>>;
 
+    [[nodiscard]] bool may_change_contact(const Hypothesis& hypothesis, const BenchConfiguration& at,
+                                          const OffQuestion& question) const;
     [[nodiscard]] std::shared_ptr<const Numbers> ohms_of(PredictionStore::MachineNumber machine,
                                                          const BenchConfiguration& at, int net) const;
     // The column among `columns`, put together where it is not there yet: `find` looks up the numbers of a

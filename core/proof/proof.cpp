@@ -180,6 +180,8 @@ ProofStep* step_for(std::vector<ProofStep>& steps, const Reading& reading) {
                 wanted.port = given.port;
         }
         wanted.replaced = given.replaced;
+        wanted.handled = given.handled;
+        wanted.power_was_cut = given.power_was_cut;
         // A machine that rests until its button is pressed proves itself once it was.
         if (given.button == Button::pressed)
             given.button = Button::left_alone;
@@ -203,6 +205,7 @@ std::string describe(const ProofStep& step, const Topology& topology) {
         return step.says;
     BenchConfiguration shown = step.configuration;
     shown.replaced.clear();
+    shown.handled.clear();
     std::string stance = describe(shown, topology);
     switch (step.kind) {
         case ReadingKind::meter:

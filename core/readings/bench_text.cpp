@@ -74,6 +74,8 @@ std::string describe(const BenchConfiguration& configuration, const Topology& to
         text += ", without: " + titles(topology, configuration.removed);
     if (!configuration.replaced.empty())
         text += ", after work on: " + titles(topology, configuration.replaced);
+    for (const Handling& done : configuration.handled)
+        text += ", " + title_of_block(topology, done.block) + " " + to_past(done.work);
     if (!configuration.lent.empty())
         text += ", known-good for: " + titles(topology, configuration.lent);
     if (configuration.second_instruments)
@@ -85,7 +87,7 @@ std::string net_and_work(const std::string& net, const BenchConfiguration& bench
     std::string text = title_of_net(topology, net);
     if (bench.bare_plug && !bench.charger_connected)
         text += " at the plug";
-    if (!bench.removed.empty() || !bench.replaced.empty())
+    if (!bench.removed.empty() || !bench.replaced.empty() || !bench.handled.empty())
         text += " (" + describe(bench, topology) + ")";
     return text;
 }

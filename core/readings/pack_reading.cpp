@@ -82,11 +82,15 @@ std::size_t PackTraits::outcome_count(const MachinePlan&) {
     return edges.size() + 1;
 }
 
-std::string PackTraits::outcome_text(int outcome, const MachinePlan& plan) {
+std::array<double, PackTraits::edges.size()> PackTraits::edge_volts(const MachinePlan& plan) {
     std::array<double, edges.size()> volts = edges;
     for (double& share : volts)
         share *= nominal_volts(plan);
-    return kinds::range_text(volts, outcome, Unit::volts);
+    return volts;
+}
+
+std::string PackTraits::outcome_text(int outcome, const MachinePlan& plan) {
+    return kinds::range_text(edge_volts(plan), outcome, Unit::volts);
 }
 
 }  // namespace eh

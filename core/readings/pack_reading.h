@@ -42,6 +42,7 @@ struct Traits<PackReading> : UsualTraits<PackReading> {
     static Result<PackReading> from_quick(QuickInput& typed);
     static void bring(const PackReading& value, const BenchConfiguration& bench, const Topology& topology,
                       ReadingTerms& terms);
+    static std::array<double, edges.size()> edge_volts(const MachinePlan& plan);
     static std::size_t outcome_count(const MachinePlan& plan);
     static std::string outcome_text(int outcome, const MachinePlan& plan);
 };

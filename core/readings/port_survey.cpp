@@ -36,7 +36,8 @@ Key key_of(const BenchConfiguration& bench) {
 }
 
 bool same_machine(const BenchConfiguration& a, const BenchConfiguration& b) {
-    return a.removed == b.removed && a.replaced == b.replaced && a.lent == b.lent && a.button == b.button;
+    return a.removed == b.removed && a.replaced == b.replaced && a.handled == b.handled && a.lent == b.lent &&
+           a.button == b.button;
 }
 
 std::map<Key, Group> groups_of(const std::vector<Reading>& readings) {

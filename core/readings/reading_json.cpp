@@ -60,6 +60,10 @@ json write_configuration(const BenchConfiguration& c) {
         j["removed"] = c.removed;
     if (!c.replaced.empty())
         j["replaced"] = c.replaced;
+    for (const Handling& done : c.handled)
+        j["handled"].push_back({{"part", done.block}, {"work", to_text(done.work)}});
+    if (c.power_was_cut)
+        j["power_was_cut"] = true;
     if (!c.lent.empty())
         j["lent"] = c.lent;
     if (c.second_instruments)
@@ -111,9 +115,18 @@ BenchConfiguration read_configuration(const JsonReader& field) {
         insert_block(c.removed, block);
     for (const std::string& block : field.texts("replaced"))
         insert_block(c.replaced, block);
+    for (const JsonReader& done : field.has("handled") ? field.items("handled") : std::vector<JsonReader>{}) {
+        const auto work = work_from(done.text("work"));
+        if (!work || !has_one_remedy(*work))
+            done.at("work").refuse("“" + done.text("work") +
+                                   "” is not such work; use clean, reseat, resolder, bridge, reset, wait or "
+                                   "change_setting");
+        note_work(c, done.text("part"), *work);
+    }
     for (const std::string& block : field.texts("lent"))
         insert_block(c.lent, block);
     c.second_instruments = field.boolean("second_instruments", false);
+    c.power_was_cut = field.boolean("power_was_cut", false);
     c.plug_held = field.boolean("plug_held", false);
     c.bare_plug = field.boolean("bare_plug", false);
     c.tester = read_one_of<Tester>(field, "tester", tester_names);

@@ -146,7 +146,8 @@ JobSignature signature_of(const Job& job) {
     }
     JobSignature signature;
     for (const Reading& reading : job.readings) {
-        if (reading.set_aside || reading.taken_ms >= work_ms || !reading.configuration.replaced.empty())
+        if (reading.set_aside || reading.taken_ms >= work_ms || !reading.configuration.replaced.empty() ||
+            !reading.configuration.handled.empty())
             continue;
         signature.push_back(item(what_of(reading), std::visit(Level{}, reading.value)));
     }

@@ -26,6 +26,16 @@ QLabel* heading(const QString& text, QWidget* parent) {
     return label;
 }
 
+// Work that is done for a reading's sake is work all the same.
+Act record_of(const Handling& work, std::string id, std::int64_t done_ms) {
+    Act record;
+    record.id = std::move(id);
+    record.kind = work.work;
+    record.block = work.block;
+    record.done_ms = done_ms;
+    return record;
+}
+
 }  // namespace
 
 BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterRecording& recording,
@@ -290,15 +300,30 @@ void BenchPage::begin(const NextAct& act) {
     session_.edit(tr("Set the bench up"), [&](Job& job) {
         job.bench = act.configuration;
         job.bench.injection.reset();
+        const auto done_ms = QDateTime::currentMSecsSinceEpoch();
+        for (const Handling& work : act.work_first) {
+            if (job.acts.empty())
+                job.said = diagnosis_.saidOf(job, done_ms);
+            job.acts.push_back(record_of(work, fresh_id(job, "a"), done_ms));
+        }
     });
+    if (act.cut_power_first)
+        emit said(
+            tr("Charger out, battery out or its switch held, and the power button for half a minute. "
+               "Then plug in as the strip says, and read again."));
+    for (const Handling& work : act.work_first)
+        emit said(work.work == Work::reset
+                      ? tr("Writing firmware anew can wipe data: ask the customer first. Then read again.")
+                      : tr("The work is noted under Repair; undo takes it back. Do it, then read again."));
     const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
     const Net* net = topology.find_net(act.place);
     const QString name =
         net == nullptr ? QString() : format::qt(net->names.empty() ? net->id : net->names.front());
     switch (act.reading) {
         case ReadingKind::meter:
-            emit said(
-                tr("The bench is set: plug in as the strip says, watch half a minute, then press Space."));
+            if (!act.cut_power_first && act.work_first.empty())
+                emit said(tr(
+                    "The bench is set: plug in as the strip says, watch half a minute, then press Space."));
             setFocus();
             break;
         case ReadingKind::net_volts:

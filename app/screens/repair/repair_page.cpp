@@ -16,7 +16,6 @@
 #include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 #include "core/machine/model/machine_plan.h"
-#include "core/planning/likely_repairs.h"
 
 namespace eh {
 namespace {
@@ -248,33 +247,17 @@ bool RepairPage::record() {
     session_.edit(tr("Work on %1").arg(part_->currentText()), [&](Job& job) {
         act.id = fresh_id(job, "a");
         if (job.acts.empty() && !act.block.empty())
-            job.said = saidBefore(act.done_ms);
+            job.said = diagnosis_.saidOf(job, act.done_ms);
         job.acts.push_back(act);
         job.stage = std::max(job.stage, JobStage::repair);
         if (act.block.empty())
             return;
-        erase_block(job.bench.removed, act.block);
-        if (act.kind == Work::remove)
-            insert_block(job.bench.removed, act.block);
-        // A reflow changes no part: what was suspected still is.
-        else if (act.kind != Work::reflow)
-            insert_block(job.bench.replaced, act.block);
+        note_work(job.bench, act.block, act.kind);
     });
     for (QLineEdit* field : {origin_, minutes_, cost_, note_})
         field->clear();
     emit said(tr("Recorded: %1, %2.").arg(part_->currentText(), kind_->currentText()));
     return true;
-}
-
-SaidBefore RepairPage::saidBefore(std::int64_t now_ms) const {
-    const Answer& answer = diagnosis_.answer();
-    // What was worked out for other readings or another machine was not said of this one.
-    const bool of_this_job = answer.engine != nullptr && answer.table != nullptr &&
-                             answer.engine->plan.topology().id == session_.job().ticket.topology &&
-                             answer.readings == session_.job().readings;
-    if (!of_this_job)
-        return {};
-    return {now_ms, likely_repairs(answer.ranking, *answer.table)};
 }
 
 void RepairPage::addFinding() {

@@ -47,7 +47,6 @@ class RepairPage : public QWidget {
     [[nodiscard]] Work chosenWork() const;
     void showCautions();
     void addFinding();
-    [[nodiscard]] SaidBefore saidBefore(std::int64_t now_ms) const;
 
     JobSession& session_;
     const DiagnosisService& diagnosis_;

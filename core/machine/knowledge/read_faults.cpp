@@ -166,6 +166,7 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
                                   item.number("part_cost", 0.0),
                                   item.has("cures") ? item.number_between("cures", 0.0, 1.0) : 1.0});
     fault.refit = field.boolean("refit", false);
+    fault.until_power_cut = field.boolean("until_power_cut", false);
     for (const JsonReader& item : field.items_or_none("causes")) {
         static const std::map<std::string, CauseReach> reaches{{"net", CauseReach::net},
                                                                {"port", CauseReach::port},

@@ -17,11 +17,14 @@ BenchConfiguration electrical_part(BenchConfiguration configuration) {
         alone.port = configuration.port;
         alone.tester = configuration.tester;
         alone.replaced = configuration.replaced;
+        alone.handled = configuration.handled;
         alone.lent = configuration.lent;
         alone.second_instruments = configuration.second_instruments;
         return alone;
     }
     configuration.tester = Tester::none;
+    if (all_power_is_cut(configuration))
+        configuration.power_was_cut = false;
     if (!configuration.charger_connected) {
         configuration.charger = Owner::bench;
         configuration.lead = Owner::bench;
@@ -39,6 +42,7 @@ bool feeds_machine(const BenchConfiguration& configuration) {
 }
 
 BenchConfiguration plugged_as_usual(BenchConfiguration configuration) {
+    configuration.power_was_cut = configuration.power_was_cut || all_power_is_cut(configuration);
     configuration.charger_connected = true;
     configuration.injection.reset();
     configuration.tester = Tester::none;
@@ -54,7 +58,26 @@ BenchConfiguration unpowered(BenchConfiguration configuration) {
     configuration.tester = Tester::none;
     configuration.button = Button::left_alone;
     configuration.injection.reset();
+    configuration.power_was_cut = true;
     return configuration;
+}
+
+bool all_power_is_cut(const BenchConfiguration& configuration) {
+    return !configuration.charger_connected && !configuration.battery_in;
+}
+
+void note_work(BenchConfiguration& configuration, const std::string& block, Work work) {
+    erase_block(configuration.removed, block);
+    if (work == Work::remove) {
+        insert_block(configuration.removed, block);
+    } else if (has_one_remedy(work)) {
+        const Handling done{block, work};
+        const auto place = std::lower_bound(configuration.handled.begin(), configuration.handled.end(), done);
+        if (place == configuration.handled.end() || *place != done)
+            configuration.handled.insert(place, done);
+    } else if (work != Work::reflow && work != Work::explain) {
+        insert_block(configuration.replaced, block);
+    }
 }
 
 void insert_block(std::vector<std::string>& list, const std::string& block) {

@@ -7,6 +7,8 @@
 #include <string>
 #include <vector>
 
+#include "core/machine/model/work.h"
+
 namespace eh {
 
 enum class Owner { bench, customer };  // the shop's known-good one, or what the customer brought
@@ -20,6 +22,14 @@ struct Injection {
     double volts = 1.0;
     double limit_amps = 3.0;
     friend auto operator<=>(const Injection&, const Injection&) = default;
+};
+
+// Work that left a part in its place, and puts right only what such work is the remedy of: a pack that was
+// seated anew may still be worn out.
+struct Handling {
+    std::string block;
+    Work work = Work::none;
+    friend auto operator<=>(const Handling&, const Handling&) = default;
 };
 
 struct BenchConfiguration {
@@ -38,7 +48,9 @@ struct BenchConfiguration {
     std::optional<Injection> injection;
     std::vector<std::string> removed;   // blocks taken off, sorted
     std::vector<std::string> replaced;  // blocks changed or repaired since the job began, sorted
+    std::vector<Handling> handled;      // by cleaning, seating, resetting and the like, sorted
     std::vector<std::string> lent;      // blocks that a known-good one of the shop stands in for, sorted
+    bool power_was_cut = false;         // charger and battery were both out since the job began
     bool second_instruments = false;    // read with another meter and other leads than usual
 
     friend auto operator<=>(const BenchConfiguration&, const BenchConfiguration&) = default;
@@ -54,8 +66,16 @@ bool feeds_machine(const BenchConfiguration& configuration);
 // Same machine, the charger in its port; plug and button left alone, no bench supply, which comes off before.
 BenchConfiguration plugged_as_usual(BenchConfiguration configuration);
 
-// Same machine, no charger, no battery, no supply: how ohms are measured.
+// Same machine, no charger, no battery, no supply: how ohms are measured. What hangs lets go by that.
 BenchConfiguration unpowered(BenchConfiguration configuration);
+
+// Whether neither charger nor battery feeds the machine, so that it forgets what it hung in.
+bool all_power_is_cut(const BenchConfiguration& configuration);
+
+// Notes work on a part, which stands in its place afterwards unless it was taken off. A new part and what is
+// done to its inside count as `replaced`; work with one remedy as `handled`; a reflow, which proves nothing,
+// and an explanation change nothing.
+void note_work(BenchConfiguration& configuration, const std::string& block, Work work);
 
 // Adds to or takes from a sorted list of block ids, each at most once.
 void insert_block(std::vector<std::string>& list, const std::string& block);

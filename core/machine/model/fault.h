@@ -91,6 +91,7 @@ struct FaultSpec {
     // What a part may suffer when it is changed or soldered again: in play once it has been, and with `rate`
     // the share of such work that goes wrong.
     bool refit = false;
+    bool until_power_cut = false;  // gone once charger and battery were both out
 };
 
 // Something the intake can state that changes what is likely.

@@ -5,12 +5,25 @@
 
 namespace eh {
 
+bool still_there(const std::string& block, const FaultSpec& fault, const BenchConfiguration& configuration) {
+    const auto& replaced = configuration.replaced;
+    if (std::binary_search(replaced.begin(), replaced.end(), block) != fault.refit)
+        return false;
+    if (fault.until_power_cut && configuration.power_was_cut)
+        return false;
+    return std::none_of(configuration.handled.begin(), configuration.handled.end(),
+                        [&](const Handling& done) {
+                            return done.block == block && !fault.remedies.empty() &&
+                                   does_the_work_of(done.work, fault.remedies.front().act);
+                        });
+}
+
 bool part_in_play(const PlanBlock& block, const FaultSpec& fault, const BenchConfiguration& configuration) {
     const auto listed = [&](const std::vector<std::string>& list) {
         return std::binary_search(list.begin(), list.end(), block.id);
     };
     if (listed(configuration.removed) || listed(configuration.lent) ||
-        listed(configuration.replaced) != fault.refit)
+        !still_there(block.id, fault, configuration))
         return false;
     if (block.is_instrument())
         return !configuration.second_instruments;

@@ -8,10 +8,14 @@
 
 namespace eh {
 
+// Whether what was done to the machine has left the fault in it: its part not changed, or, for a fault of
+// refitting, changed; no work done that is its remedy; and, for one that lasts until all power is cut, power
+// not cut. `block` is the id of the part that it befalls.
+bool still_there(const std::string& block, const FaultSpec& fault, const BenchConfiguration& configuration);
+
 // Whether the part that the fault befalls stands in the machine and is used: the one that was there at the
-// start, not removed, not replaced, no known-good one lent in its place, and, for the customer's charger and
-// lead, not swapped for the shop's; for a fault of refitting the one that was put in its place; for the
-// shop's instruments the usual ones.
+// start, not removed, no known-good one lent in its place, and, for the customer's charger and lead, not
+// swapped for the shop's; for the shop's instruments the usual ones; and the fault is still there.
 bool part_in_play(const PlanBlock& block, const FaultSpec& fault, const BenchConfiguration& configuration);
 
 // Whether a plug closes a contact of `block` that holds under `when`; true for conditions that no plug

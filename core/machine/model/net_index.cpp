@@ -11,4 +11,9 @@ int net_index(const Topology& topology, const std::string& id) {
     return found == topology.nets.end() ? -1 : static_cast<int>(found - topology.nets.begin());
 }
 
+int net_at_node(const MachinePlan& plan, int node) {
+    const auto found = std::find(plan.net_nodes.begin(), plan.net_nodes.end(), node);
+    return node <= 0 || found == plan.net_nodes.end() ? -1 : static_cast<int>(found - plan.net_nodes.begin());
+}
+
 }  // namespace eh

@@ -11,7 +11,35 @@ constexpr std::array<const char*, work_count> words{
     "",       "replace", "repair", "resolder",       "reflow",  "clean", "reseat",
     "bridge", "reset",   "remove", "change_setting", "explain", "wait",  "other"};
 
+// In the order of the enumeration, for people.
+constexpr std::array<const char*, work_count> past{
+    "",        "replaced", "repaired",  "resoldered",      "reflowed",  "cleaned",    "seated anew",
+    "bridged", "reset",    "taken off", "set differently", "explained", "waited for", "worked on"};
+
+constexpr std::array<const char*, work_count> orders{"",
+                                                     "Replace",
+                                                     "Repair",
+                                                     "Resolder",
+                                                     "Reflow",
+                                                     "Clean",
+                                                     "Seat anew",
+                                                     "Bridge",
+                                                     "Reset",
+                                                     "Take off",
+                                                     "Change the setting of",
+                                                     "Explain",
+                                                     "Wait a while for",
+                                                     "Work on"};
+
 }  // namespace
+
+std::string to_order(Work work) {
+    return orders[static_cast<std::size_t>(work)];
+}
+
+std::string to_past(Work work) {
+    return past[static_cast<std::size_t>(work)];
+}
 
 std::string to_text(Work work) {
     return words[static_cast<std::size_t>(work)];
@@ -35,8 +63,15 @@ Work kind_of_work(Work work) {
     return does_the_work_of(Work::replace, work) ? Work::replace : work;
 }
 
+bool has_one_remedy(Work work) {
+    constexpr std::array remedies{Work::resolder, Work::clean,          Work::reseat, Work::bridge,
+                                  Work::reset,    Work::change_setting, Work::wait};
+    return std::find(remedies.begin(), remedies.end(), work) != remedies.end();
+}
+
 bool leaves_the_part(Work work) {
-    return work == Work::wait || work == Work::change_setting || work == Work::explain;
+    constexpr std::array outside{Work::wait, Work::change_setting, Work::explain, Work::reset};
+    return std::find(outside.begin(), outside.end(), work) != outside.end();
 }
 
 }  // namespace eh

@@ -31,6 +31,12 @@ std::string to_text(Work work);
 // nullopt for words that are none.
 std::optional<Work> work_from(const std::string& text);
 
+// What is to be done to a part whose title follows, for people: "Clean", "Change the setting of"; "" for
+// none.
+std::string to_order(Work work);
+// What was done, for people: "cleaned", "seated anew"; "" for none.
+std::string to_past(Work work);
+
 // Whether work of one kind on a part does what another kind would have done on it. Who changes a part cleans,
 // seats and solders it too; who works on a board resets it first; a setting or a pack's state stays as it
 // was.
@@ -40,6 +46,10 @@ bool does_the_work_of(Work done, Work wanted);
 // for a pack to warm up is of another. A reset, which costs minutes, is decided apart from a repair of the
 // board, although who repairs resets first.
 Work kind_of_work(Work work);
+
+// Whether such work puts right what it is the remedy of and leaves whatever else may ail the part: who cleans
+// a receptacle has not changed its worn contacts.
+bool has_one_remedy(Work work);
 
 // Whether the part itself stays as it was, and so whether the machine need not be opened for it.
 bool leaves_the_part(Work work);

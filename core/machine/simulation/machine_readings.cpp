@@ -7,6 +7,7 @@
 
 #include "core/electrics/element_laws.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/plug_contacts.h"
 #include "core/machine/simulation/machine_model.h"
 
 namespace eh {
@@ -152,16 +153,8 @@ NodeId MachineModel::probed_node(int net) const {
     if (touched_port_ < 0 || source_port_ >= 0)
         return {node};
     std::vector<std::pair<int, int>> reached;  // nodes behind a contact of the plug, and that contact
-    for (const PlanElement& element : plan_->elements) {
-        const PlanBlock& block = plan_->blocks[static_cast<std::size_t>(element.block)];
-        const bool contact =
-            element.type == ElementType::resistor && element.from > 0 && element.to > 0 &&
-            block.port == touched_port_ &&
-            (element.when == ElementCondition::plugged || element.when == ElementCondition::plugged_a ||
-             element.when == ElementCondition::plugged_b);
-        if (contact && plug_touches(element.when, block, touched_port_, configuration_.side))
-            reached.emplace_back(element.to, element.from);
-    }
+    for (const PlugContact& contact : plug_contacts(*plan_, touched_port_, configuration_.side))
+        reached.emplace_back(contact.board_node, contact.plug_node);
     // What carries them on: a harness, a flex.
     constexpr double wire_ohms = 1.0;
     for (std::size_t r = 0; r < reached.size(); ++r) {

@@ -31,7 +31,7 @@ std::size_t likeliest(const OutcomeShares& shares) {
 
 TEST_CASE("whatever is expected, its outcomes take just its weight", "[next][outcomes]") {
     Random random(9);
-    const OutcomeEdges edges = outcome_edges({});
+    const OutcomeEdges edges = outcome_edges({}, shared_table(chained).plan());
     for (int round = 0; round < 300; ++round) {
         const double weight = random.uniform();
         const Foreseen volts{25.0 * random.uniform(), 0.01 + 3.0 * random.uniform()};
@@ -43,6 +43,9 @@ TEST_CASE("whatever is expected, its outcomes take just its weight", "[next][out
         CHECK(weight_of(shares) == Approx(weight).epsilon(0.01));
         shares = none_of(ReadingKind::net_ohms);
         add_ohms_outcomes(ohms, weight, edges, shares);
+        CHECK(weight_of(shares) == Approx(weight).epsilon(0.01));
+        shares = none_of(ReadingKind::pack);
+        add_pack_outcomes(volts, weight, edges, shares);
         CHECK(weight_of(shares) == Approx(weight).epsilon(0.01));
         for (const auto pattern :
              {MeterPattern::dark, MeterPattern::steady, MeterPattern::cycling, MeterPattern::flash}) {
@@ -76,7 +79,7 @@ TEST_CASE("volts fall into the outcomes as a normal spread does", "[next][outcom
 
 TEST_CASE("what is expected sharply is named by the words that hold it", "[next][outcomes]") {
     const MachinePlan& plan = shared_table(chained).plan();
-    const OutcomeEdges edges = outcome_edges({});
+    const OutcomeEdges edges = outcome_edges({}, shared_table(chained).plan());
     OutcomeShares shares = none_of(ReadingKind::meter);
     add_meter_outcomes(MeterPattern::steady, {20.0, 0.01}, {ln_amps(1.2, {}), 0.01}, 1.0, edges, shares);
     CHECK(outcome_text(ReadingKind::meter, static_cast<int>(likeliest(shares)), plan) ==
