@@ -138,7 +138,7 @@ double repair_minutes(const FaultInstance& fault, const BenchConfiguration& from
         const Remedy& remedy = spec->remedies.front();
         if (remedy.minutes > 0.0)
             minutes = remedy.minutes;
-        if (leaves_the_part(remedy.act))
+        if (needs_no_opening(remedy.act))
             inside = false;
     }
     if (inside && !from.case_open)

@@ -72,7 +72,7 @@ std::vector<BenchConfiguration> tried_work(const PredictionTable& table, const R
         const PlanBlock& block = plan.blocks[static_cast<std::size_t>(plan.find_block(work.block))];
         list.push_back(plugged);
         note_work(list.back(), work.block, work.work);
-        if (!leaves_the_part(work.work) && !block.is_outside() && !block.kind->seen_from_outside)
+        if (!needs_no_opening(work.work) && !block.is_outside() && !block.kind->seen_from_outside)
             list.back().case_open = true;
     }
     return list;

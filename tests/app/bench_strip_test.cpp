@@ -165,3 +165,15 @@ TEST_CASE("the meter's plate says which one reads, and takes out what was lent",
     CHECK(s.bench().lent.empty());
     CHECK_FALSE(s.bench().second_instruments);
 }
+
+TEST_CASE("charger and battery out at once cut all power, which is not forgotten when they go back",
+          "[app][strip]") {
+    Strip s(chained);
+    s.key(Qt::Key_B);
+    CHECK_FALSE(s.bench().power_was_cut);
+    s.key(Qt::Key_K);
+    CHECK(s.bench().power_was_cut);
+    s.key(Qt::Key_B);
+    s.key(Qt::Key_K);
+    CHECK(s.bench().power_was_cut);
+}

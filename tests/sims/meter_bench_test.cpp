@@ -84,6 +84,22 @@ TEST_CASE("replacing the part at fault makes the machine charge", "[sims]") {
     CHECK(summarise(b.bench.advance(70.0), 60.0, 70.0).volts < 5.5);
 }
 
+TEST_CASE("what hangs lets go when all power is cut, and a reset puts firmware right", "[sims]") {
+    const auto amps_after = [](const std::string& fault, const std::string& block,
+                               const std::string& command) {
+        BenchMachineOptions options;
+        options.faults = {{fault, block}};
+        Bench b(options);
+        CHECK(summarise(b.bench.advance(20.0), 10.0, 20.0).amps < 0.3);
+        CHECK(b.machine->command(command, 20.0) == "ok");
+        return summarise(b.bench.advance(45.0), 35.0, 45.0).amps;
+    };
+    CHECK(amps_after("ec_hung", "ec", "power cut") > 0.3);
+    CHECK(amps_after("ec_dead", "ec", "power cut") < 0.3);
+    CHECK(amps_after("firmware_stuck", "mb", "reset mb") > 0.3);
+    CHECK(amps_after("mainboard_no_start", "mb", "reset mb") < 0.3);
+}
+
 TEST_CASE("pulling the charger makes the meter dark", "[sims]") {
     Bench b;
     CHECK_FALSE(b.bench.advance(10.0).empty());
@@ -96,8 +112,8 @@ TEST_CASE("pulling the charger makes the meter dark", "[sims]") {
 TEST_CASE("commands that mean nothing are answered with what is meant", "[sims]") {
     Bench b;
     const BenchConfiguration before = b.machine->configuration();
-    for (const char* line :
-         {"", "port p9", "port", "side c", "battery full", "replaced nothing", "dance", "charger maybe"}) {
+    for (const char* line : {"", "port p9", "port", "side c", "battery full", "replaced nothing",
+                             "reset nothing", "power off", "dance", "charger maybe"}) {
         CAPTURE(line);
         CHECK_THAT(b.machine->command(line, 0.0), Catch::StartsWith("error"));
     }

@@ -70,8 +70,11 @@ bool has_one_remedy(Work work) {
 }
 
 bool leaves_the_part(Work work) {
-    constexpr std::array outside{Work::wait, Work::change_setting, Work::explain, Work::reset};
-    return std::find(outside.begin(), outside.end(), work) != outside.end();
+    return work == Work::wait || work == Work::change_setting || work == Work::explain;
+}
+
+bool needs_no_opening(Work work) {
+    return leaves_the_part(work) || work == Work::reset;
 }
 
 }  // namespace eh

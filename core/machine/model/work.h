@@ -51,7 +51,10 @@ Work kind_of_work(Work work);
 // a receptacle has not changed its worn contacts.
 bool has_one_remedy(Work work);
 
-// Whether the part itself stays as it was, and so whether the machine need not be opened for it.
+// Whether the part itself stays as it was.
 bool leaves_the_part(Work work);
+
+// Whether it is done at the keyboard or by waiting.
+bool needs_no_opening(Work work);
 
 }  // namespace eh

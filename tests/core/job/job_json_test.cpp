@@ -40,6 +40,9 @@ BenchConfiguration random_configuration(Random& random) {
     if (random.below(2) == 0)
         c.replaced = {"mem"};
     if (random.below(2) == 0)
+        c.handled = {{"bat", Work::reseat}, {"mb", Work::reset}};
+    c.power_was_cut = random.below(2) == 0;
+    if (random.below(2) == 0)
         c.lent = {"pack"};
     c.second_instruments = random.below(2) == 0;
     c.plug_held = random.below(2) == 0;
