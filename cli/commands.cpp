@@ -14,6 +14,7 @@
 #include "core/job/design_lesson_json.h"
 #include "core/job/job_schema.h"
 #include "core/machine/knowledge/load_knowledge.h"
+#include "core/planning/why_first.h"
 #include "report/handover_html.h"
 
 namespace eh::cli {
@@ -220,7 +221,10 @@ json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_
     json acts = json::array();
     for (const NextAct& act : step.acts)
         acts.push_back(to_json(act, plan_));
-    json answer{{"repair_due", step.repair_due}, {"acts", std::move(acts)}};
+    json answer{{"repair_due", step.repair_due},
+                {"all_put_right", step.all_put_right},
+                {"why", why_first(step, suspects.table->plan())},
+                {"acts", std::move(acts)}};
     for (const DangerFound& found : step.dangers)
         answer["dangers"].push_back({{"danger", found.danger->id},
                                      {"place", found.place},

@@ -4,7 +4,6 @@
 #include "core/readings/bench_text.h"
 
 namespace eh {
-namespace {
 
 std::string part_title(const MachinePlan& plan, const std::string& id) {
     const Block* block = plan.topology().find_block(id);
@@ -13,6 +12,8 @@ std::string part_title(const MachinePlan& plan, const std::string& id) {
         return plan.blocks[static_cast<std::size_t>(index)].kind->title;
     return block == nullptr ? id : block->title;
 }
+
+namespace {
 
 // What is done before it: "Cut all power, then: ".
 std::string work_before(const NextAct& act, const MachinePlan& plan) {

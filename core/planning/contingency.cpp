@@ -66,6 +66,25 @@ double Contingency::bits() const {
     return std::max(0.0, information);
 }
 
+double Contingency::deciding_bits() const {
+    const auto& p = parties_.probability;
+    const auto leading = static_cast<std::size_t>(std::max_element(p.begin(), p.end()) - p.begin());
+    const double total = std::accumulate(p.begin(), p.end(), 0.0);
+    double on_the_leading = 0.0;
+    for (const auto& column : joint_) {
+        const double q = std::accumulate(column.begin(), column.end(), 0.0);
+        const double of_leading = column.empty() ? 0.0 : column[leading];
+        const double of_others = q - of_leading;
+        if (of_leading > 0.0)
+            on_the_leading += of_leading * std::log2(of_leading / (q * p[leading]));
+        if (of_others > 0.0 && total > p[leading])
+            on_the_leading += of_others * std::log2(of_others / (q * (total - p[leading])));
+    }
+    on_the_leading = std::max(0.0, on_the_leading);
+    const double on_the_others = std::max(0.0, bits() - on_the_leading);
+    return on_the_leading + (1.0 - p[leading]) * on_the_others;
+}
+
 double Contingency::bits_on_trial() const {
     // Shares in the doubt: of the leading party, of the others by the root of their probability, and of an
     // effect that shows as anything.
@@ -110,6 +129,35 @@ double Contingency::cost_after(const BenchCosts& costs) const {
     for (const auto& column : joint_)
         total += column.empty() ? 0.0 : repair_now_minutes(column, parties_, costs);
     return total;
+}
+
+double Contingency::shows(std::size_t outcome, std::size_t party) const {
+    const auto& column = joint_[outcome];
+    const double probability = parties_.probability[party];
+    return column.empty() || probability <= 0.0 ? 0.0 : column[party] / probability;
+}
+
+std::optional<ToldApart> Contingency::told_apart() const {
+    constexpr std::size_t most_parties = 5;  // more are not worth naming
+    constexpr double clearly = 0.3;          // of the outcomes of one that the other does not show
+    const std::size_t parties = std::min(most_parties, parties_.list.size());
+    std::optional<ToldApart> best;
+    double best_weight = 0.0;
+    for (std::size_t a = 0; a < parties; ++a) {
+        for (std::size_t b = a + 1; b < parties; ++b) {
+            double apart = 0.0;
+            for (std::size_t c = 0; c < joint_.size(); ++c)
+                apart += 0.5 * std::abs(shows(c, a) - shows(c, b));
+            const double weight = apart * std::min(parties_.probability[a], parties_.probability[b]);
+            if (apart >= clearly && weight > best_weight) {
+                const Party& one = parties_.list[a];
+                const Party& other = parties_.list[b];
+                best = ToldApart{{one.block, one.kind}, {other.block, other.kind}};
+                best_weight = weight;
+            }
+        }
+    }
+    return best;
 }
 
 std::vector<Telling> Contingency::tellings(ReadingKind kind, const MachinePlan& plan) const {

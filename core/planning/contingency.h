@@ -2,6 +2,7 @@
 // What a reading would tell: the joint distribution of parties and outcomes. Internal to core/diagnosis.
 #pragma once
 
+#include <optional>
 #include <vector>
 
 #include "core/planning/next_act.h"
@@ -24,6 +25,10 @@ class Contingency {
 
     // Mutual information between party and outcome.
     [[nodiscard]] double bits() const;
+    // As much of the bits as bears on the next decision: whether it is the leading party counts in full, which
+    // of the others it is as much as they are likely together. For a suspect of 90 % the rest is hardly worth
+    // a reading before it was tested.
+    [[nodiscard]] double deciding_bits() const;
     // Expected minutes of repairing once the outcome is known.
     [[nodiscard]] double cost_after(const BenchCosts& costs) const;
     // What the reading would tell if one doubted the leading party: bits between it, the others, made more
@@ -32,7 +37,13 @@ class Contingency {
     // The outcomes worth naming, most probable first.
     [[nodiscard]] std::vector<Telling> tellings(ReadingKind kind, const MachinePlan& plan) const;
 
+    // The two parties that the outcomes part best, weighed by how likely both are; nothing where no outcome
+    // is clearly the one's and not the other's.
+    [[nodiscard]] std::optional<ToldApart> told_apart() const;
+
   private:
+    [[nodiscard]] double shows(std::size_t outcome, std::size_t party) const;
+
     const Parties& parties_;
     // [outcome][party]; empty where no hypothesis shows the outcome. The last one stands for all of those.
     std::vector<std::vector<double>> joint_;

@@ -73,9 +73,7 @@ class Proposer {
 
     NextStep run() {
         step_.dangers = dangers_found(plan_, taken_, now_);
-        const Party& top = parties_.list.front();
-        step_.all_put_right = top.kind == HypothesisKind::nothing_wrong && !now_.handled.empty() &&
-                              top.suspicion >= costs_.repair_due_probability;
+        step_.all_put_right = work_has_put_all_right(parties_, now_, costs_);
         step_.repair_now_minutes = repair_now_minutes(parties_.probability, parties_, costs_);
         for (const BenchConfiguration& configuration : reachable_configurations(now_, plan_)) {
             if (may_stand(configuration))
@@ -214,10 +212,12 @@ class Proposer {
             std::min(act.setup_minutes, minutes_kept(parties_, now_, act.configuration, plan_, costs_));
         const double own = act.minutes - act.kept_minutes;
         act.bits_per_minute = act.bits / (own + act.risk_minutes);
-        act.liking = act.bits_per_minute * order_factor(act, now_, options_.school);
+        act.liking = fresh * table.deciding_bits() / (own + act.risk_minutes) *
+                     order_factor(act, now_, options_.school);
         act.saving_minutes =
             fresh * (step_.repair_now_minutes - table.cost_after(costs_)) - own - act.risk_minutes;
         act.tells = table.tellings(act.reading, plan_);
+        act.told_apart = table.told_apart();
         return act;
     }
 

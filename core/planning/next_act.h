@@ -8,6 +8,7 @@
 // stood the test of two readings at its own pins (common practice: measure at the part before replacing it).
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -26,6 +27,16 @@ struct Telling {
     double leading_probability = 0.0;  // of that part, then
 };
 
+// The two that a reading parts best, of those that matter most.
+struct ToldApart {
+    struct Side {
+        std::string block;  // "" for nothing wrong / none of these
+        HypothesisKind kind = HypothesisKind::fault;
+    };
+    Side first;
+    Side second;
+};
+
 struct NextAct {
     bool repair = false;
     // A reading to take ...
@@ -35,6 +46,7 @@ struct NextAct {
     std::vector<Handling> work_first;  // on parts, before it
     bool cut_power_first = false;
     std::vector<Telling> tells;  // most probable first
+    std::optional<ToldApart> told_apart;
     bool on_trial = false;       // taken to test a suspect before its repair
     bool again = false;          // taken before, and it fitted nothing
     // ... or a part to put right.
@@ -117,5 +129,8 @@ bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const st
 // For people: "Meter at port 2, side A", "Ohms of VBUS of port 2 to ground, battery out",
 // "Replace the surge protector of port 2".
 std::string describe(const NextAct& act, const MachinePlan& plan);
+
+// Of a part of the machine or of what is plugged in; its id where there is none.
+std::string part_title(const MachinePlan& plan, const std::string& id);
 
 }  // namespace eh

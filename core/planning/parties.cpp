@@ -137,4 +137,10 @@ double minutes_kept(const Parties& parties, const BenchConfiguration& now, const
     return minutes;
 }
 
+bool work_has_put_all_right(const Parties& parties, const BenchConfiguration& now, const BenchCosts& costs) {
+    const Party& top = parties.list.front();
+    return !now.handled.empty() && top.kind == HypothesisKind::nothing_wrong &&
+           top.suspicion >= costs.repair_due_probability;
+}
+
 }  // namespace eh

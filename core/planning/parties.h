@@ -53,4 +53,7 @@ const Party& first_to_repair(const Parties& parties);
 double minutes_kept(const Parties& parties, const BenchConfiguration& now, const BenchConfiguration& to,
                     const MachinePlan& plan, const BenchCosts& costs);
 
+// Whether work on parts was done and nothing is left to repair, as surely as a repair is due.
+bool work_has_put_all_right(const Parties& parties, const BenchConfiguration& now, const BenchCosts& costs);
+
 }  // namespace eh

@@ -10,6 +10,7 @@
 
 #include "app/format/text.h"
 #include "app/style/theme.h"
+#include "core/planning/why_first.h"
 
 namespace eh {
 namespace {
@@ -98,6 +99,7 @@ void NextActsModel::show(const Answer& answer) {
     beginResetModel();
     engine_ = answer.engine;
     acts_ = answer.next.acts;
+    why_ = engine_ == nullptr ? QString() : format::qt(why_first(answer.next, engine_->plan));
     endResetModel();
 }
 
@@ -125,6 +127,8 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
             return act->repair ? tr("%1: %2").arg(format::workWord(act->remedy),
                                                   format::blockTitle(engine_->plan, act->fault.block))
                                : format::qt(describe(*act, engine_->plan));
+        case Qt::ToolTipRole:
+            return index.row() == 0 ? why_ : QString();
         case MinutesRole:
             return format::minutes(act->minutes);
         case RepairRole:
@@ -137,12 +141,14 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
                     tells << tr("Cures about %1 of such chips (estimate); else replace it.")
                                  .arg(format::percent(act->cures));
             } else {
-                if (act->again)
+                if (index.row() == 0)
+                    tells << why_;
+                else if (act->again)
                     tells << tr("It fitted nothing: take it once more.");
                 else if (act->on_trial)
                     tells << tr("Test of the suspect, before the repair.");
                 for (const Telling& telling : act->tells) {
-                    if (static_cast<std::size_t>(tells.size()) >= most_tells)
+                    if (static_cast<std::size_t>(tells.size()) >= most_tells + (index.row() == 0 ? 1 : 0))
                         break;
                     const QString shows = format::qt(telling.shows);
                     const QString leads = leads_to(telling, engine_->plan);

@@ -25,6 +25,7 @@ class NextActsModel : public QAbstractListModel {
   private:
     std::shared_ptr<Engine> engine_;
     std::vector<NextAct> acts_;
+    QString why_;  // the first of them
 };
 
 class NextActsView : public QListView {

@@ -181,7 +181,7 @@ TEST_CASE("the same net promises less each time that only what is plugged in has
     std::vector<Reading> readings;
     const Ranking nothing;
     const auto freshness = [&](const BenchConfiguration& configuration, const std::string& place) {
-        return TakenReadings(readings, nothing).freshness(ReadingKind::net_volts, place, configuration);
+        return TakenReadings(readings, nothing, false).freshness(ReadingKind::net_volts, place, configuration);
     };
     CHECK(freshness(first, "main") == 1.0);
     readings.push_back(volts_reading("r1", first, "main", 0.2));
