@@ -66,4 +66,19 @@ void put_first(std::vector<NextAct>& acts, const NextAct& act) {
     acts.insert(acts.begin(), act);
 }
 
+NextAct act_at(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration) {
+    NextAct act;
+    act.reading = kind;
+    act.place = place;
+    act.configuration = configuration;
+    return act;
+}
+
+Reading reading_of(const NextAct& act) {
+    Reading reading;
+    reading.configuration = act.configuration;
+    reading.value = blank_value(act.reading, act.place);
+    return reading;
+}
+
 }  // namespace eh

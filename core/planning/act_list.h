@@ -22,4 +22,10 @@ std::vector<NextAct> most_varied(std::vector<NextAct> acts, std::size_t most);
 // Puts an act at the head of the list, from which the same reading at the same place and bench is taken out.
 void put_first(std::vector<NextAct>& acts, const NextAct& act);
 
+// A reading that may be taken, and nothing known of it yet.
+NextAct act_at(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration);
+
+// The reading that an act would take, without a value.
+Reading reading_of(const NextAct& act);
+
 }  // namespace eh

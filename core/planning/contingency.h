@@ -25,9 +25,9 @@ class Contingency {
 
     // Mutual information between party and outcome.
     [[nodiscard]] double bits() const;
-    // As much of the bits as bears on the next decision: whether it is the leading party counts in full, which
-    // of the others it is as much as they are likely together. For a suspect of 90 % the rest is hardly worth
-    // a reading before it was tested.
+    // As much of the bits as bears on the next decision: whether it is the leading party counts in full,
+    // which of the others it is as much as they are likely together. For a suspect of 90 % the rest is hardly
+    // worth a reading before it was tested.
     [[nodiscard]] double deciding_bits() const;
     // Expected minutes of repairing once the outcome is known.
     [[nodiscard]] double cost_after(const BenchCosts& costs) const;

@@ -29,6 +29,7 @@ constexpr double worth_removing = 0.05;           // suspicion from which taking
 constexpr double least_bits = 0.02;               // less is not worth a line
 constexpr double certain_probability = 0.985;     // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
+constexpr double tested_from = 0.8;               // suspicion from which what is read is read at the suspect
 constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
 constexpr std::size_t trials = 3;                 // readings at the suspect's own pins
 constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalogue fits well
@@ -61,12 +62,11 @@ class Proposer {
         }
         const Party& top = parties_.list.front();
         top_block_ = top.block.empty() ? -1 : plan_.find_block(top.block);
-        const bool wants_trial = top_block_ >= 0 && top.suspicion >= costs.repair_due_probability &&
-                                 top.repair_minutes >= worth_a_trial_minutes &&
-                                 !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
-                                 !was_taken_off(taken, top.block) &&
-                                 !known_readings_.show_broken(top.block) &&
-                                 readings_at_part(taken, plan_, top_block_) < trials_wanted();
+        const bool wants_trial =
+            top_block_ >= 0 && top.suspicion >= tested_from && top.repair_minutes >= worth_a_trial_minutes &&
+            !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
+            !was_taken_off(taken, top.block) && !known_readings_.show_broken(top.block) &&
+            readings_at_part(taken, plan_, top_block_) < trials_wanted();
         if (wants_trial)
             tried_block_ = top_block_;
     }
@@ -114,6 +114,7 @@ class Proposer {
             step_.repair_due = false;
             put_first(step_.acts, *first);
         }
+        put_cheap_work_first();
         step_.acts = most_varied(std::move(step_.acts), options_.most);
         return std::move(step_);
     }
@@ -244,10 +245,7 @@ class Proposer {
                       const BenchConfiguration& configuration, const PoweredColumn& column) {
         if (!wanted(kind) || known_readings_.hold(kind, place, configuration))
             return;
-        NextAct act;
-        act.reading = kind;
-        act.place = place;
-        act.configuration = configuration;
+        NextAct act = act_at(kind, place, configuration);
         const bool inside =
             kind == ReadingKind::net_volts || kind == ReadingKind::hot_part || kind == ReadingKind::injection;
         if (inside) {
@@ -306,10 +304,7 @@ class Proposer {
             if (party.suspicion < worth_a_look || index < 0 || is_second_of_its_part(party))
                 continue;
             const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
-            NextAct act;
-            act.reading = ReadingKind::look;
-            act.place = party.block;
-            act.configuration = now_;
+            NextAct act = act_at(ReadingKind::look, party.block, now_);
             if (!block.is_outside() && !block.kind->seen_from_outside) {
                 if (!options_.case_may_be_opened)
                     continue;
@@ -328,10 +323,7 @@ class Proposer {
 
     // A number of the multimeter that stands by itself, machine off.
     void propose_number(const OffNumber& number) {
-        NextAct act;
-        act.reading = number.kind;
-        act.place = number.place;
-        act.configuration = number.configuration;
+        const NextAct act = act_at(number.kind, number.place, number.configuration);
         const auto column = table_.known_number(act.configuration, number.question);
         if (column == nullptr || known_readings_.hold(act.reading, act.place, act.configuration))
             return;
@@ -365,6 +357,18 @@ class Proposer {
         }
     }
 
+    // Work of minutes that may well be the repair comes before what tells more.
+    void put_cheap_work_first() {
+        const auto cheap = step_.repair_due
+                               ? std::nullopt
+                               : due_cheap_work(table_, ranking_, now_, parties_.list.front().block);
+        const auto act = std::find_if(step_.acts.begin(), step_.acts.end(), [&](const NextAct& one) {
+            return cheap && one.work_first == std::vector{*cheap};
+        });
+        if (act != step_.acts.end())
+            std::rotate(step_.acts.begin(), act, act + 1);
+    }
+
     void propose_ohms(const BenchConfiguration& standing) {
         const BenchConfiguration configuration = measured_off(standing);
         const auto& nets = plan_.topology().nets;
@@ -374,7 +378,7 @@ class Proposer {
             if (column == nullptr)
                 continue;
             if (!known_readings_.hold(ReadingKind::net_ohms, nets[n].id, configuration)) {
-                NextAct act = ohms_act(nets[n].id, configuration);
+                NextAct act = act_at(ReadingKind::net_ohms, nets[n].id, configuration);
                 const Foresight::Asked asked = foresight_.asked(reading_of(act));
                 Alike known;
                 consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
@@ -386,21 +390,6 @@ class Proposer {
             }
             propose_removal(n, configuration, *column);
         }
-    }
-
-    static NextAct ohms_act(const std::string& net, const BenchConfiguration& configuration) {
-        NextAct act;
-        act.reading = ReadingKind::net_ohms;
-        act.place = net;
-        act.configuration = configuration;
-        return act;
-    }
-
-    static Reading reading_of(const NextAct& act) {
-        Reading reading;
-        reading.configuration = act.configuration;
-        reading.value = blank_value(act.reading, act.place);
-        return reading;
     }
 
     // Take a suspect off this net and measure again.
@@ -422,7 +411,7 @@ class Proposer {
                 known_readings_.hold(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration))
                 continue;
             // Off the board, the suspect's own fault is gone and the others show what they showed before.
-            NextAct act = ohms_act(plan_.topology().nets[net].id, configuration);
+            NextAct act = act_at(ReadingKind::net_ohms, plan_.topology().nets[net].id, configuration);
             const Foresight::Asked asked = foresight_.asked(reading_of(act));
             const Contingency told = tabulate(act, [&](std::size_t h, Contingency& table) {
                 const std::size_t left = left_without(table_, h, part.block);
@@ -443,8 +432,7 @@ class Proposer {
         const auto column = swapped ? table_.known_powered(*swapped) : nullptr;
         if (column == nullptr || !wanted(ReadingKind::meter) || !may_stand(*swapped))
             return std::nullopt;
-        NextAct act;
-        act.configuration = *swapped;
+        const NextAct act = act_at(ReadingKind::meter, "", *swapped);
         const Foresight::Asked asked = foresight_.asked(reading_of(act));
         return weighed(act, tabulate(act, [&](std::size_t h, Contingency& table) {
                            table.add(h, foresight_.outcomes(asked, -1, h, *column));

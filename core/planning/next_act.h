@@ -47,8 +47,8 @@ struct NextAct {
     bool cut_power_first = false;
     std::vector<Telling> tells;  // most probable first
     std::optional<ToldApart> told_apart;
-    bool on_trial = false;       // taken to test a suspect before its repair
-    bool again = false;          // taken before, and it fitted nothing
+    bool on_trial = false;  // taken to test a suspect before its repair
+    bool again = false;     // taken before, and it fitted nothing
     // ... or a part to put right.
     FaultInstance fault;  // the leading way in which it is at fault
     Work remedy = Work::none;

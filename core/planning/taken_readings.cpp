@@ -8,7 +8,7 @@ namespace eh {
 namespace {
 
 constexpr std::ptrdiff_t most_retakes = 2;  // of a reading that fits nothing
-constexpr double still_new = 0.5;           // of one more reading of the same net (estimate)
+constexpr double still_new = 0.5;           // of one more reading of the same thing (estimate)
 
 }  // namespace
 
@@ -66,19 +66,31 @@ bool TakenReadings::hold(ReadingKind kind, const std::string& place,
 
 double TakenReadings::freshness(ReadingKind kind, const std::string& place,
                                 const BenchConfiguration& configuration) const {
-    if (kind != ReadingKind::net_volts)
+    const bool wears_off =
+        kind == ReadingKind::net_volts || kind == ReadingKind::firmware || kind == ReadingKind::wiggle;
+    if (!wears_off)
         return 1.0;
     const auto but_for_the_plug = [&](const BenchConfiguration& one) {
         BenchConfiguration rest = what_counts(one);
-        rest.port.clear();
         rest.side = PlugSide::a;
+        if (kind == ReadingKind::wiggle)
+            return rest;
+        rest.port.clear();
         rest.charger = Owner::bench;
         rest.lead = Owner::bench;
         return rest;
     };
     const auto known = std::count_if(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-        return !reading.set_aside && reading.kind() == kind && reading.place() == place &&
-               but_for_the_plug(reading.configuration) == but_for_the_plug(configuration);
+        if (reading.set_aside)
+            return false;
+        const bool same = reading.kind() == kind && reading.place() == place &&
+                          but_for_the_plug(reading.configuration) == but_for_the_plug(configuration);
+        // A dark meter has said most of what the machine can say there.
+        const auto* meter = reading.as<MeterReading>();
+        const bool was_dark = kind == ReadingKind::firmware && meter != nullptr &&
+                              meter->meter.pattern == MeterPattern::dark &&
+                              what_counts(reading.configuration) == what_counts(configuration);
+        return same || was_dark;
     });
     return std::pow(still_new, static_cast<double>(known));
 }

@@ -27,8 +27,10 @@ class TakenReadings {
     // Whether it was taken, and need not be again.
     [[nodiscard]] bool hold(ReadingKind kind, const std::string& place,
                             const BenchConfiguration& configuration) const;
-    // How much of what readings of a net promise is new, 0..1, where the same net was read before and only
-    // what is plugged in where has changed since: what was odd about it there is odd about it again.
+    // How much of what a reading promises is new, 0..1, where the same net's volts were read before, or what
+    // the machine says, and only what is plugged in has changed since, or this very plug was moved in that
+    // port the other way up: what was odd about it there is odd about it again. Where the meter was dark, the
+    // machine says little new.
     [[nodiscard]] double freshness(ReadingKind kind, const std::string& place,
                                    const BenchConfiguration& configuration) const;
     // Whether a part was seen burnt or broken.

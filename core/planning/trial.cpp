@@ -3,7 +3,7 @@
 
 #include <algorithm>
 #include <set>
-#include <utility>
+#include <tuple>
 
 #include "core/machine/model/net_index.h"
 
@@ -70,13 +70,19 @@ bool was_taken_off(const std::vector<Reading>& readings, const std::string& bloc
 }
 
 std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block) {
-    std::set<std::pair<ReadingKind, std::string>> taken;
+    std::set<std::tuple<ReadingKind, std::string, bool>> taken;
     for (const Reading& reading : readings) {
         if (!reading.set_aside &&
             is_at_part(reading.kind(), reading.place(), reading.configuration, plan, block))
-            taken.emplace(reading.kind(), reading.place());
+            taken.emplace(reading.kind(), reading.place(), reading.configuration.bare_plug);
     }
-    return taken.size();
+    std::size_t count = 0;
+    for (const auto& [kind, place, at_bare_plug] : taken) {
+        const bool of_the_part_alone =
+            kind == ReadingKind::through || kind == ReadingKind::between || at_bare_plug;
+        count += of_the_part_alone ? 2 : 1;
+    }
+    return count;
 }
 
 }  // namespace eh

@@ -21,6 +21,7 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
 bool was_taken_off(const std::vector<Reading>& readings, const std::string& block);
 
 // How many readings that count were taken at the part's own pins; of several of one kind and place only one.
+// What is measured through the part alone, from end to end or at a plug in it, counts for two.
 std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block);
 
 }  // namespace eh

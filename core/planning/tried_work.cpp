@@ -12,6 +12,9 @@ namespace {
 
 constexpr double worth_trying = 0.03;  // suspicion of what the work puts right
 constexpr double most_minutes = 45.0;
+constexpr double at_once_minutes = 10.0;
+constexpr double most_minutes_for_a_success =
+    20.0;  // of work that is done at once, failures included (estimate)
 
 bool is_tried(Work work) {
     constexpr std::array tried{Work::reset, Work::reseat, Work::clean, Work::change_setting, Work::wait};
@@ -48,6 +51,32 @@ bool may_hang(const PredictionTable& table, const Ranking& ranking, const BenchC
                          hangs += spec.until_power_cut ? probability : 0.0;
                      });
     return hangs >= worth_trying;
+}
+
+std::optional<Handling> due_cheap_work(const PredictionTable& table, const Ranking& ranking,
+                                       const BenchConfiguration& now, const std::string& block) {
+    struct Chance {
+        double probability = 0.0;
+        double minutes = 0.0;
+        [[nodiscard]] double minutes_for_a_success() const { return minutes / probability; }
+    };
+    std::map<Work, Chance> tried;
+    over_faults_left(table, ranking, now,
+                     [&](const FaultInstance& fault, const FaultSpec& spec, double probability) {
+                         const Remedy& remedy = spec.remedies.front();
+                         if (fault.block != block || !is_tried(remedy.act) || spec.until_power_cut ||
+                             remedy.minutes > at_once_minutes || !(probability > 0.0))
+                             return;
+                         Chance& chance = tried[remedy.act];
+                         chance.probability += probability;
+                         chance.minutes = std::max(chance.minutes, remedy.minutes);
+                     });
+    const auto best = std::min_element(tried.begin(), tried.end(), [](const auto& a, const auto& b) {
+        return a.second.minutes_for_a_success() < b.second.minutes_for_a_success();
+    });
+    if (best == tried.end() || best->second.minutes_for_a_success() > most_minutes_for_a_success)
+        return std::nullopt;
+    return Handling{block, best->first};
 }
 
 std::vector<BenchConfiguration> tried_work(const PredictionTable& table, const Ranking& ranking,

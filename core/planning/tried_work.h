@@ -3,6 +3,8 @@
 // cut, firmware reset, a connector seated anew, contacts cleaned, a setting changed, a pack left on charge.
 #pragma once
 
+#include <optional>
+#include <string>
 #include <vector>
 
 #include "core/inference/ranking.h"
@@ -14,6 +16,13 @@ namespace eh {
 // suspected with a few in a hundred, that takes no heat, no new part and at most three quarters of an hour.
 std::vector<BenchConfiguration> tried_work(const PredictionTable& table, const Ranking& ranking,
                                            const BenchConfiguration& now);
+
+// Of such work, what takes minutes and is likely enough to put the leading suspect right: not more than
+// twenty for a success, failures included. Done before anything is measured on (common practice: seat a pack
+// anew before it is replaced, ask for the setting before the pack is condemned). `block` is the leading
+// suspect, "" where it is no part.
+std::optional<Handling> due_cheap_work(const PredictionTable& table, const Ranking& ranking,
+                                       const BenchConfiguration& now, const std::string& block);
 
 // Whether faults that let go when all power is cut are suspected enough for a reading before and one after it
 // to be two.

@@ -52,8 +52,7 @@ std::string against(const NextAct& other, const NextAct& first, const MachinePla
     const double riskier = other.risk_minutes - first.risk_minutes;
     const std::string named = "“" + describe(other, plan) + "” would tell more, ";
     if (longer >= worth_saying_minutes)
-        return " " + named + "and takes " + integer_text(std::lround(longer)) +
-               " min more.";
+        return " " + named + "and takes " + integer_text(std::lround(longer)) + " min more.";
     if (riskier >= worth_saying_minutes)
         return " " + named + "and can do harm.";
     return {};

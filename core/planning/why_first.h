@@ -8,8 +8,8 @@
 
 namespace eh {
 
-// What the first act tells apart, and what speaks against the act that would tell most: minutes, or risk. Of a
-// due repair: that nothing which can still be read would change the choice. Empty where there is no act.
+// What the first act tells apart, and what speaks against the act that would tell most: minutes, or risk. Of
+// a due repair: that nothing which can still be read would change the choice. Empty where there is no act.
 std::string why_first(const NextStep& step, const MachinePlan& plan);
 
 }  // namespace eh

@@ -122,6 +122,11 @@ TEST_CASE("once all that was suspected is put right, it is time to prove it", "[
     const NextStep before = stage.step();
     CHECK_FALSE(before.all_put_right);
     note_work(stage.now, "bat", Work::change_setting);
+    stage.readings.push_back(meter_reading("c", stage.now, MeterPattern::steady, 19.8, 2.2));
+    says.id = "d";
+    says.configuration = stage.now;
+    says.value = FirmwareReading{FirmwareMessage::charging};
+    stage.readings.push_back(says);
     CHECK(stage.step().all_put_right);
     CHECK_FALSE(stage.step().repair_due);
 }

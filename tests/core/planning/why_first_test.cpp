@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/planning/why_first.h"
 
+#include "core/planning/contingency.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -49,19 +50,55 @@ TEST_CASE("a repair, a test and a second try say what they are", "[next][why]") 
     CHECK_THAT(why_first(step, plan()), Catch::Contains("would change the choice"));
 }
 
-TEST_CASE("two suspects that one reading parts are named by it", "[next][why]") {
-    PredictionTable& table = shared_table(barrel);
-    const std::vector<Reading> readings{meter_reading("a", plugged("p1"), MeterPattern::dark)};
-    const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
-    prepare_candidates(table, ranking, readings, plugged("p1"));
-    NextOptions options;
-    options.most = 40;
-    const NextStep step = next_acts(table, ranking, readings, plugged("p1"), shipped_costs(), options);
-    REQUIRE_FALSE(step.acts.empty());
-    for (const NextAct& act : step.acts) {
-        // What tells much tells two of the likeliest apart.
-        if (act.bits > 0.3)
-            CHECK(act.told_apart);
+TEST_CASE("two suspects whose outcomes differ are told apart, and two that show the same are not",
+          "[next][why]") {
+    Parties parties;
+    for (const char* block : {"jack", "bat", "chg"}) {
+        Party party;
+        party.block = block;
+        parties.list.push_back(party);
     }
-    CHECK_FALSE(why_first(step, table.plan()).empty());
+    parties.probability = {0.5, 0.3, 0.2};
+    parties.of_hypothesis = {0, 1, 2};
+    parties.p_hypothesis = parties.probability;
+    const auto told = [&](const OutcomeShares& jack, const OutcomeShares& bat, const OutcomeShares& chg) {
+        Contingency table(parties);
+        table.add(0, jack);
+        table.add(1, bat);
+        table.add(2, chg);
+        table.finish(0.0);
+        CHECK(table.deciding_bits() <= table.bits() + 1e-12);
+        CHECK(table.deciding_bits() >= 0.5 * table.bits() - 1e-12);
+        return table.told_apart();
+    };
+    const auto apart = told({1.0, 0.0}, {0.0, 1.0}, {1.0, 0.0});
+    REQUIRE(apart);
+    CHECK(apart->first.block == "jack");
+    CHECK(apart->second.block == "bat");
+    CHECK_FALSE(told({0.4, 0.6}, {0.4, 0.6}, {0.4, 0.6}));
+    // Of two that are told apart, the likelier ones are named.
+    const auto likelier = told({1.0, 0.0}, {0.0, 1.0}, {0.0, 1.0});
+    REQUIRE(likelier);
+    CHECK(likelier->second.block == "bat");
+}
+
+TEST_CASE("which of the others it is decides little while one suspect leads clearly", "[next][why]") {
+    Parties parties;
+    parties.list.resize(3);
+    parties.probability = {0.9, 0.05, 0.05};
+    parties.of_hypothesis = {0, 1, 2};
+    parties.p_hypothesis = parties.probability;
+    Contingency on_the_leading(parties);
+    on_the_leading.add(0, {1.0, 0.0});
+    on_the_leading.add(1, {0.0, 1.0});
+    on_the_leading.add(2, {0.0, 1.0});
+    on_the_leading.finish(0.0);
+    // Whether it is the leading one: all of it counts.
+    CHECK(on_the_leading.deciding_bits() == Approx(on_the_leading.bits()).epsilon(1e-6));
+    Contingency on_the_others(parties);
+    on_the_others.add(0, {0.5, 0.5});
+    on_the_others.add(1, {1.0, 0.0});
+    on_the_others.add(2, {0.0, 1.0});
+    on_the_others.finish(0.0);
+    CHECK(on_the_others.deciding_bits() < 0.2 * on_the_others.bits());
 }
