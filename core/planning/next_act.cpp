@@ -29,7 +29,6 @@ constexpr double worth_removing = 0.05;           // suspicion from which taking
 constexpr double least_bits = 0.02;               // less is not worth a line
 constexpr double certain_probability = 0.985;     // from here on nobody measures on
 constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
-constexpr double tested_from = 0.8;               // suspicion from which what is read is read at the suspect
 constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
 constexpr std::size_t trials = 3;                 // readings at the suspect's own pins
 constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalogue fits well
@@ -62,11 +61,12 @@ class Proposer {
         }
         const Party& top = parties_.list.front();
         top_block_ = top.block.empty() ? -1 : plan_.find_block(top.block);
-        const bool wants_trial =
-            top_block_ >= 0 && top.suspicion >= tested_from && top.repair_minutes >= worth_a_trial_minutes &&
-            !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
-            !was_taken_off(taken, top.block) && !known_readings_.show_broken(top.block) &&
-            readings_at_part(taken, plan_, top_block_) < trials_wanted();
+        const bool wants_trial = top_block_ >= 0 && top.suspicion >= costs.repair_due_probability &&
+                                 top.repair_minutes >= worth_a_trial_minutes &&
+                                 !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
+                                 !was_taken_off(taken, top.block) &&
+                                 !known_readings_.show_broken(top.block) &&
+                                 readings_at_part(taken, plan_, top_block_) < trials_wanted();
         if (wants_trial)
             tried_block_ = top_block_;
     }
