@@ -235,6 +235,14 @@ ExpectedOfNumbers::Work PredictionTable::work_of(const OffQuestion& question,
     };
 }
 
+// A number of one part by itself: the part's own faults, and the multimeter's.
+bool PredictionTable::may_change_part(const Hypothesis& hypothesis, int part) const {
+    return std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const FaultInstance& fault) {
+        const int block = plan().find_block(fault.block);
+        return block == part || plan().blocks[static_cast<std::size_t>(block)].is_instrument();
+    });
+}
+
 // Through a contact of a bare plug into the net behind it: the contact's own part, and the multimeter.
 bool PredictionTable::may_change_contact(const Hypothesis& hypothesis, const BenchConfiguration& at,
                                          const OffQuestion& question) const {
@@ -244,16 +252,15 @@ bool PredictionTable::may_change_contact(const Hypothesis& hypothesis, const Ben
                                       [&](const PlugContact& one) { return one.board_node == node; });
     if (question.first != question.second || contact == contacts.end())
         return true;
-    return std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const FaultInstance& fault) {
-        const int block = plan().find_block(fault.block);
-        return block == contact->block || plan().blocks[static_cast<std::size_t>(block)].is_instrument();
-    });
+    return may_change_part(hypothesis, contact->block);
 }
 
 bool PredictionTable::may_change(const Hypothesis& hypothesis, const BenchConfiguration& at,
                                  const OffQuestion& question) const {
     if (question.of == OffQuestion::Of::through_part)
         return fault_at(hypothesis, plan().blocks[static_cast<std::size_t>(question.first)].id) != nullptr;
+    if (question.of == OffQuestion::Of::pack_volts)
+        return may_change_part(hypothesis, plan().pack);
     if (question.of != OffQuestion::Of::between_nets)
         return true;
     if (at.bare_plug)

@@ -126,6 +126,7 @@ class PredictionTable {
     template <typename Asked>  // a net, for its ohms to ground, or an OffQuestion
     using NumberColumns = std::map<std::pair<BenchConfiguration, Asked>, std::shared_ptr<const NumberColumn>>;
 
+    [[nodiscard]] bool may_change_part(const Hypothesis& hypothesis, int part) const;
     [[nodiscard]] bool may_change_contact(const Hypothesis& hypothesis, const BenchConfiguration& at,
                                           const OffQuestion& question) const;
     [[nodiscard]] std::shared_ptr<const Numbers> ohms_of(PredictionStore::MachineNumber machine,

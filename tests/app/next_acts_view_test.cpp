@@ -81,3 +81,37 @@ TEST_CASE("a net that no probe gets at is proposed no more, until it is asked fo
     w.settle();
     CHECK(w.workbench.session.job().out_of_reach == std::vector<std::string>{net});
 }
+
+TEST_CASE("work that is tried is noted as work, and undo takes it back", "[app][next]") {
+    Window w;
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.settle();
+    auto& page = find_page<BenchPage>(w.window);
+    QSignalSpy said(&page, &BenchPage::said);
+    NextAct act;
+    act.configuration = w.job().bench;
+    note_work(act.configuration, "bat", Work::reseat);
+    act.work_first = {{"bat", Work::reseat}};
+    emit page.nextActs().picked(act);
+    REQUIRE(w.job().acts.size() == 1);
+    CHECK(w.job().acts.front().block == "bat");
+    CHECK(w.job().acts.front().kind == Work::reseat);
+    CHECK(w.job().bench.handled == act.work_first);
+    CHECK(w.job().bench.replaced.empty());
+    CHECK(said.count() == 1);
+    w.workbench.session.undoStack().undo();
+    CHECK(w.job().acts.empty());
+    CHECK(w.job().bench.handled.empty());
+}
+
+TEST_CASE("the first act says why it stands first", "[app][next]") {
+    Window w;
+    REQUIRE(w.import_job(EH_SOURCE_DIR "/docs/examples/one-port-shorted.hound.json").ok());
+    w.settle();
+    const NextActsModel& acts = find_page<BenchPage>(w.window).nextActs().acts();
+    REQUIRE(acts.rowCount() > 1);
+    const QStringList lines = acts.index(0).data(NextActsModel::TellsRole).toStringList();
+    REQUIRE_FALSE(lines.empty());
+    CHECK(lines.front().startsWith(acts.act(0)->repair ? "The repair is due" : "It te"));
+    CHECK(acts.index(1).data(Qt::ToolTipRole).toString().isEmpty());
+}
