@@ -406,12 +406,16 @@ std::vector<Expected> expected_drops(const std::vector<double>& samples, const A
 std::vector<Expected> expected_pack_volts(const std::vector<double>& samples, const AccuracyOptions& o,
                                           SampleMask counted) {
     constexpr double model_share = 0.03;  // of what cells of one charge differ by (common practice)
+    // What an open protection lets through shows as tenths of a volt on a meter of 10 MOhm (common practice).
+    constexpr double asleep_below_volts = 0.5;
+    constexpr double asleep_leak_volts = 0.15;
     const auto between = gaps(samples, counted);
     std::vector<Expected> list;
     list.reserve(samples.size());
     for (std::size_t s = 0; s < samples.size(); ++s) {
         const double instrument = together(o.dmm_volts_digit, o.dmm_volts_share * samples[s]);
-        list.push_back(expected(samples[s], instrument, model_share * samples[s], between[s], o));
+        const double model = samples[s] < asleep_below_volts ? asleep_leak_volts : model_share * samples[s];
+        list.push_back(expected(samples[s], instrument, model, between[s], o));
     }
     return list;
 }

@@ -271,6 +271,8 @@ TEST_CASE("an unplugged pack without volts is asleep, one with its cells' volts 
     };
     const double before = part_probability("usbc-dual", "bat", {});
     CHECK(part_probability("usbc-dual", "bat", {pack_alone(0.0)}) > 2.0 * before);
+    // Its protection leaks: what shows is not nothing.
+    CHECK(part_probability("usbc-dual", "bat", {pack_alone(0.16)}) > 2.0 * before);
     CHECK(part_probability("usbc-dual", "bat", {pack_alone(11.1)}) < before);
 }
 
