@@ -289,13 +289,7 @@ void BenchPage::takeEntry(const QuickEntry& entry) {
         emit warned(format::qt(entry.warning));
 }
 
-void BenchPage::begin(const NextAct& act) {
-    if (!session_.hasJob())
-        return;
-    if (act.repair) {
-        emit repairAsked(act.fault.block, act.remedy);
-        return;
-    }
+void BenchPage::setBenchUp(const NextAct& act) {
     // The bench supply is stated with its reading, so that it is never left on by a later one.
     session_.edit(tr("Set the bench up"), [&](Job& job) {
         job.bench = act.configuration;
@@ -315,6 +309,16 @@ void BenchPage::begin(const NextAct& act) {
         emit said(work.work == Work::reset
                       ? tr("Writing firmware anew can wipe data: ask the customer first. Then read again.")
                       : tr("The work is noted under Repair; undo takes it back. Do it, then read again."));
+}
+
+void BenchPage::begin(const NextAct& act) {
+    if (!session_.hasJob())
+        return;
+    if (act.repair) {
+        emit repairAsked(act.fault.block, act.remedy);
+        return;
+    }
+    setBenchUp(act);
     const Topology& topology = *knowledge_.find_topology(session_.job().ticket.topology);
     const Net* net = topology.find_net(act.place);
     const QString name =

@@ -51,6 +51,8 @@ class BenchPage : public QWidget {
     void repairAsked(const std::string& block, Work remedy);
 
   private:
+    // The strip as the act needs it, with the work that comes before it.
+    void setBenchUp(const NextAct& act);
     void setUpAroundNextActs();
     void takeEntry(const QuickEntry& entry);
     void showAnswer();

@@ -127,6 +127,9 @@ TEST_CASE("once all that was suspected is put right, it is time to prove it", "[
     says.configuration = stage.now;
     says.value = FirmwareReading{FirmwareMessage::charging};
     stage.readings.push_back(says);
+    BenchConfiguration twin = stage.now;
+    twin.port = "p2";
+    stage.readings.push_back(meter_reading("e", twin, MeterPattern::steady, 19.8, 2.2));
     CHECK(stage.step().all_put_right);
     CHECK_FALSE(stage.step().repair_due);
 }
