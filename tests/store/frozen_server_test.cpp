@@ -95,7 +95,7 @@ TEST_CASE("an answer that breaks off is no answer: whole jobs and lists, or a re
     FaultyWire wire(shop.address.port);
     shop.address.port = wire.port();
     int broken = 0, whole = 0;
-    for (long bytes = 0; bytes < 12'000; bytes += bytes < 600 ? 53 : 331) {
+    for (long bytes = 0; bytes < 18'000; bytes += bytes < 600 ? 53 : 331) {
         CAPTURE(bytes);
         wire.mend();
         // Asked through another view, which has nothing kept here to fall back to.
