@@ -62,8 +62,10 @@ std::string reading_text(const NextAct& act, const MachinePlan& plan) {
             return "Record what is said on the CC line (" + stance + ")";
         case ReadingKind::between: {
             const auto nets = Traits<BetweenReading>::at(act.place);
-            return "Ohms from " + title_of_net(topology, nets.net) + " to " +
-                   title_of_net(topology, nets.other) + at_plug;
+            const std::string from =
+                nets.net == nets.other ? "a bare plug" : title_of_net(topology, nets.net);
+            return "Ohms from " + from + " to " + title_of_net(topology, nets.other) +
+                   (nets.net == nets.other ? "" : at_plug);
         }
         case ReadingKind::pack:
             return "Volts of the battery pack, unplugged";
