@@ -4,8 +4,10 @@
 #include <algorithm>
 #include <cassert>
 #include <cmath>
+#include <numeric>
 
 #include "core/base/text.h"
+#include "core/inference/board_look.h"
 #include "core/machine/model/fault_reach.h"
 #include "core/machine/model/net_index.h"
 
@@ -83,6 +85,16 @@ struct SimulatedBench::Instruments {
         return std::max(0.0, self.noisy(amps, accuracy.meter_amps_share, accuracy.meter_amps_digit));
     }
 
+    // An entry, as often as its share says.
+    template <typename Shares>
+    [[nodiscard]] std::size_t drawn_of(const Shares& shares) const {
+        double left = self.noise_.uniform();
+        std::size_t entry = 0;
+        while (entry + 1 < shares.size() && left >= double{shares[entry]})
+            left -= double{shares[entry++]};
+        return entry;
+    }
+
     ReadingValue operator()(MeterReading seen) const {
         seen.meter = view().meter;
         if (seen.meter.pattern == MeterPattern::steady || seen.meter.pattern == MeterPattern::cycling) {
@@ -109,11 +121,16 @@ struct SimulatedBench::Instruments {
     ReadingValue operator()(const HotPartReading&) const { return self.hottest_of(view()); }
     ReadingValue operator()(FirmwareReading seen) const {
         const PoweredView shown = view();
-        seen.message = shown.firmware;
+        seen.message = static_cast<FirmwareMessage>(drawn_of(message_shares(shown)));
+        seen.trend = shown.trend;
         if (shown.firmware != FirmwareMessage::none && shown.firmware != FirmwareMessage::no_battery)
             seen.percent = std::clamp(
                 std::round(shown.battery_percent.value + shown.battery_percent.width * self.noise_.normal()),
                 0.0, 100.0);
+        return seen;
+    }
+    ReadingValue operator()(SignReading seen) const {
+        seen.sign = static_cast<MachineSign>(drawn_of(view().signs));
         return seen;
     }
     ReadingValue operator()(TalkReading seen) const {
@@ -127,13 +144,21 @@ struct SimulatedBench::Instruments {
     }
     ReadingValue operator()(LookReading seen) const {
         const LookShares shares = look_shares(self.model_.plan(), self.faults_, seen.part, bench);
-        double left = self.noise_.uniform();
-        int look = 0;
-        for (int i = 0; i < look_count && left >= shares[static_cast<std::size_t>(i)]; ++i) {
-            left -= shares[static_cast<std::size_t>(i)];
-            look = std::min(i + 1, look_count - 1);
-        }
-        seen.seen = static_cast<Look>(look);
+        seen.seen = static_cast<Look>(drawn_of(shares));
+        return seen;
+    }
+    ReadingValue operator()(BoardLookReading seen) const {
+        const MachinePlan& plan = self.model_.plan();
+        const std::size_t outcome = drawn_of(board_look_shares(plan, self.faults_, bench));
+        if (outcome == 0)
+            return seen;
+        const std::string& part = plan.blocks[outcome - 1].id;
+        LookShares odd = look_shares(plan, self.faults_, part, bench);
+        odd[static_cast<std::size_t>(Look::sound)] = 0.0;
+        const double sum = std::accumulate(odd.begin(), odd.end(), 0.0);
+        for (double& share : odd)
+            share /= sum;
+        seen.found.push_back({part, static_cast<Look>(drawn_of(odd))});
         return seen;
     }
     ReadingValue operator()(NetOhmsReading seen) const {

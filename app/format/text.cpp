@@ -137,36 +137,7 @@ QString dateTime(std::int64_t ms) {
 }
 
 QString workWord(Work work) {
-    switch (work) {
-        case Work::replace:
-            return tr("Replace");
-        case Work::resolder:
-            return tr("Re-solder");
-        case Work::reflow:
-            return tr("Reflow");
-        case Work::clean:
-            return tr("Clean");
-        case Work::reset:
-            return tr("Reset");
-        case Work::reseat:
-            return tr("Reseat");
-        case Work::bridge:
-            return tr("Bridge with a wire");
-        case Work::remove:
-            return tr("Remove");
-        case Work::change_setting:
-            return tr("Change the setting");
-        case Work::explain:
-            return tr("Explain to the customer");
-        case Work::wait:
-            return tr("Wait");
-        case Work::repair:
-            return tr("Repair");
-        case Work::none:
-        case Work::other:
-            break;
-    }
-    return tr("Other work");
+    return qt(to_title(work));
 }
 
 QString blockTitle(const MachinePlan& plan, const std::string& block) {

@@ -126,7 +126,7 @@ bool take_quick_word(Words& words) {
     return false;
 }
 
-// What a line says of plug and button besides its reading.
+// What a line says of plug, button and power besides its reading.
 void take_bench_words(QuickInput& typed) {
     if (take_word(typed.words, "held"))
         typed.bench.plug_held = true;
@@ -134,6 +134,8 @@ void take_bench_words(QuickInput& typed) {
         typed.bench.button = Button::pressed;
     if (take_word(typed.words, "standby"))
         typed.bench.button = Button::kept_off;
+    if (take_word(typed.words, "cut"))
+        typed.bench.power_was_cut = true;
 }
 
 // "tester 20.1 4.5": under load; "tester 19.6": nothing drawn.

@@ -27,7 +27,7 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
         all.push_back(port.id + " dark");
         all.push_back("wiggle " + port.id + " drops");
         all.push_back("wiggle " + port.id + " holds");
-        for (const char* standing : {" held ", " pressed ", " standby "})
+        for (const char* standing : {" held ", " pressed ", " standby ", " cut "})
             all.push_back(port.id + standing);
     }
     for (const char* alone : {"tester ", "tester dark", "pack "})
@@ -41,6 +41,9 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
     all.emplace_back("hot none");
     for (const Block& block : topology.blocks)
         all.push_back("look " + block.id + " ");
+    all.emplace_back("board nothing");
+    for (const Block& block : topology.blocks)
+        all.push_back("board " + block.id + " ");
     for (const Block& block : topology.blocks) {
         if (has_two_ends(block))
             all.push_back("through " + block.id + " ");
@@ -49,9 +52,11 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
         all.push_back("diode " + net.id + " ");
     for (const Net& net : topology.nets)
         all.push_back("inject " + net.id + " 1v 3a ");
-    for (const char* message :
-         {"charging", "not charging", "adapter unknown", "limit", "full", "battery", "no battery", "nothing"})
+    for (const char* message : {"charging", "not charging", "adapter unknown", "limit", "full", "battery",
+                                "no battery", "slow", "service", "nothing"})
         all.push_back(std::string("says ") + message);
+    for (const char* sign : {"nothing", "dim", "lamp", "blinking", "tries", "runs"})
+        all.push_back(std::string("sign ") + sign);
     for (int end = 0; end < negotiation_end_count; ++end) {
         std::string word = to_text(static_cast<NegotiationEnd>(end));
         std::replace(word.begin(), word.end(), '_', ' ');

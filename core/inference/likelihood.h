@@ -60,8 +60,8 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
 std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<double>& number_samples,
                                       const AccuracyOptions& options = {},
                                       const KnownExpectations& known = {});
-// The same for a look, whose shares are the same for all samples of a hypothesis.
-std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& shares, std::size_t samples);
+// The same for what is seen of parts, which is as probable on all samples of a hypothesis.
+std::vector<SampleTerms> sample_terms(double given, std::size_t samples);
 
 // How far one machine is off its model in one quantity, as a multiple of the common width: normal with this
 // mean and variance.

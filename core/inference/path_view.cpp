@@ -142,7 +142,14 @@ struct ExpectedFromViews {
     ReadingValue operator()(const FirmwareReading& seen) const {
         FirmwareReading expected{most_said<FirmwareMessage>(views, firmware_message_count,
                                                             [](const PoweredView& v) { return v.firmware; }),
-                                 std::nullopt};
+                                 std::nullopt, std::nullopt};
+        if (seen.trend) {
+            const auto trend = most_said<int>(views, charge_trend_count + 1, [](const PoweredView& v) {
+                return v.trend ? static_cast<int>(*v.trend) : charge_trend_count;
+            });
+            if (trend < charge_trend_count)
+                expected.trend = static_cast<ChargeTrend>(trend);
+        }
         if (seen.percent)
             expected.percent = median_of(views, [](const PoweredView& v) { return v.battery_percent.value; });
         return expected;
@@ -150,6 +157,12 @@ struct ExpectedFromViews {
     ReadingValue operator()(const TalkReading&) const {
         return TalkReading{most_said<NegotiationEnd>(views, negotiation_end_count,
                                                      [](const PoweredView& v) { return v.talk; })};
+    }
+    ReadingValue operator()(const SignReading&) const {
+        return SignReading{most_said<MachineSign>(views, machine_sign_count, [](const PoweredView& v) {
+            return static_cast<MachineSign>(std::max_element(v.signs.begin(), v.signs.end()) -
+                                            v.signs.begin());
+        })};
     }
     ReadingValue operator()(const WiggleReading&) const {
         return WiggleReading{median_of(views, [](const PoweredView& v) { return v.drop_probability; }) > 0.5};

@@ -58,7 +58,7 @@ std::shared_ptr<const NumberColumn> known_number_column(const PredictionTable& t
 
 bool predictions_known(const PredictionTable& table, const std::vector<Reading>& readings) {
     return std::all_of(readings.begin(), readings.end(), [&](const Reading& reading) {
-        if (!counts(reading, table.plan()) || reading.kind() == ReadingKind::look)
+        if (!counts(reading, table.plan()) || is_by_eye(reading.kind()))
             return true;
         if (is_unpowered(reading.kind()))
             return known_number_column(table, reading) != nullptr;
@@ -70,7 +70,7 @@ bool prepare(PredictionTable& table, const std::vector<Reading>& readings, const
              const std::function<void(double)>& progress) {
     const double share = readings.empty() ? 1.0 : 1.0 / static_cast<double>(readings.size());
     for (std::size_t i = 0; i < readings.size(); ++i) {
-        if (!counts(readings[i], table.plan()) || readings[i].kind() == ReadingKind::look)
+        if (!counts(readings[i], table.plan()) || is_by_eye(readings[i].kind()))
             continue;
         const double from = share * static_cast<double>(i);
         const auto inner = [&](double part) {

@@ -5,6 +5,7 @@
 #include <unordered_map>
 #include <utility>
 
+#include "core/inference/board_look.h"
 #include "core/inference/repeats.h"
 #include "core/machine/model/fault_reach.h"
 #include "core/machine/model/net_index.h"
@@ -24,15 +25,22 @@ void fill_samples(ReadingFit& fit, const PredictionTable& table, const Column& c
     }
 }
 
-// Of a look: by what faults a hypothesis has at the part.
+// Of a look at a part or over the board: by what faults a hypothesis has there.
+double seen_probability(const MachinePlan& plan, const std::vector<FaultInstance>& faults,
+                        const Reading& reading) {
+    if (const auto* board = reading.as<BoardLookReading>())
+        return board_look_probability(plan, faults, board->found, reading.configuration);
+    const auto* look = reading.as<LookReading>();
+    return look_shares(plan, faults, look->part, reading.configuration)[static_cast<std::size_t>(look->seen)];
+}
+
 void fill_looks(ReadingFit& fit, const PredictionTable& table, const Reading& reading) {
     for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
         const Hypothesis& hypothesis = table.hypotheses()[h];
         const bool none = hypothesis.kind == HypothesisKind::none_of_these;
-        const LookShares shares =
-            look_shares(table.plan(), hypothesis.faults, reading.place(), reading.configuration);
         fit.samples.push_back(std::make_shared<const std::vector<SampleTerms>>(
-            sample_terms(reading, shares, none ? 0 : table.sample_weights(h).size())));
+            sample_terms(seen_probability(table.plan(), hypothesis.faults, reading),
+                         none ? 0 : table.sample_weights(h).size())));
     }
 }
 
@@ -85,7 +93,7 @@ ReadingFit fit_of(PredictionTable& table, const Reading& reading, const Accuracy
     AccuracyOptions but_for_slips = accuracy;
     but_for_slips.odd_reading = AccuracyOptions{}.odd_reading;
     const bool usual = but_for_slips == AccuracyOptions{};
-    if (reading.kind() == ReadingKind::look) {
+    if (is_by_eye(reading.kind())) {
         fill_looks(fit, table, reading);
     } else if (is_unpowered(reading.kind())) {
         const auto column = number_column(table, reading);

@@ -32,10 +32,10 @@ int same_as_before(const std::vector<const Reading*>& earlier, const Reading& re
 }
 
 const Reading* taken_before(const std::vector<const Reading*>& earlier, const Reading& reading) {
-    if (reading.kind() == ReadingKind::look) {
+    if (is_by_eye(reading.kind())) {
         // A part looks as it looks, whatever is plugged in, until somebody works on the machine.
         const auto looked = std::find_if(earlier.rbegin(), earlier.rend(), [&](const Reading* other) {
-            return other->kind() == ReadingKind::look && other->place() == reading.place() &&
+            return other->kind() == reading.kind() && other->place() == reading.place() &&
                    other->configuration.replaced == reading.configuration.replaced &&
                    other->configuration.handled == reading.configuration.handled &&
                    other->configuration.removed == reading.configuration.removed;
@@ -61,10 +61,9 @@ double comes_again(const Reading& reading, const AccuracyOptions& accuracy) {
 
 std::vector<SampleTerms> taken_again(std::vector<SampleTerms> samples, const Reading& reading,
                                      const Reading& before, const AccuracyOptions& accuracy) {
-    if (const auto* look = reading.as<LookReading>()) {
+    if (is_by_eye(reading.kind())) {
         // The same eye sees the same flaw, or none, again: no news, for whichever fault.
-        const bool alike =
-            before.as<LookReading>() != nullptr && before.as<LookReading>()->seen == look->seen;
+        const bool alike = parts_seen(before) == parts_seen(reading);
         for (SampleTerms& sample : samples)
             sample.given = alike ? seen_again : (1.0 - seen_again) * sample.given;
         return samples;

@@ -17,6 +17,26 @@ double written_down(int seen, int real, int words, const AccuracyOptions& o) {
     return seen == real ? 1.0 - o.misread_word : o.misread_word / (words - 1);
 }
 
+// Of what a share of the machines that stand so shows.
+double written_down(double share, int words, const AccuracyOptions& o) {
+    return (1.0 - o.misread_word) * share + o.misread_word * (1.0 - share) / (words - 1);
+}
+
+// Over minutes a slow rise, a rise with breaks and a standstill are taken for each other (estimate).
+double trend_written_down(ChargeTrend seen, const std::optional<ChargeTrend>& real,
+                          const AccuracyOptions& o) {
+    constexpr double hardly_told_apart = 0.3;
+    if (!real)
+        return 1.0 / charge_trend_count;
+    const auto faint = [](ChargeTrend trend) {
+        return trend != ChargeTrend::rising && trend != ChargeTrend::falling;
+    };
+    double share = seen == *real ? 1.0 : 0.0;
+    if (faint(*real) && faint(seen))
+        share = seen == *real ? 1.0 - hardly_told_apart : 0.5 * hardly_told_apart;
+    return written_down(share, charge_trend_count, o);
+}
+
 double pattern_written_down(MeterPattern seen, MeterPattern real, const AccuracyOptions& o) {
     // Who looks late sees only the dark after a flash.
     constexpr double flash_missed = 0.2;
@@ -61,8 +81,10 @@ struct PoweredTerms {
     void operator()(const HotPartReading& reading);
     void operator()(const FirmwareReading& reading);
     void operator()(const TalkReading& reading);
+    void operator()(const SignReading& reading);
     void operator()(const WiggleReading& reading);
     void operator()(const LookReading&) { know_nothing(); }
+    void operator()(const BoardLookReading&) { know_nothing(); }
     template <typename Value>
     requires(Traits<Value>::unpowered) void operator()(const Value&) { know_nothing(); }
     void know_nothing() {
@@ -150,8 +172,8 @@ void PoweredTerms::operator()(const HotPartReading& reading) {
 
 void PoweredTerms::operator()(const FirmwareReading& reading) {
     for (std::size_t s = 0; s < samples.size(); ++s) {
-        list[s].given = written_down(static_cast<int>(reading.message), static_cast<int>(samples[s].firmware),
-                                     firmware_message_count, o);
+        const double said = message_shares(samples[s])[static_cast<std::size_t>(reading.message)];
+        list[s].given = written_down(said, firmware_message_count, o);
         // One message is taken for another; a screen that stays dark is taken for none.
         const bool should_be_dark = samples[s].firmware == FirmwareMessage::none;
         if (should_be_dark && reading.message != FirmwareMessage::none) {
@@ -160,6 +182,8 @@ void PoweredTerms::operator()(const FirmwareReading& reading) {
             list[s].else_factor = lights_up_after_all;
         }
     }
+    for (std::size_t s = 0; s < samples.size() && reading.trend; ++s)
+        list[s].given *= trend_written_down(*reading.trend, samples[s].trend, o);
     for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
         add(s, {*reading.percent - samples[s].battery_percent.value, 0.0, samples[s].battery_percent.width});
 }
@@ -168,6 +192,13 @@ void PoweredTerms::operator()(const TalkReading& reading) {
     for (std::size_t s = 0; s < samples.size(); ++s)
         list[s].given = written_down(static_cast<int>(reading.end), static_cast<int>(samples[s].talk),
                                      negotiation_end_count, o);
+}
+
+void PoweredTerms::operator()(const SignReading& reading) {
+    const auto sign = static_cast<std::size_t>(reading.sign);
+    for (std::size_t s = 0; s < samples.size(); ++s) {
+        list[s].given = written_down(double{samples[s].signs[sign]}, machine_sign_count, o);
+    }
 }
 
 void PoweredTerms::operator()(const WiggleReading& reading) {
@@ -265,12 +296,10 @@ std::vector<SampleTerms> sample_terms(const Reading& reading, const std::vector<
     return std::visit(OffTerms{samples, o, known}, reading.value);
 }
 
-std::vector<SampleTerms> sample_terms(const Reading& reading, const LookShares& shares, std::size_t samples) {
+std::vector<SampleTerms> sample_terms(double given, std::size_t samples) {
     SampleTerms terms;
-    const auto* look = reading.as<LookReading>();
-    terms.known = look != nullptr;
-    if (look != nullptr)
-        terms.given = shares[static_cast<std::size_t>(look->seen)];
+    terms.known = true;
+    terms.given = given;
     return std::vector<SampleTerms>(samples, terms);
 }
 

@@ -81,4 +81,22 @@ Reading reading_of(const NextAct& act) {
     return reading;
 }
 
+bool is_equipped(const NextOptions& options, ReadingKind kind) {
+    const auto instrument = [](ReadingKind of) {
+        switch (of) {
+            case ReadingKind::between:
+                return ReadingKind::net_ohms;
+            case ReadingKind::pack:
+                return ReadingKind::net_volts;
+            case ReadingKind::board_look:
+                return ReadingKind::look;
+            default:
+                return of;
+        }
+    };
+    const auto& there = options.instruments;
+    return kind == ReadingKind::sign ||
+           std::find(there.begin(), there.end(), instrument(kind)) != there.end();
+}
+
 }  // namespace eh

@@ -22,6 +22,11 @@ std::vector<NextAct> most_varied(std::vector<NextAct> acts, std::size_t most);
 // Puts an act at the head of the list, from which the same reading at the same place and bench is taken out.
 void put_first(std::vector<NextAct>& acts, const NextAct& act);
 
+// Whether the shop has what a kind of reading is taken with: ohms from net to net need what ohms of a net
+// need, volts of a pack what volts of a net do, the board what a look at a part does; signs of life need
+// nothing.
+bool is_equipped(const NextOptions& options, ReadingKind kind);
+
 // A reading that may be taken, and nothing known of it yet.
 NextAct act_at(ReadingKind kind, const std::string& place, const BenchConfiguration& configuration);
 

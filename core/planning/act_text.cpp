@@ -69,6 +69,10 @@ std::string reading_text(const NextAct& act, const MachinePlan& plan) {
         }
         case ReadingKind::pack:
             return "Volts of the battery pack, unplugged";
+        case ReadingKind::board_look:
+            return "Look the board over under magnification";
+        case ReadingKind::sign:
+            return "Signs of life: " + stance;
         case ReadingKind::wiggle:
             return "Wiggle the plug: " + stance;
     }
@@ -79,7 +83,7 @@ std::string reading_text(const NextAct& act, const MachinePlan& plan) {
 
 std::string describe(const NextAct& act, const MachinePlan& plan) {
     if (act.repair)
-        return fault_title(plan.knowledge(), plan.topology(), act.fault) + ": " + to_text(act.remedy);
+        return fault_title(plan.knowledge(), plan.topology(), act.fault) + ": " + to_title(act.remedy);
     return work_before(act, plan) + reading_text(act, plan);
 }
 

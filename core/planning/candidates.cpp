@@ -14,9 +14,7 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
                                                          const MachinePlan& plan) {
     const Topology& topology = plan.topology();
     std::vector<BenchConfiguration> list;
-    BenchConfiguration base = plugged_as_usual(now);
-    if (topology.find_port(base.port) == nullptr)
-        base.port = topology.ports.front().id;
+    const BenchConfiguration base = plugged_into(topology, now);
     const auto with_sides = [&](BenchConfiguration configuration) {
         for (const Port& port : topology.ports) {
             configuration.port = port.id;
@@ -60,9 +58,7 @@ std::vector<BenchConfiguration> occasional_configurations(const BenchConfigurati
                                                           const std::vector<Reading>& taken) {
     constexpr double at_rest_amps = 0.3;
     constexpr double above_five_volts = 8.5;
-    BenchConfiguration base = plugged_as_usual(now);
-    if (plan.topology().find_port(base.port) == nullptr)
-        base.port = plan.topology().ports.front().id;
+    const BenchConfiguration base = plugged_into(plan.topology(), now);
     const auto any_taken = [&](auto shows) {
         return std::any_of(taken.begin(), taken.end(), [&](const Reading& reading) {
             return !reading.set_aside && feeds_machine(reading.configuration) &&

@@ -108,17 +108,18 @@ double Contingency::bits_on_trial() const {
     for (std::size_t c = 0; c < joint_.size(); ++c) {
         if (joint_[c].empty())
             continue;
-        const auto shows = [&](std::size_t g) {
-            if (g == parties_.probability.size())
-                return (c + 1 == joint_.size() ? outcomes_ - shown : 1.0) / outcomes_;
-            return parties_.probability[g] > 0.0 ? joint_[c][g] / parties_.probability[g] : 0.0;
+        // The last one is the effect that shows as anything.
+        const auto shown_by = [&](std::size_t g) {
+            if (g < parties_.probability.size())
+                return shows(c, g);
+            return (c + 1 == joint_.size() ? outcomes_ - shown : 1.0) / outcomes_;
         };
         double q = 0.0;
         for (std::size_t g = 0; g < share.size(); ++g)
-            q += share[g] * shows(g);
+            q += share[g] * shown_by(g);
         for (std::size_t g = 0; g < share.size(); ++g) {
-            if (share[g] > 0.0 && shows(g) > 0.0)
-                information += share[g] * shows(g) * std::log2(shows(g) / q);
+            if (share[g] > 0.0 && shown_by(g) > 0.0)
+                information += share[g] * shown_by(g) * std::log2(shown_by(g) / q);
         }
     }
     return information;

@@ -10,18 +10,19 @@ bool holds(const std::vector<std::string>& list, const std::string& entry) {
     return std::find(list.begin(), list.end(), entry) != list.end();
 }
 
-void add_seen(const MachinePlan& plan, const Reading& reading, const BenchConfiguration& now,
+void add_seen(const MachinePlan& plan, const SeenPart& part, const BenchConfiguration& now,
               std::vector<DangerFound>& found) {
-    const auto* look = reading.as<LookReading>();
-    const int index = look == nullptr ? -1 : plan.find_block(reading.place());
-    if (index < 0 || holds(now.removed, reading.place()) || holds(now.replaced, reading.place()))
+    const int index = plan.find_block(part.part);
+    if (index < 0 || holds(now.removed, part.part) || holds(now.replaced, part.part))
         return;
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(index)];
     for (const Danger& danger : plan.knowledge().dangers) {
-        if (!danger.seen || *danger.seen != look->seen || !holds(danger.kinds, block.kind->id))
+        const bool told =
+            danger.seen ? *danger.seen == part.seen : danger.flaw != Flaw::none && danger.flaw == part.flaw;
+        if (!told || (!danger.kinds.empty() && !holds(danger.kinds, block.kind->id)))
             continue;
         const bool of_port = danger.keeps_power_from == KeepsPowerFrom::port && block.port >= 0;
-        found.push_back({&danger, reading.place(),
+        found.push_back({&danger, part.part,
                          of_port ? plan.topology().ports[static_cast<std::size_t>(block.port)].id : ""});
     }
 }
@@ -45,12 +46,14 @@ std::vector<DangerFound> dangers_found(const MachinePlan& plan, const std::vecto
                                        const BenchConfiguration& now) {
     std::vector<DangerFound> found;
     for (const Reading& reading : taken) {
-        if (!reading.set_aside)
-            add_seen(plan, reading, now, found);
+        if (reading.set_aside)
+            continue;
+        for (const SeenPart& part : parts_seen(reading))
+            add_seen(plan, part, now, found);
     }
     for (const Danger& danger : plan.knowledge().dangers) {
         for (const Net& net : plan.topology().nets) {
-            if (!danger.seen && net.stage == danger.stage)
+            if (danger.below_ohms > 0.0 && net.stage == danger.stage)
                 add_shorted(plan, taken, now, net, danger, found);
         }
     }

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <optional>
 
+#include "core/inference/board_look.h"
 #include "core/machine/model/fault_reach.h"
 #include "core/planning/act_list.h"
 #include "core/planning/alike.h"
@@ -27,16 +28,12 @@ constexpr double worth_a_look = 0.02;             // suspicion from which a part
 constexpr double in_doubt = 0.02;                 // suspicion from which an instrument is set aside
 constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
 constexpr double least_bits = 0.02;               // less is not worth a line
-constexpr double certain_probability = 0.985;     // from here on nobody measures on
-constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
 constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
 constexpr std::size_t trials = 3;                 // readings at the suspect's own pins
 constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalogue fits well
 constexpr double most_trial_minutes = 5.0;        // that such a reading may take
 constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to be worth a minute more
 constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
-constexpr double repaired_at_sight = 0.8;         // suspicion from which a part that is seen broken is
-constexpr double worth_learning_bits = 0.05;      // below it no reading is left that changes the choice
 
 class Proposer {
   public:
@@ -85,8 +82,10 @@ class Proposer {
                 propose_view(ReadingKind::meter, "", -1, configuration, *column);
         }
         propose_tried_work();
-        if (wanted(ReadingKind::look))
+        if (wanted(ReadingKind::look)) {
             propose_looks();
+            propose_board_look();
+        }
         if (options_.case_may_be_opened)
             propose_numbers();
         if (wanted(ReadingKind::injection) && options_.case_may_be_opened)
@@ -120,13 +119,7 @@ class Proposer {
     }
 
   private:
-    bool wanted(ReadingKind kind) const {
-        const ReadingKind needs = kind == ReadingKind::between ? ReadingKind::net_ohms
-                                  : kind == ReadingKind::pack  ? ReadingKind::net_volts
-                                                               : kind;
-        return std::find(options_.instruments.begin(), options_.instruments.end(), needs) !=
-               options_.instruments.end();
-    }
+    bool wanted(ReadingKind kind) const { return is_equipped(options_, kind); }
 
     bool within_reach(const std::string& net) const {
         const auto& out = options_.out_of_reach;
@@ -277,6 +270,9 @@ class Proposer {
         // A part that is lent, or another meter, is for the plug's reading and what the machine says.
         if (!configuration.lent.empty() || configuration.second_instruments)
             return;
+        // Lamps are watched as the machine stands: nobody moves a plug for them.
+        if (configuration == plugged_into(plan_.topology(), now_))
+            propose_view(ReadingKind::sign, "", -1, configuration, *column);
         propose_view(ReadingKind::wiggle, "", -1, configuration, *column);
         if (speaks(configuration.port))
             propose_view(ReadingKind::talk, "", -1, configuration, *column);
@@ -319,6 +315,17 @@ class Proposer {
                          table.add(h, {shares.begin(), shares.end()});
                      }));
         }
+    }
+
+    // Whoever has the case open looks over the whole board.
+    void propose_board_look() {
+        NextAct act = act_at(ReadingKind::board_look, "", now_);
+        act.configuration.case_open = true;
+        if (!options_.case_may_be_opened || known_readings_.hold(act.reading, act.place, act.configuration))
+            return;
+        consider(act, tabulate(act, [&](std::size_t h, Contingency& table) {
+                     table.add(h, board_look_shares(plan_, table_.hypotheses()[h].faults, now_));
+                 }));
     }
 
     // A number of the multimeter that stands by itself, machine off.
@@ -443,19 +450,14 @@ class Proposer {
         const Party& top = parties_.list.front();
         if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
             return;
-        const bool nearly_certain = top.suspicion >= costs_.repair_due_probability;
-        const auto saves = [](const NextAct& act) { return act.saving_minutes > worth_the_effort_minutes; };
-        const bool none_saves = std::none_of(step_.acts.begin(), step_.acts.end(), saves);
-        const bool nothing_left =
-            none_saves && std::all_of(step_.acts.begin(), step_.acts.end(),
-                                      [](const NextAct& act) { return act.bits < worth_learning_bits; });
-        const bool certain = top.suspicion >= certain_probability ||
-                             (top.suspicion >= repaired_at_sight && known_readings_.show_broken(top.block));
-        if (!swap_tried || (!certain && !(nearly_certain && none_saves) && (!nothing_left || taken_.empty())))
+        const bool broken = known_readings_.show_broken(top.block);
+        const auto because = why_due(top, broken, !taken_.empty(), step_.acts, costs_);
+        if (!swap_tried || !because)
             return;
-        const Party& first = known_readings_.show_broken(top.block) ? top : first_to_repair(parties_);
+        const Party& first = broken ? top : first_to_repair(parties_);
         step_.repair_due = true;
         step_.acts.insert(step_.acts.begin(), repair_act(first, ranking_, table_, now_, options_));
+        step_.acts.front().because = *because;
     }
 
     const PredictionTable& table_;

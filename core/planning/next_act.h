@@ -37,6 +37,14 @@ struct ToldApart {
     Side second;
 };
 
+// Why a repair is due, strongest first.
+enum class DueBecause {
+    certain,        // the suspicion itself
+    seen_broken,    // the part is changed whatever else is wrong
+    nothing_saves,  // likely enough, and no reading would save more than it costs
+    nothing_left,   // no reading tells anything more
+};
+
 struct NextAct {
     bool repair = false;
     // A reading to take ...
@@ -53,6 +61,7 @@ struct NextAct {
     FaultInstance fault;  // the leading way in which it is at fault
     Work remedy = Work::none;
     double cures = 1.0;  // estimate: share of the cases that it puts right
+    DueBecause because = DueBecause::nothing_left;
 
     double minutes = 0.0;        // own time and set-up
     double setup_minutes = 0.0;  // part of it that is set-up
@@ -72,7 +81,7 @@ struct NextOptions {
     std::size_t most = 3;  // acts returned, of as many places as there are (most_varied)
     bool case_may_be_opened = true;
     School school = School::none;
-    // Ohms from net to net need what ohms of a net need, volts of a pack what volts of a net do.
+    // What each kind needs: is_equipped() in act_list.h.
     std::vector<ReadingKind> instruments{
         ReadingKind::meter,   ReadingKind::net_volts, ReadingKind::net_ohms,  ReadingKind::firmware,
         ReadingKind::wiggle,  ReadingKind::hot_part,  ReadingKind::injection, ReadingKind::look,

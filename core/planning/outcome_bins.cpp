@@ -117,9 +117,14 @@ void add_pack_outcomes(const Foreseen& volts, double weight, const OutcomeEdges&
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
                        const AccuracyOptions& accuracy, OutcomeShares& shares) {
     if (kind == ReadingKind::firmware) {
-        shares[static_cast<std::size_t>(view.firmware)] += weight;
+        const MessageShares said = message_shares(view);
+        for (std::size_t m = 0; m < said.size(); ++m)
+            shares[m] += weight * said[m];
     } else if (kind == ReadingKind::talk) {
         shares[static_cast<std::size_t>(view.talk)] += weight;
+    } else if (kind == ReadingKind::sign) {
+        for (std::size_t s = 0; s < view.signs.size(); ++s)
+            shares[s] += weight * double{view.signs[s]};
     } else if (kind == ReadingKind::wiggle) {
         shares[1] += weight * seen_drop_probability(view);
         shares[0] += weight * (1.0 - seen_drop_probability(view));

@@ -37,7 +37,7 @@ void add_ohms_outcomes(const Foreseen& ln_ohms, double weight, const OutcomeEdge
                        OutcomeShares& shares);
 void add_pack_outcomes(const Foreseen& volts, double weight, const OutcomeEdges& edges,
                        OutcomeShares& shares);
-// firmware, wiggle, hot_part, injection
+// firmware, sign, wiggle, hot_part, injection
 void add_word_outcomes(ReadingKind kind, const PoweredView& view, double weight,
                        const AccuracyOptions& accuracy, OutcomeShares& shares);
 

@@ -6,6 +6,11 @@
 namespace eh {
 namespace {
 
+constexpr double certain_probability = 0.985;     // from here on nobody measures on
+constexpr double repaired_at_sight = 0.8;         // suspicion from which a part that is seen broken is
+constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
+constexpr double worth_learning_bits = 0.05;      // below it no reading is left that changes the choice
+
 void prefer_reflow(const FaultSpec& spec, const MachinePlan& plan, const NextOptions& options, NextAct& act) {
     const auto& done = options.reflowed;
     if (!options.reflow_first || std::find(done.begin(), done.end(), act.fault.block) != done.end())
@@ -35,6 +40,24 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
     if (spec != nullptr)
         prefer_reflow(*spec, plan, options, act);
     return act;
+}
+
+std::optional<DueBecause> why_due(const Party& suspect, bool seen_broken, bool any_taken,
+                                  const std::vector<NextAct>& acts, const BenchCosts& costs) {
+    if (seen_broken && suspect.suspicion >= repaired_at_sight)
+        return DueBecause::seen_broken;
+    if (suspect.suspicion >= certain_probability)
+        return DueBecause::certain;
+    const bool none_saves = std::none_of(acts.begin(), acts.end(), [](const NextAct& act) {
+        return act.saving_minutes > worth_the_effort_minutes;
+    });
+    if (!none_saves)
+        return std::nullopt;
+    if (suspect.suspicion >= costs.repair_due_probability)
+        return DueBecause::nothing_saves;
+    const bool none_tells = std::all_of(acts.begin(), acts.end(),
+                                        [](const NextAct& act) { return act.bits < worth_learning_bits; });
+    return none_tells && any_taken ? std::optional(DueBecause::nothing_left) : std::nullopt;
 }
 
 }  // namespace eh

@@ -2,6 +2,9 @@
 // The repair of a suspect as an act: which work, how long, and how often it puts the fault right.
 #pragma once
 
+#include <optional>
+#include <vector>
+
 #include "core/planning/next_act.h"
 #include "core/planning/parties.h"
 
@@ -11,5 +14,12 @@ namespace eh {
 // replaced (once). Requires a party that is a part.
 NextAct repair_act(const Party& suspect, const Ranking& ranking, const PredictionTable& table,
                    const BenchConfiguration& now, const NextOptions& options);
+
+// Why the leading suspect is put right now, or nothing while a reading is worth more: from the suspicion,
+// from what the readings that are left (`acts`) would save or tell, and from whether the part was seen
+// broken. Before the first reading nothing is left only because it is certain or seen. Requires a party that
+// is a part.
+std::optional<DueBecause> why_due(const Party& suspect, bool seen_broken, bool any_taken,
+                                  const std::vector<NextAct>& acts, const BenchCosts& costs);
 
 }  // namespace eh

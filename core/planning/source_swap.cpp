@@ -17,13 +17,6 @@ bool any_counted(const std::vector<Reading>& taken, Holds holds) {
     });
 }
 
-BenchConfiguration plugged_somewhere(const BenchConfiguration& standing, const MachinePlan& plan) {
-    BenchConfiguration now = plugged_as_usual(standing);
-    if (plan.topology().find_port(now.port) == nullptr)
-        now.port = plan.topology().ports.front().id;
-    return now;
-}
-
 bool is_chip(const PlanBlock& block) {
     const auto& letters = block.kind->designators;
     return !block.is_outside() && std::find(letters.begin(), letters.end(), "U") != letters.end();
@@ -62,7 +55,7 @@ std::optional<BenchConfiguration> due_source_swap(const Party& top, const std::v
         return std::nullopt;
     const PlanBlock& block = plan.blocks[static_cast<std::size_t>(index)];
     const FaultSpec& fault = *plan.knowledge().catalogue.find(top.fault.fault);
-    BenchConfiguration plug = plugged_somewhere(now, plan);
+    BenchConfiguration plug = plugged_into(plan.topology(), now);
     if (!block.family.empty())
         return other_of_its_kind(block, fault, taken, std::move(plug));
     if (!is_chip(block) || shorts(fault) || top.suspicion < costs.repair_due_probability ||

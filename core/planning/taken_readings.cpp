@@ -52,7 +52,7 @@ bool TakenReadings::hold(ReadingKind kind, const std::string& place,
         if (reading.set_aside || reading.kind() != kind ||
             (kind != ReadingKind::hot_part && kind != ReadingKind::injection && reading.place() != place))
             return false;
-        if (kind == ReadingKind::look)
+        if (is_by_eye(kind))
             return reading.configuration.replaced == configuration.replaced &&
                    reading.configuration.handled == configuration.handled;
         if (is_unpowered(kind))
@@ -66,8 +66,8 @@ bool TakenReadings::hold(ReadingKind kind, const std::string& place,
 
 double TakenReadings::freshness(ReadingKind kind, const std::string& place,
                                 const BenchConfiguration& configuration) const {
-    const bool wears_off =
-        kind == ReadingKind::net_volts || kind == ReadingKind::firmware || kind == ReadingKind::wiggle;
+    const bool wears_off = kind == ReadingKind::net_volts || kind == ReadingKind::firmware ||
+                           kind == ReadingKind::sign || kind == ReadingKind::wiggle;
     if (!wears_off)
         return 1.0;
     const auto but_for_the_plug = [&](const BenchConfiguration& one) {
@@ -97,9 +97,10 @@ double TakenReadings::freshness(ReadingKind kind, const std::string& place,
 
 bool TakenReadings::show_broken(const std::string& block) const {
     return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
-        const auto* look = reading.as<LookReading>();
-        return !reading.set_aside && look != nullptr && reading.place() == block &&
-               (look->seen == Look::burnt || look->seen == Look::broken);
+        const auto seen = parts_seen(reading);
+        return !reading.set_aside && std::any_of(seen.begin(), seen.end(), [&](const SeenPart& one) {
+            return one.part == block && (one.seen == Look::burnt || one.seen == Look::broken);
+        });
     });
 }
 

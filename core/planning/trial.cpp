@@ -56,7 +56,9 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
         case ReadingKind::pack:
             return block == plan.pack;
         case ReadingKind::wiggle:
+        case ReadingKind::sign:
         case ReadingKind::look:
+        case ReadingKind::board_look:
             break;
     }
     return false;

@@ -35,13 +35,6 @@ void over_faults_left(const PredictionTable& table, const Ranking& ranking, cons
     }
 }
 
-BenchConfiguration plugged_in(const BenchConfiguration& now, const MachinePlan& plan) {
-    BenchConfiguration plugged = plugged_as_usual(now);
-    if (plan.topology().find_port(plugged.port) == nullptr)
-        plugged.port = plan.topology().ports.front().id;
-    return plugged;
-}
-
 }  // namespace
 
 bool may_hang(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now) {
@@ -89,7 +82,7 @@ std::vector<BenchConfiguration> tried_work(const PredictionTable& table, const R
                          if (is_tried(remedy.act) && !spec.until_power_cut && remedy.minutes <= most_minutes)
                              suspected[{fault.block, remedy.act}] += probability;
                      });
-    const BenchConfiguration plugged = plugged_in(now, plan);
+    const BenchConfiguration plugged = plugged_into(plan.topology(), now);
     std::vector<BenchConfiguration> list;
     if (!plugged.power_was_cut && may_hang(table, ranking, now)) {
         list.push_back(plugged);

@@ -19,8 +19,9 @@ std::vector<BenchConfiguration> tried_work(const PredictionTable& table, const R
 
 // Of such work, what takes minutes and is likely enough to put the leading suspect right: not more than
 // twenty for a success, failures included. Done before anything is measured on (common practice: seat a pack
-// anew before it is replaced, ask for the setting before the pack is condemned). `block` is the leading
-// suspect, "" where it is no part.
+// anew before it is replaced, ask for the setting before the pack is condemned). The opening is not counted:
+// whatever else would be done to a part inside needs it too. `block` is the leading suspect, "" where it is
+// no part.
 std::optional<Handling> due_cheap_work(const PredictionTable& table, const Ranking& ranking,
                                        const BenchConfiguration& now, const std::string& block);
 

@@ -38,6 +38,20 @@ std::string what_it_is_for(const NextAct& act, const MachinePlan& plan) {
     return "It tells most for its minutes.";
 }
 
+std::string sentence_of(DueBecause because) {
+    switch (because) {
+        case DueBecause::certain:
+            return "It is as good as certain: another reading would not change that.";
+        case DueBecause::seen_broken:
+            return "It was seen broken: it has to be put right in any case.";
+        case DueBecause::nothing_saves:
+            return "It is likely enough: no reading would save more minutes than it takes.";
+        case DueBecause::nothing_left:
+            break;
+    }
+    return "Nothing that can still be read would change the choice.";
+}
+
 // The act that would tell clearly more, if it were done first; nullptr where there is none.
 const NextAct* obvious_other(const std::vector<NextAct>& acts) {
     const NextAct& first = acts.front();
@@ -65,7 +79,7 @@ std::string why_first(const NextStep& step, const MachinePlan& plan) {
         return {};
     const NextAct& first = step.acts.front();
     if (first.repair)
-        return "Nothing that can still be read would change the choice.";
+        return sentence_of(first.because);
     std::string why = what_it_is_for(first, plan);
     if (const NextAct* other = first.again || first.on_trial ? nullptr : obvious_other(step.acts))
         why += against(*other, first, plan);

@@ -9,7 +9,7 @@
 namespace eh {
 
 // What the first act tells apart, and what speaks against the act that would tell most: minutes, or risk. Of
-// a due repair: that nothing which can still be read would change the choice. Empty where there is no act.
+// a due repair: why nothing is read any more. Empty where there is no act.
 std::string why_first(const NextStep& step, const MachinePlan& plan);
 
 }  // namespace eh

@@ -47,8 +47,12 @@ BenchConfiguration read_configuration(ByteReader& in) {
     return configuration;
 }
 
+// What stands otherwise than the file can say would come back as another configuration: it is not kept.
 bool is_archived(const BenchConfiguration& configuration) {
-    return configuration.removed.empty() && configuration.replaced.empty() && !configuration.injection;
+    ByteWriter out;
+    write_configuration(out, configuration);
+    ByteReader in(out.bytes());
+    return read_configuration(in) == configuration;
 }
 
 void write_view(ByteWriter& out, const PoweredView& view) {
@@ -58,6 +62,10 @@ void write_view(ByteWriter& out, const PoweredView& view) {
     out.numbers(view.rise_kelvin);
     out.number(view.first_shunt_watts);
     out.number(view.firmware);
+    out.number(view.weak_adapter);
+    out.number(view.pack_refuses);
+    out.number(view.trend);
+    out.number(view.signs);
     out.number(view.talk);
     out.number(view.battery_percent);
     out.number(view.drop_probability);
@@ -74,6 +82,10 @@ PoweredView read_view(ByteReader& in) {
     view.rise_kelvin = in.numbers<std::vector<float>>();
     view.first_shunt_watts = in.number<float>();
     view.firmware = in.number<FirmwareMessage>();
+    view.weak_adapter = in.number<bool>();
+    view.pack_refuses = in.number<bool>();
+    view.trend = in.number<std::optional<ChargeTrend>>();
+    view.signs = in.number<SignShares>();
     view.talk = in.number<NegotiationEnd>();
     view.battery_percent = in.number<MachineModel::Percent>();
     view.drop_probability = in.number<double>();

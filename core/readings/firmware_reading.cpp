@@ -14,14 +14,34 @@
 namespace eh {
 namespace {
 
-constexpr std::array<const char*, firmware_message_count> firmware_sentences{"no picture",
-                                                                             "says it is charging",
-                                                                             "says plugged in, not charging",
-                                                                             "does not know the adapter",
-                                                                             "held by charge limit",
-                                                                             "says it is full",
-                                                                             "says it runs on battery",
-                                                                             "finds no battery"};
+constexpr std::array<const char*, firmware_message_count> firmware_sentences{
+    "no picture",
+    "says it is charging",
+    "says plugged in, not charging",
+    "does not know the adapter",
+    "held by charge limit",
+    "says it is full",
+    "says it runs on battery",
+    "finds no battery",
+    "calls the charger slow",
+    "asks for service of the battery"};
+
+constexpr std::array<const char*, charge_trend_count> trend_sentences{
+    "rising", "rising slowly", "rising with breaks", "standing still", "falling"};
+
+// Takes the words that tell a trend out of the line.
+std::optional<ChargeTrend> take_trend(Words& words) {
+    if (take_word(words, "rising")) {
+        if (take_word(words, "slowly"))
+            return ChargeTrend::rising_slowly;
+        return take_word(words, "breaks") ? ChargeTrend::rising_with_breaks : ChargeTrend::rising;
+    }
+    if (take_word(words, "flat"))
+        return ChargeTrend::flat;
+    if (take_word(words, "falling"))
+        return ChargeTrend::falling;
+    return std::nullopt;
+}
 
 std::optional<FirmwareMessage> message_in(const Words& words) {
     const std::string text = lower_case(joined(words));
@@ -37,7 +57,11 @@ std::optional<FirmwareMessage> message_in(const Words& words) {
         {"on battery", FirmwareMessage::on_battery},
         {"no battery", FirmwareMessage::no_battery},
         {"nothing", FirmwareMessage::none},
-        {"no picture", FirmwareMessage::none}};
+        {"no picture", FirmwareMessage::none},
+        {"slow charger", FirmwareMessage::slow_charger},
+        {"slow", FirmwareMessage::slow_charger},
+        {"service battery", FirmwareMessage::service_battery},
+        {"service", FirmwareMessage::service_battery}};
     for (const auto& [name, message] : names) {
         if (text == name)
             return message;
@@ -52,7 +76,9 @@ using FirmwareTraits = Traits<FirmwareReading>;
 std::string FirmwareTraits::value_text(const FirmwareReading& value, const Topology&) {
     return firmware_sentences[static_cast<std::size_t>(value.message)] +
            (value.percent ? ", battery at " + format_quantity(*value.percent, Unit::none, 2) + " %"
-                          : std::string());
+                          : std::string()) +
+           (value.trend ? std::string(", ") + trend_sentences[static_cast<std::size_t>(*value.trend)]
+                        : std::string());
 }
 
 std::string FirmwareTraits::subject(const FirmwareReading&, const BenchConfiguration& bench,
@@ -63,6 +89,8 @@ std::string FirmwareTraits::subject(const FirmwareReading&, const BenchConfigura
 void FirmwareTraits::write(const FirmwareReading& value, nlohmann::json& file) {
     file["says"] = to_text(value.message);
     put_if(file, "percent", value.percent);
+    if (value.trend)
+        file["trend"] = to_text(*value.trend);
 }
 
 FirmwareReading FirmwareTraits::read(const JsonReader& field) {
@@ -70,6 +98,8 @@ FirmwareReading FirmwareTraits::read(const JsonReader& field) {
     value.message = read_word(field.at("says"), &firmware_message_from);
     if (field.has("percent"))
         value.percent = field.number_between("percent", 0.0, 100.0);
+    if (field.has("trend"))
+        value.trend = read_word(field.at("trend"), &charge_trend_from);
     return value;
 }
 
@@ -86,6 +116,7 @@ Outcome FirmwareTraits::fits(const FirmwareReading&, const BenchConfiguration& b
 
 Result<FirmwareReading> FirmwareTraits::from_quick(QuickInput& typed) {
     FirmwareReading value;
+    value.trend = take_trend(typed.words);
     Words rest;
     for (const std::string& word : typed.words) {
         const auto number = word.back() == '%' ? parse_quantity(word.substr(0, word.size() - 1))
@@ -102,13 +133,14 @@ Result<FirmwareReading> FirmwareTraits::from_quick(QuickInput& typed) {
     if (!message)
         return refused(
             "what does the machine say? Write says charging, says not charging, says adapter unknown, "
-            "says limit, says full, says battery, says no battery or says nothing");
+            "says limit, says full, says battery, says no battery, says slow, says service or says nothing");
     value.message = *message;
     return value;
 }
 
 double FirmwareTraits::background(const FirmwareReading& value) {
-    return value.percent ? 1.0 / kinds::broad_percent_span : 1.0;
+    return (value.percent ? 1.0 / kinds::broad_percent_span : 1.0) *
+           (value.trend ? 1.0 / charge_trend_count : 1.0);
 }
 
 void FirmwareTraits::bring(const FirmwareReading& value, const BenchConfiguration&, const Topology&,

@@ -14,7 +14,8 @@ namespace eh {
 
 struct FirmwareReading {
     FirmwareMessage message = FirmwareMessage::none;
-    std::optional<double> percent;  // how full it says the battery is
+    std::optional<double> percent = {};     // how full it says the battery is
+    std::optional<ChargeTrend> trend = {};  // what becomes of that over minutes
     friend bool operator==(const FirmwareReading&, const FirmwareReading&) = default;
 };
 

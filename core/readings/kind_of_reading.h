@@ -23,19 +23,21 @@
 namespace eh {
 
 enum class ReadingKind {
-    meter,      // inline meter at the plug: pattern, volts, amps
-    net_volts,  // volts of a net under power
-    net_ohms,   // ohms of a net to ground, machine off
-    hot_part,   // hottest part and its rise
-    firmware,   // what the machine says about charging
-    wiggle,     // does the meter drop out when the plug is pushed
-    injection,  // bench supply at a net: volts, amps, hottest part and its rise
-    look,       // what is seen of a part
-    through,    // ohms from end to end of a part that was unplugged, its worst wire; at rest and pushed
-    diode,      // volts in diode mode, red on ground and black on a net, machine off
-    talk,       // what the conversation on the CC line came to, recorded from plugging in on
-    between,    // ohms from one net to another, machine off: across a part on the board
-    pack,       // volts of the pack at its connector, unplugged
+    meter,       // inline meter at the plug: pattern, volts, amps
+    net_volts,   // volts of a net under power
+    net_ohms,    // ohms of a net to ground, machine off
+    hot_part,    // hottest part and its rise
+    firmware,    // what the machine says about charging
+    wiggle,      // does the meter drop out when the plug is pushed
+    injection,   // bench supply at a net: volts, amps, hottest part and its rise
+    look,        // what is seen of a part
+    through,     // ohms from end to end of a part that was unplugged, its worst wire; at rest and pushed
+    diode,       // volts in diode mode, red on ground and black on a net, machine off
+    talk,        // what the conversation on the CC line came to, recorded from plugging in on
+    between,     // ohms from one net to another, machine off: across a part on the board
+    pack,        // volts of the pack at its connector, unplugged
+    sign,        // what the machine shows of itself without a screen
+    board_look,  // the whole board looked over: what is odd where
 };
 
 struct QuickInput;  // core/readings/quick_words.h
@@ -51,6 +53,8 @@ struct UsualTraits {
     static constexpr std::array<std::string_view, 0> quick_words{};
     // Whether it is taken with the multimeter at a machine that is off.
     static constexpr bool unpowered = false;
+    // Whether it is seen of parts, so that it matters not what is plugged in.
+    static constexpr bool by_eye = false;
     // How many words it chooses from.
     static constexpr int words = 1;
 
@@ -83,6 +87,7 @@ concept KindOfReading = std::equality_comparable<Value> &&
     // As UsualTraits says.
     { Traits<Value>::quick_words } -> std::convertible_to<std::span<const std::string_view>>;
     { Traits<Value>::unpowered } -> std::convertible_to<bool>;
+    { Traits<Value>::by_eye } -> std::convertible_to<bool>;
     { Traits<Value>::words } -> std::convertible_to<int>;
     { Traits<Value>::place(value) } -> std::same_as<std::string>;
     { Traits<Value>::at(text) } -> std::same_as<Value>;

@@ -15,6 +15,17 @@ constexpr std::array<const char*, look_count> look_sentences{"looks sound", "bur
                                                              "corroded, marks of liquid",
                                                              "broken, loose or a bad joint", "dirty"};
 
+constexpr std::array<const char*, flaw_count> flaw_sentences{"",
+                                                             "melted",
+                                                             "swollen",
+                                                             "wet",
+                                                             "bent",
+                                                             "something is missing",
+                                                             "worn",
+                                                             "loose",
+                                                             "cracked or blown",
+                                                             "bridged with solder"};
+
 }  // namespace
 
 using LookTraits = Traits<LookReading>;
@@ -23,12 +34,55 @@ std::string describe(Look look) {
     return look_sentences[static_cast<std::size_t>(look)];
 }
 
+std::string describe(Look look, Flaw flaw) {
+    return flaw == Flaw::none ? describe(look) : flaw_sentences[static_cast<std::size_t>(flaw)];
+}
+
+namespace looks {
+
+std::optional<Seen> take_seen(Words& words) {
+    for (int i = 0; i < look_count; ++i) {
+        if (take_word(words, to_text(static_cast<Look>(i))))
+            return Seen{static_cast<Look>(i)};
+    }
+    for (int i = 1; i < flaw_count; ++i) {
+        const auto flaw = static_cast<Flaw>(i);
+        if (take_word(words, to_text(flaw)))
+            return Seen{look_of(flaw), flaw};
+    }
+    return std::nullopt;
+}
+
+void write(Look look, Flaw flaw, nlohmann::json& file) {
+    file["look"] = to_text(look);
+    if (flaw != Flaw::none)
+        file["flaw"] = to_text(flaw);
+}
+
+Seen read(const JsonReader& field) {
+    Seen seen;
+    if (field.has("flaw")) {
+        seen.flaw = read_word(field.at("flaw"), &flaw_from);
+        seen.look = look_of(seen.flaw);
+    }
+    if (field.has("flaw") && !field.has("look"))
+        return seen;
+    const Look said = read_word(field.at("look"), &look_from);
+    if (seen.flaw != Flaw::none && said != seen.look)
+        field.at("look").refuse("what is " + to_text(seen.flaw) + " counts as " + to_text(seen.look) +
+                                ", not as " + to_text(said));
+    seen.look = said;
+    return seen;
+}
+
+}  // namespace looks
+
 LookReading LookTraits::at(const std::string& place) {
-    return {place, Look::sound};
+    return {place};
 }
 
 std::string LookTraits::value_text(const LookReading& value, const Topology&) {
-    return describe(value.seen);
+    return describe(value.seen, value.flaw);
 }
 
 std::string LookTraits::subject(const LookReading& value, const BenchConfiguration&,
@@ -37,12 +91,12 @@ std::string LookTraits::subject(const LookReading& value, const BenchConfigurati
 }
 
 void LookTraits::write(const LookReading& value, nlohmann::json& file) {
-    file["look"] = to_text(value.seen);
+    looks::write(value.seen, value.flaw, file);
 }
 
 LookReading LookTraits::read(const JsonReader& field) {
-    const Look seen = read_word(field.at("look"), &look_from);
-    return {kinds::place_of(field), seen};
+    const looks::Seen seen = looks::read(field);
+    return {kinds::place_of(field), seen.look, seen.flaw};
 }
 
 Outcome LookTraits::fits(const LookReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
@@ -57,19 +111,17 @@ std::string LookTraits::bench_conflict(const BenchConfiguration&) {
 }
 
 Result<LookReading> LookTraits::from_quick(QuickInput& typed) {
-    const std::string example = "; write for instance look " + typed.topology.blocks.front().id +
-                                " burnt, or corroded, broken, dirty, sound";
-    std::optional<Look> seen;
-    for (int i = 0; i < look_count && !seen; ++i) {
-        if (take_word(typed.words, to_text(static_cast<Look>(i))))
-            seen = static_cast<Look>(i);
-    }
+    const std::string example =
+        "; write for instance look " + typed.topology.blocks.front().id +
+        " burnt, or corroded, broken, dirty, sound; or closer: melted, swollen, wet, bent, "
+        "missing, worn, loose, cracked, bridged";
+    const auto seen = looks::take_seen(typed.words);
     if (!seen)
         return refused("what is to be seen" + example);
     const auto block = find_block(typed.words, typed.topology);
     if (!block)
         return block.error();
-    return LookReading{(*block)->id, *seen};
+    return LookReading{(*block)->id, seen->look, seen->flaw};
 }
 
 void LookTraits::bring(const LookReading& value, const BenchConfiguration&, const Topology&,

@@ -44,7 +44,7 @@ Outcome check_stance(ReadingKind kind, const BenchConfiguration& bench, const st
         return refused("a bare plug and the charger's cannot both be in the port", where);
     if (bench.tester != Tester::none && !bench.charger_connected)
         return refused("a tester shows a charger that is connected; the bench says none is", where);
-    if (bench.tester != Tester::none && kind != ReadingKind::meter && kind != ReadingKind::look)
+    if (bench.tester != Tester::none && kind != ReadingKind::meter && !is_by_eye(kind))
         return refused("of a charger that feeds no machine only the meter can be read", where);
     const bool fed = bench.charger_connected || bench.battery_in;
     if (bench.button == Button::pressed && !fed)
@@ -84,6 +84,18 @@ bool is_unpowered(ReadingKind kind) {
                           []<typename Value>(std::type_identity<Value>) { return Traits<Value>::unpowered; });
 }
 
+bool is_by_eye(ReadingKind kind) {
+    return ask_kind<bool>(kind,
+                          []<typename Value>(std::type_identity<Value>) { return Traits<Value>::by_eye; });
+}
+
+std::vector<SeenPart> parts_seen(const Reading& reading) {
+    if (const auto* look = reading.as<LookReading>())
+        return {{look->part, look->seen, look->flaw}};
+    const auto* board = reading.as<BoardLookReading>();
+    return board == nullptr ? std::vector<SeenPart>{} : board->found;
+}
+
 std::optional<double>* number_when_off(Reading& reading) {
     return number_of<std::optional<double>*>(reading.value);
 }
@@ -104,8 +116,7 @@ std::optional<OffQuestion> off_question(const Reading& reading, const MachinePla
 }
 
 std::string bench_conflict(ReadingKind kind, const BenchConfiguration& bench) {
-    const bool of_the_machine =
-        kind != ReadingKind::meter && kind != ReadingKind::look && !is_unpowered(kind);
+    const bool of_the_machine = kind != ReadingKind::meter && !is_by_eye(kind) && !is_unpowered(kind);
     if (of_the_machine && bench.charger_connected && !feeds_machine(bench))
         return "Put the charger back into the machine first: the bench says it is at a tester.";
     return ask_kind<std::string>(kind, [&]<typename Value>(std::type_identity<Value>) {

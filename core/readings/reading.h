@@ -6,8 +6,10 @@
 #include <optional>
 #include <string>
 #include <variant>
+#include <vector>
 
 #include "core/readings/between_reading.h"
+#include "core/readings/board_look_reading.h"
 #include "core/readings/diode_reading.h"
 #include "core/readings/firmware_reading.h"
 #include "core/readings/hot_part_reading.h"
@@ -17,6 +19,7 @@
 #include "core/readings/net_ohms_reading.h"
 #include "core/readings/net_volts_reading.h"
 #include "core/readings/pack_reading.h"
+#include "core/readings/sign_reading.h"
 #include "core/readings/talk_reading.h"
 #include "core/readings/through_reading.h"
 #include "core/readings/wiggle_reading.h"
@@ -24,9 +27,10 @@
 namespace eh {
 
 // The list of kinds, in the order of ReadingKind.
-using ReadingValue = std::variant<MeterReading, NetVoltsReading, NetOhmsReading, HotPartReading,
-                                  FirmwareReading, WiggleReading, InjectionReading, LookReading,
-                                  ThroughReading, DiodeReading, TalkReading, BetweenReading, PackReading>;
+using ReadingValue =
+    std::variant<MeterReading, NetVoltsReading, NetOhmsReading, HotPartReading, FirmwareReading,
+                 WiggleReading, InjectionReading, LookReading, ThroughReading, DiodeReading, TalkReading,
+                 BetweenReading, PackReading, SignReading, BoardLookReading>;
 inline constexpr int reading_kind_count = static_cast<int>(std::variant_size_v<ReadingValue>);
 
 struct Reading {
@@ -53,12 +57,16 @@ struct Reading {
 ReadingValue blank_value(ReadingKind kind, const std::string& place);
 
 // "meter", "volts", "ohms", "hot", "firmware", "wiggle", "inject", "look", "through", "diode",
-// "talk", "between", "pack": the words of the job file.
+// "talk", "between", "pack", "sign", "board": the words of the job file.
 std::string to_text(ReadingKind kind);
 std::optional<ReadingKind> reading_kind_from(const std::string& text);
 
 // Readings of the multimeter with its black lead on ground or the part unplugged: the machine is off.
 bool is_unpowered(ReadingKind kind);
+// What is seen of parts, whatever is plugged in.
+bool is_by_eye(ReadingKind kind);
+// How parts looked: of one part, or what was found on the board; empty of other kinds.
+std::vector<SeenPart> parts_seen(const Reading& reading);
 
 // The number of such a reading, empty where it is over the meter's range; nullptr for other kinds.
 std::optional<double>* number_when_off(Reading& reading);

@@ -68,8 +68,10 @@ struct Level {
     double operator()(const HotPartReading& seen) const { return word_level(!seen.part.empty()); }
     double operator()(const InjectionReading& seen) const { return logarithmic(seen.supply.amps, 0.01); }
     double operator()(const FirmwareReading& seen) const { return word_level(seen.message); }
+    double operator()(const SignReading& seen) const { return word_level(seen.sign); }
     double operator()(const TalkReading& seen) const { return word_level(seen.end); }
     double operator()(const LookReading& seen) const { return word_level(seen.seen); }
+    double operator()(const BoardLookReading& seen) const { return word_level(!seen.found.empty()); }
     double operator()(const WiggleReading& seen) const { return word_level(seen.drops_out); }
 };
 

@@ -118,6 +118,19 @@ TEST_CASE("a probe that slips reads another net, and one that never slips its ow
     CHECK(volts_with(1.0).size() > 3);
 }
 
+TEST_CASE("on the simulated bench a controller that hangs lets go once all power was cut", "[evaluation]") {
+    const FittedPlan plan(shipped_knowledge(), topology("usbc-dual"));
+    NextAct act;
+    act.reading = ReadingKind::meter;
+    act.configuration = plugged("p1");
+    SimulatedBench hung(plan, {{"controller_hung", "pc1"}}, 7);
+    CHECK(hung.take(act).as<MeterReading>()->meter.volts < 6.0);
+    act.configuration.power_was_cut = true;
+    CHECK(hung.take(act).as<MeterReading>()->meter.volts > 18.0);
+    SimulatedBench dead(plan, {{"controller_dead", "pc1"}}, 7);
+    CHECK(dead.take(act).as<MeterReading>()->meter.volts < 6.0);
+}
+
 TEST_CASE("scores of disjoint runs join to the score of all", "[evaluation]") {
     PlayScore a;
     a.machines = 10;
@@ -161,23 +174,26 @@ TEST_CASE("every order of work reads every net and comes back to no place twice"
 TEST_CASE("the oracle and the fixed orders are played on the same machines when asked for",
           "[evaluation][slow]") {
     EvaluationOptions options;
-    options.machines = 2;
+    options.machines = 1;  // each order is played to its end, and each world simulated for it
     options.seed = 9;
+    options.most_readings = 10;
     options.oracle = true;
     options.orders = true;
     const EvaluationReport report = evaluate(shipped_knowledge(), topology(barrel), shipped_costs(), options);
-    CHECK(report.ours.machines == 2);
+    CHECK(report.ours.machines == 1);
     // The curve over the readings ends where the machines ended.
     REQUIRE(report.by_readings.size() == static_cast<std::size_t>(options.most_readings) + 1);
-    CHECK(report.by_readings.front().machines == 2);
+    CHECK(report.by_readings.front().machines == 1);
     CHECK(report.by_readings.back().right == report.ours.right_first);
     CHECK(report.by_readings.front().right <= report.ours.right_first);
-    CHECK(report.oracle.machines == 2);
+    CHECK(report.oracle.machines == 1);
     for (const PlayScore& order : report.orders) {
-        CHECK(order.machines == 2);
+        CHECK(order.machines == 1);
         CHECK(order.mean_readings > report.ours.mean_readings);
     }
     int stopped_at = 0;
+    options.machines = 2;
+    options.oracle = options.orders = false;
     const auto stopped = evaluate(shipped_knowledge(), topology(barrel), shipped_costs(), options,
                                   [&] { return ++stopped_at >= 1; });
     CHECK(stopped.stopped);

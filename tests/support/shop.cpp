@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/support/shop.h"
 
+#include "core/inference/ranking.h"
+
 #include <catch2/catch.hpp>
 #include <map>
 #include <memory>
@@ -107,6 +109,16 @@ std::vector<ConfirmedRepair> repairs_of(const std::vector<Job>& jobs) {
             repairs.push_back(*repair);
     }
     return repairs;
+}
+
+double part_probability(const std::string& id, const std::string& block,
+                        const std::vector<Reading>& readings) {
+    PredictionTable& table = shared_table(id);
+    for (const PartSuspicion& part : rank(table, priors_of(table.hypotheses()), readings).parts) {
+        if (part.block == block)
+            return part.probability;
+    }
+    return 0.0;
 }
 
 }  // namespace eh::test

@@ -36,4 +36,8 @@ Reading open_reading(const std::string& id, const BenchConfiguration& configurat
 // What cured in these jobs.
 std::vector<ConfirmedRepair> repairs_of(const std::vector<Job>& jobs);
 
+// How much a part is suspected after these readings, on a machine of a topology.
+double part_probability(const std::string& id, const std::string& block,
+                        const std::vector<Reading>& readings);
+
 }  // namespace eh::test

@@ -352,6 +352,9 @@ void BenchPage::begin(const NextAct& act) {
         case ReadingKind::look:
             quick_line_->start(QStringLiteral("look %1 ").arg(format::qt(act.place)));
             break;
+        case ReadingKind::board_look:
+            quick_line_->start("board ");
+            break;
         case ReadingKind::through:
             quick_line_->start(QStringLiteral("through %1 ").arg(format::qt(act.place)));
             break;
@@ -369,6 +372,9 @@ void BenchPage::begin(const NextAct& act) {
             break;
         case ReadingKind::firmware:
             quick_line_->start("says ");
+            break;
+        case ReadingKind::sign:
+            quick_line_->start("sign ");
             break;
         case ReadingKind::talk:
             emit talkAsked();

@@ -216,8 +216,7 @@ void ProofPage::decide(bool good) {
     } else if (step.kind == ReadingKind::wiggle) {
         reading.value = WiggleReading{!good};
     } else if (step.kind == ReadingKind::firmware) {
-        reading.value =
-            FirmwareReading{good ? FirmwareMessage::charging : FirmwareMessage::not_charging, std::nullopt};
+        reading.value = FirmwareReading{good ? FirmwareMessage::charging : FirmwareMessage::not_charging};
     } else if (step.kind == ReadingKind::hot_part) {
         // Cool or hot is for the number to say, whichever key was pressed.
         const auto rise = parse_quantity_as(rise_->text().toStdString(), Unit::kelvin);

@@ -84,13 +84,16 @@ Result<Knowledge> load_knowledge(const std::filesystem::path& directory) {
                                  });
         !dangers)
         return dangers.error();
+    const auto signs = read_into(knowledge.signs, directory, "signs.json", parse_signs);
+    if (!signs)
+        return signs.error();
     const auto variety = read_into(knowledge.variety, directory / "designs", "variety.json",
                                    [&](const std::string& text, const std::string& file) {
                                        return parse_variety(text, file, knowledge.kinds);
                                    });
     if (!variety)
         return variety.error();
-    knowledge.fingerprint = fingerprint(*kinds + *kit + *faults + *variety);
+    knowledge.fingerprint = fingerprint(*kinds + *kit + *faults + *signs + *variety);
 
     read_topologies(directory / "topologies", knowledge);
     if (knowledge.topologies.empty())

@@ -20,13 +20,15 @@ Result<DesignVariety> parse_variety(const std::string& text, const std::string& 
 // Dangers at parts of known kinds; others, and ids that stand twice, are refused.
 Result<std::vector<Danger>> parse_dangers(const std::string& text, const std::string& file,
                                           const std::vector<BlockKind>& kinds);
+// Shares of signs that do not add up to 1 are refused, and states or signs that are missing.
+Result<SignTable> parse_signs(const std::string& text, const std::string& file);
 // `find` gives the raw file of a topology that this one may be based on.
 Result<Topology> parse_topology(
     const std::string& text, const std::string& file, const std::vector<BlockKind>& kinds, const Kit& kit,
     const FindTopologyFile& find = [](const std::string&) { return nullptr; });
 
-// Reads kinds.json, kit.json, faults.json, chemistries.json, proof_checks.json, dangers.json,
-// designs/variety.json and topologies/*.json of a data directory. Fails only when one of the first seven is
+// Reads kinds.json, kit.json, faults.json, chemistries.json, proof_checks.json, dangers.json, signs.json,
+// designs/variety.json and topologies/*.json of a data directory. Fails only when one of the first eight is
 // unusable; a refused topology is listed in `refused_files`.
 Result<Knowledge> load_knowledge(const std::filesystem::path& data_directory);
 

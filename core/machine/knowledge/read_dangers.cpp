@@ -21,15 +21,21 @@ Danger read_danger(const JsonReader& item, const std::vector<BlockKind>& kinds) 
     danger.keeps_power_from = one_of(item.at("keeps_power_from"), reaches);
     danger.reason = item.text("reason");
     danger.instead = item.text("instead");
-    if (item.has("seen") == item.has("below_ohms"))
-        item.refuse("a danger is known by what is seen, or by few ohms: one of the two");
+    const int told_by =
+        (item.has("seen") ? 1 : 0) + (item.has("flaw") ? 1 : 0) + (item.has("below_ohms") ? 1 : 0);
+    if (told_by != 1)
+        item.refuse("a danger is known by how a part looks, by a flaw of it, or by few ohms: by one of them");
     if (item.has("below_ohms")) {
         danger.stage = item.text("stage");
         danger.below_ohms = item.number_between("below_ohms", 0.0, most_ohms);
         return danger;
     }
-    danger.seen = read_word(item.at("seen"), &look_from);
-    danger.kinds = item.texts("kinds");
+    if (item.has("seen"))
+        danger.seen = read_word(item.at("seen"), &look_from);
+    else
+        danger.flaw = read_word(item.at("flaw"), &flaw_from);
+    if (item.has("seen") || item.has("kinds"))
+        danger.kinds = item.texts("kinds");
     for (const std::string& kind : danger.kinds) {
         if (std::none_of(kinds.begin(), kinds.end(), [&](const BlockKind& k) { return k.id == kind; }))
             item.at("kinds").refuse("there is no kind “" + kind + "” in kinds.json");

@@ -2,6 +2,9 @@
 #include "core/machine/model/bench_configuration.h"
 
 #include <algorithm>
+#include <utility>
+
+#include "core/machine/model/topology.h"
 
 namespace eh {
 
@@ -50,6 +53,13 @@ BenchConfiguration plugged_as_usual(BenchConfiguration configuration) {
     configuration.plug_held = false;
     configuration.button = Button::left_alone;
     return configuration;
+}
+
+BenchConfiguration plugged_into(const Topology& topology, BenchConfiguration configuration) {
+    BenchConfiguration plugged = plugged_as_usual(std::move(configuration));
+    if (topology.find_port(plugged.port) == nullptr)
+        plugged.port = topology.ports.front().id;
+    return plugged;
 }
 
 BenchConfiguration unpowered(BenchConfiguration configuration) {

@@ -11,6 +11,8 @@
 
 namespace eh {
 
+struct Topology;  // core/machine/model/topology.h
+
 enum class Owner { bench, customer };  // the shop's known-good one, or what the customer brought
 enum class PlugSide { a, b };          // which way up the plug is
 enum class Button { left_alone, pressed, kept_off };  // what is asked of the machine with its power button
@@ -65,6 +67,9 @@ bool feeds_machine(const BenchConfiguration& configuration);
 
 // Same machine, the charger in its port; plug and button left alone, no bench supply, which comes off before.
 BenchConfiguration plugged_as_usual(BenchConfiguration configuration);
+
+// The same in a port that the machine has: its first, where the configuration names none of them.
+BenchConfiguration plugged_into(const Topology& topology, BenchConfiguration configuration);
 
 // Same machine, no charger, no battery, no supply: how ohms are measured. What hangs lets go by that.
 BenchConfiguration unpowered(BenchConfiguration configuration);

@@ -16,10 +16,12 @@ enum class KeepsPowerFrom {
     machine,  // nothing is plugged in anywhere
 };
 
-// Either something seen on a part of these kinds, or a net of this stage that reads fewer ohms to ground.
+// Either a look or a flaw seen on a part of these kinds (of any kind, where none is named), or a net of this
+// stage that reads fewer ohms to ground.
 struct Danger {
     std::string id;
     std::optional<Look> seen;
+    Flaw flaw = Flaw::none;
     std::vector<std::string> kinds;
     std::string stage;
     double below_ohms = 0.0;

@@ -14,6 +14,7 @@
 #include "core/machine/model/design_variety.h"
 #include "core/machine/model/fault.h"
 #include "core/machine/model/kit.h"
+#include "core/machine/model/machine_sign.h"
 #include "core/machine/model/proof_check.h"
 #include "core/machine/model/topology.h"
 #include "core/machine/model/topology_template.h"
@@ -27,14 +28,15 @@ struct Knowledge {
     std::vector<Chemistry> chemistries;
     std::vector<ProofCheck> proof_checks;
     std::vector<Danger> dangers;
+    SignTable signs{};
     DesignVariety variety;
     // One more or one less moves none of the others.
     std::list<Topology> topologies;
     std::map<std::string, nlohmann::json> topology_files;  // as they were read, by id
     // Files that were refused, with the reason; the rest is loaded all the same.
     std::vector<Error> refused_files;
-    // Of kinds, kit, faults and designs/variety.json as they were read; empty where it was not read from
-    // files.
+    // Of kinds, kit, faults, signs and designs/variety.json as they were read; empty where it was not read
+    // from files.
     std::string fingerprint;
 
     // nullptr where there is none with this id.

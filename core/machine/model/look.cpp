@@ -1,12 +1,49 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/machine/model/look.h"
 
+#include <algorithm>
+
 namespace eh {
 namespace {
 
 constexpr std::array<const char*, look_count> look_names{"sound", "burnt", "corroded", "broken", "dirty"};
 
+// In the order of the enumeration; job files and data files keep these words for good.
+constexpr std::array<const char*, flaw_count> flaw_names{
+    "", "melted", "swollen", "wet", "bent", "missing", "worn", "loose", "cracked", "bridged"};
+
 }  // namespace
+
+Look look_of(Flaw flaw) {
+    switch (flaw) {
+        case Flaw::none:
+            return Look::sound;
+        case Flaw::melted:
+            return Look::burnt;
+        case Flaw::wet:
+            return Look::corroded;
+        case Flaw::swollen:
+        case Flaw::bent:
+        case Flaw::missing:
+        case Flaw::worn:
+        case Flaw::loose:
+        case Flaw::cracked:
+        case Flaw::bridged:
+            break;
+    }
+    return Look::broken;
+}
+
+std::string to_text(Flaw flaw) {
+    return flaw_names[static_cast<std::size_t>(flaw)];
+}
+
+std::optional<Flaw> flaw_from(const std::string& text) {
+    const auto name = std::find(flaw_names.begin(), flaw_names.end(), text);
+    if (text.empty() || name == flaw_names.end())
+        return std::nullopt;
+    return static_cast<Flaw>(name - flaw_names.begin());
+}
 
 std::string to_text(Look look) {
     return look_names[static_cast<std::size_t>(look)];

@@ -17,11 +17,21 @@ enum class Look {
 };
 inline constexpr int look_count = 5;
 
+// What a flaw is, where somebody says it closer than that.
+enum class Flaw { none, melted, swollen, wet, bent, missing, worn, loose, cracked, bridged };
+inline constexpr int flaw_count = 10;
+// What a flaw counts as: a bent pin as broken, a melted plug as burnt. Sound for none.
+Look look_of(Flaw flaw);
+
 // By Look, summing to 1.
 using LookShares = std::array<double, look_count>;
 
 // "sound", "burnt", "corroded", "broken", "dirty".
 std::string to_text(Look look);
 std::optional<Look> look_from(const std::string& text);
+// "melted", "swollen", ...; "" for none.
+std::string to_text(Flaw flaw);
+// nullopt for words that are none.
+std::optional<Flaw> flaw_from(const std::string& text);
 
 }  // namespace eh

@@ -13,13 +13,13 @@ constexpr std::array<const char*, work_count> words{
 
 // In the order of the enumeration, for people.
 constexpr std::array<const char*, work_count> past{
-    "",        "replaced", "repaired",  "resoldered",      "reflowed",  "cleaned",    "seated anew",
+    "",        "replaced", "repaired",  "re-soldered",     "reflowed",  "cleaned",    "seated anew",
     "bridged", "reset",    "taken off", "set differently", "explained", "waited for", "worked on"};
 
 constexpr std::array<const char*, work_count> orders{"",
                                                      "Replace",
                                                      "Repair",
-                                                     "Resolder",
+                                                     "Re-solder",
                                                      "Reflow",
                                                      "Clean",
                                                      "Seat anew",
@@ -31,7 +31,26 @@ constexpr std::array<const char*, work_count> orders{"",
                                                      "Wait a while for",
                                                      "Work on"};
 
+constexpr std::array<const char*, work_count> titles{"Other work",
+                                                     "Replace",
+                                                     "Repair",
+                                                     "Re-solder",
+                                                     "Reflow",
+                                                     "Clean",
+                                                     "Reseat",
+                                                     "Bridge with a wire",
+                                                     "Reset",
+                                                     "Remove",
+                                                     "Change the setting",
+                                                     "Explain to the customer",
+                                                     "Wait",
+                                                     "Other work"};
+
 }  // namespace
+
+std::string to_title(Work work) {
+    return titles[static_cast<std::size_t>(work)];
+}
 
 std::string to_order(Work work) {
     return orders[static_cast<std::size_t>(work)];

@@ -31,6 +31,8 @@ std::string to_text(Work work);
 // nullopt for words that are none.
 std::optional<Work> work_from(const std::string& text);
 
+// The work by itself, for people: "Re-solder", "Bridge with a wire"; "Other work" for none.
+std::string to_title(Work work);
 // What is to be done to a part whose title follows, for people: "Clean", "Change the setting of"; "" for
 // none.
 std::string to_order(Work work);

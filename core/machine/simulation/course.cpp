@@ -370,6 +370,9 @@ class Runner {
         // there.
         if (!point_is_solved_)
             (void)solver_.solve(model_.circuit(), {}, &state_.volts);
+        course_.stage = state_.stage;
+        course_.machine_restarts =
+            course_.cycling && plan_.mainboard >= 0 && starts_[static_cast<std::size_t>(plan_.mainboard)] > 1;
         course_.machine_started =
             state_.stage == MachineStage::booting || state_.stage == MachineStage::running;
         course_.charging = state_.charge_step > 0;

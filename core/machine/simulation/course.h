@@ -65,6 +65,8 @@ struct Course {
     NegotiationEnd talk = NegotiationEnd::silent;  // what a recording from plugging in on comes to
     // States at the end (in a cycle: at its end).
     bool machine_started = false;
+    MachineStage stage = MachineStage::off;
+    bool machine_restarts = false;  // its processor side loses what it needs in each cycle
     bool charging = false;
     bool charge_refused = false;  // what the machine checks before charging (adapter ID) is not met
     std::vector<char> active_blocks;

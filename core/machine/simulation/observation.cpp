@@ -38,13 +38,33 @@ std::vector<float> lasting_mean(const Course& course, std::size_t size, Get get)
     return result;
 }
 
+// Whether the last phase finds an adapter that feeds the machine beyond 5 V.
+bool adapter_counts(const Phase& last) {
+    return last.source == SourceState::live && last.meter_amps > 0.0 && last.contract_volts > 8.5;
+}
+
+SignState sign_state_of(const Course& course) {
+    if (course.machine_restarts)
+        return SignState::restarts;
+    switch (course.stage) {
+        case MachineStage::off:
+            return SignState::off;
+        case MachineStage::stuck:
+            return SignState::stuck;
+        case MachineStage::standby:
+            return course.cycling || adapter_counts(course.phases.back()) ? SignState::waits_on_adapter
+                                                                          : SignState::waits_on_pack;
+        case MachineStage::booting:
+        case MachineStage::running:
+            break;
+    }
+    return SignState::runs;
+}
+
 FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
     if (!course.machine_started)
         return FirmwareMessage::none;
-    const Phase& last = course.phases.back();
-    const bool adapter_there = course.cycling || (last.source == SourceState::live && last.meter_amps > 0.0 &&
-                                                  last.contract_volts > 8.5);
-    if (!adapter_there)
+    if (!course.cycling && !adapter_counts(course.phases.back()))
         return FirmwareMessage::on_battery;
     if (course.charging)
         return FirmwareMessage::charging;
@@ -58,6 +78,43 @@ FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
         return silent ? FirmwareMessage::not_charging : says;
     }
     return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
+}
+
+// Requires a pack.
+double pack_delivers_amps(const MachineModel& model, const Phase& phase) {
+    const PlanBlock& pack = model.plan().blocks[static_cast<std::size_t>(model.plan().pack)];
+    double amps = 0.0;
+    for (int e = pack.first_element; e < pack.first_element + pack.element_count; ++e) {
+        const Element& element = model.circuit().element({e});
+        if (std::holds_alternative<LimitedSource>(element))
+            amps += element_amps(element, phase.node_volts);
+    }
+    return amps;
+}
+
+std::optional<ChargeTrend> trend_of(const MachineModel& model, const Course& course) {
+    constexpr double draws_amps = 0.1;    // an hour of it is seen in the percentage
+    constexpr double slowly_share = 0.4;  // of the watts that the pack takes
+    const int pack = model.plan().pack;
+    const Phase& last = course.phases.back();
+    if (!course.machine_started || pack < 0 || !model.condition(pack).present || last.node_volts.empty())
+        return std::nullopt;
+    if (course.charging && course.cycling)
+        return ChargeTrend::rising_with_breaks;
+    if (course.charging) {
+        const double share =
+            model.param(pack, "charging_watts") / std::max(1e-9, model.param(pack, "charge_watts"));
+        return share < slowly_share ? ChargeTrend::rising_slowly : ChargeTrend::rising;
+    }
+    return pack_delivers_amps(model, last) > draws_amps ? ChargeTrend::falling : ChargeTrend::flat;
+}
+
+bool adapter_is_weak(const Course& course) {
+    if (!course.machine_started || course.cycling)
+        return false;
+    const Phase& last = course.phases.back();
+    const bool at_default = last.source == SourceState::live && !adapter_counts(last);
+    return at_default || course.talk == NegotiationEnd::short_offer;
 }
 
 // How far below its volts the charger stands in the phases that last or repeat.
@@ -165,6 +222,11 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     view.first_shunt_watts =
         lasting_mean(course, 1, [](const Phase& phase, std::size_t) { return phase.first_shunt_watts; })[0];
     view.firmware = firmware_of(model, course);
+    view.weak_adapter = adapter_is_weak(course);
+    view.pack_refuses =
+        course.machine_started && model.firmware_says() == to_text(FirmwareMessage::not_charging);
+    view.trend = trend_of(model, course);
+    view.signs = plan.knowledge().signs[static_cast<std::size_t>(sign_state_of(course))];
     view.talk = course.talk;
     view.battery_percent = model.battery_percent();
     view.drop_probability = model.drop_probability();
@@ -173,8 +235,37 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
 
 namespace {
 constexpr std::array<const char*, firmware_message_count> message_names{
-    "none",         "charging", "not_charging", "adapter_unknown",
-    "charge_limit", "full",     "on_battery",   "no_battery"};
+    "none", "charging",   "not_charging", "adapter_unknown", "charge_limit",
+    "full", "on_battery", "no_battery",   "slow_charger",    "service_battery"};
+constexpr std::array<const char*, charge_trend_count> trend_names{"rising", "rising_slowly",
+                                                                  "rising_with_breaks", "flat", "falling"};
+
+// The enumerator with the number of this name.
+template <typename Enum, typename Names>
+std::optional<Enum> named(const Names& names, const std::string& text) {
+    const auto found = std::find(names.begin(), names.end(), text);
+    if (found == names.end())
+        return std::nullopt;
+    return static_cast<Enum>(found - names.begin());
+}
+
+}  // namespace
+
+MessageShares message_shares(const PoweredView& view) {
+    constexpr double call_it_slow = 0.35;
+    constexpr double ask_for_service = 0.15;
+    MessageShares shares{};
+    double rest = 1.0;
+    const auto give = [&](FirmwareMessage message, double share) {
+        shares[static_cast<std::size_t>(message)] += share;
+        rest -= share;
+    };
+    if (view.weak_adapter)
+        give(FirmwareMessage::slow_charger, call_it_slow);
+    if (view.pack_refuses)
+        give(FirmwareMessage::service_battery, ask_for_service);
+    give(view.firmware, rest);
+    return shares;
 }
 
 std::string to_text(FirmwareMessage message) {
@@ -182,11 +273,15 @@ std::string to_text(FirmwareMessage message) {
 }
 
 std::optional<FirmwareMessage> firmware_message_from(const std::string& text) {
-    for (std::size_t i = 0; i < message_names.size(); ++i) {
-        if (text == message_names[i])
-            return static_cast<FirmwareMessage>(i);
-    }
-    return std::nullopt;
+    return named<FirmwareMessage>(message_names, text);
+}
+
+std::string to_text(ChargeTrend trend) {
+    return trend_names[static_cast<std::size_t>(trend)];
+}
+
+std::optional<ChargeTrend> charge_trend_from(const std::string& text) {
+    return named<ChargeTrend>(trend_names, text);
 }
 
 }  // namespace eh

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/base/shared_floats.h"
+#include "core/machine/model/machine_sign.h"
 #include "core/machine/simulation/course.h"
 #include "core/trace/meter_summary.h"
 
@@ -21,9 +22,15 @@ enum class FirmwareMessage {
     adapter_unknown,  // it cannot tell which adapter is plugged in
     charge_limit,     // held by a setting
     full,
-    on_battery,  // sees no adapter
-    no_battery,  // runs from the adapter and finds no battery
+    on_battery,       // sees no adapter
+    no_battery,       // runs from the adapter and finds no battery
+    slow_charger,     // the adapter gives less than it wants
+    service_battery,  // the battery is worn, or it does not trust it
 };
+
+// What becomes of the percentage over minutes.
+enum class ChargeTrend { rising, rising_slowly, rising_with_breaks, flat, falling };
+inline constexpr int charge_trend_count = 5;
 
 // Everything that can be read off one run of the powered machine. Copies share their numbers.
 struct PoweredView {
@@ -32,7 +39,11 @@ struct PoweredView {
     SharedFloats net_ohms;           // how stiffly they are held: ohms seen by a small current into the net
     SharedFloats rise_kelvin;        // by block of the topology, above the surroundings
     float first_shunt_watts = 0.0F;  // heat in the shunts of the machine's first fault
-    FirmwareMessage firmware = FirmwareMessage::none;
+    FirmwareMessage firmware = FirmwareMessage::none;  // of most makes; message_shares() has the others
+    bool weak_adapter = false;         // a started machine gets 5 V, or is offered less than it wants
+    bool pack_refuses = false;         // because of a fault of its own
+    std::optional<ChargeTrend> trend;  // of a started machine with a pack
+    SignShares signs{};                // how often machines that stand like this give each sign of life
     NegotiationEnd talk = NegotiationEnd::silent;
     MachineModel::Percent battery_percent;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
@@ -62,9 +73,17 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
 // out. No noise: that is the instrument's own.
 std::vector<MeterSample> meter_stream(const Course& course, double from_s, double to_s, double rate_hz);
 
+// Share of the makes that say each message where a machine stands as in the view: some call an adapter slow
+// or a battery in need of service where others say what follows from it (estimates). They add up to 1.
+inline constexpr int firmware_message_count = 10;
+using MessageShares = std::array<double, firmware_message_count>;
+MessageShares message_shares(const PoweredView& view);
+
 // "charging", "adapter_unknown", ...
 std::string to_text(FirmwareMessage message);
 std::optional<FirmwareMessage> firmware_message_from(const std::string& text);
-inline constexpr int firmware_message_count = 8;
+// "rising", "rising_slowly", ...
+std::string to_text(ChargeTrend trend);
+std::optional<ChargeTrend> charge_trend_from(const std::string& text);
 
 }  // namespace eh

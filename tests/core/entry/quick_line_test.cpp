@@ -79,6 +79,18 @@ TEST_CASE("readings are understood as they are typed with one hand", "[quickline
     CHECK_FALSE(std::get<WiggleReading>(typed("wiggle p1 holds")->reading.value).drops_out);
     CHECK(std::get<FirmwareReading>(typed("says adapter unknown")->reading.value).message ==
           FirmwareMessage::adapter_unknown);
+    const auto slow = typed("says slow 34% rising slowly");
+    REQUIRE(slow.ok());
+    CHECK(*slow->reading.as<FirmwareReading>() ==
+          FirmwareReading{FirmwareMessage::slow_charger, 34.0, ChargeTrend::rising_slowly});
+    CHECK(typed("sign blinking")->reading.as<SignReading>()->sign == MachineSign::blinking);
+    CHECK(*typed("look rec1 bent")->reading.as<LookReading>() ==
+          LookReading{"rec1", Look::broken, Flaw::bent});
+    CHECK(typed("board nothing")->reading.as<BoardLookReading>()->found.empty());
+    CHECK(*typed("board rec1 burnt, bat swollen")->reading.as<BoardLookReading>() ==
+          BoardLookReading{{{"rec1", Look::burnt}, {"bat", Look::broken, Flaw::swollen}}});
+    CHECK(typed("sign p2 dead")->reading.configuration.port == "p2");
+    CHECK(typed("p1 20v 1.5a cut")->reading.configuration.power_was_cut);
     CHECK(typed("pd 3v3 1.42 v")->reading.place() == "pd3v3");
 }
 
@@ -102,6 +114,12 @@ TEST_CASE("what is not understood is refused with the word and a way out", "[qui
                                            {"hot nothing 30", "nothing"},
                                            {"hot pc2 30 v", "rise"},
                                            {"says hello", "says"},
+                                           {"sign moon", "sign nothing"},
+                                           {"board", "board nothing"},
+                                           {"board rec1", "board nothing"},
+                                           {"board moon burnt", "moon"},
+                                           {"board bat burnt, bat dirty", "twice"},
+                                           {"board nothing bat", "or nothing"},
                                            {"wiggle p1", "drop out"},
                                            {"wiggle p9 drops", "p9"},
                                            {"p9 5 0.1", "p9"},

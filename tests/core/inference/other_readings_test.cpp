@@ -16,16 +16,6 @@ const MachinePlan& plan_of(const std::string& id) {
     return shared_table(id).plan();
 }
 
-double part_probability(const std::string& id, const std::string& block,
-                        const std::vector<Reading>& readings) {
-    PredictionTable& table = shared_table(id);
-    for (const PartSuspicion& part : rank(table, priors_of(table.hypotheses()), readings).parts) {
-        if (part.block == block)
-            return part.probability;
-    }
-    return 0.0;
-}
-
 MachineModel unpowered_model(const std::string& id, const std::vector<FaultInstance>& faults,
                              const BenchConfiguration& configuration = for_ohms()) {
     MachineModel model(plan_of(id), faults, {});
@@ -244,6 +234,50 @@ TEST_CASE(
     CHECK(log_of(dark) < log_of(lit) - std::log(3.0));
     says.value = FirmwareReading{};
     CHECK(log_of(dark) > log_of(lit));
+}
+
+TEST_CASE("a sign of life speaks for the machines that give it", "[signs]") {
+    Reading sign;
+    sign.configuration = plugged("p1");
+    PoweredView dead;
+    dead.valid = true;
+    dead.signs = shipped_knowledge().signs[static_cast<std::size_t>(SignState::off)];
+    PoweredView waits = dead;
+    waits.signs = shipped_knowledge().signs[static_cast<std::size_t>(SignState::waits_on_adapter)];
+    const auto log_of = [&](MachineSign seen, const PoweredView& view) {
+        sign.value = SignReading{seen};
+        return log_likelihoods(sign, {view}, -1, -1, AccuracyOptions{}, {}).front();
+    };
+    CHECK(log_of(MachineSign::nothing, dead) > log_of(MachineSign::nothing, waits) + std::log(2.0));
+    CHECK(log_of(MachineSign::lamp, waits) > log_of(MachineSign::lamp, dead) + std::log(4.0));
+    // What is written down of a machine is one of the words.
+    for (const PoweredView& view : {dead, waits}) {
+        double sum = 0.0;
+        for (int s = 0; s < machine_sign_count; ++s)
+            sum += std::exp(log_of(static_cast<MachineSign>(s), view));
+        CHECK(sum == Approx(1.0).epsilon(1e-3));
+    }
+}
+
+TEST_CASE("a percentage that falls beside the adapter speaks against a machine that charges", "[firmware]") {
+    PoweredView charging;
+    charging.valid = true;
+    charging.firmware = FirmwareMessage::charging;
+    charging.trend = ChargeTrend::rising;
+    PoweredView drained = charging;
+    drained.trend = ChargeTrend::falling;
+    Reading says;
+    says.configuration = plugged("p1");
+    const auto log_of = [&](std::optional<ChargeTrend> trend, const PoweredView& view) {
+        says.value = FirmwareReading{FirmwareMessage::charging, std::nullopt, trend};
+        return log_likelihoods(says, {view}, -1, -1, AccuracyOptions{}, {}).front();
+    };
+    CHECK(log_of(ChargeTrend::falling, drained) > log_of(ChargeTrend::falling, charging) + std::log(5.0));
+    CHECK(log_of(std::nullopt, drained) == Approx(log_of(std::nullopt, charging)));
+    // Faint trends are taken for each other.
+    drained.trend = ChargeTrend::flat;
+    CHECK(log_of(ChargeTrend::rising_slowly, drained) >
+          log_of(ChargeTrend::rising_slowly, charging) + std::log(2.0));
 }
 
 TEST_CASE("a charger that stays dark at a tester is at fault, and one that gives its watts there is not",

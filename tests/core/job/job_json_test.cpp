@@ -87,6 +87,10 @@ ReadingValue random_value(Random& random) {
         case ReadingKind::diode:
             return DiodeReading{"main", value_or_ol(random, 1.0)};
         case ReadingKind::look:
+            if (random.below(2) == 0) {
+                const auto flaw = static_cast<Flaw>(1 + random.below(flaw_count - 1));
+                return LookReading{"pc1", look_of(flaw), flaw};
+            }
             return LookReading{"pc1", static_cast<Look>(random.below(look_count))};
         case ReadingKind::net_volts:
             return NetVoltsReading{"main", random.uniform() * 20.0};
@@ -104,6 +108,8 @@ ReadingValue random_value(Random& random) {
             seen.message = static_cast<FirmwareMessage>(random.below(firmware_message_count));
             if (random.below(2) == 0)
                 seen.percent = static_cast<double>(random.below(101));
+            if (random.below(2) == 0)
+                seen.trend = static_cast<ChargeTrend>(random.below(charge_trend_count));
             return seen;
         }
         case ReadingKind::talk:
@@ -112,6 +118,16 @@ ReadingValue random_value(Random& random) {
             return BetweenReading{"main", "chgin", value_or_ol(random, 1e4)};
         case ReadingKind::pack:
             return PackReading{random.uniform() * 12.0};
+        case ReadingKind::sign:
+            return SignReading{static_cast<MachineSign>(random.below(machine_sign_count))};
+        case ReadingKind::board_look: {
+            BoardLookReading seen;
+            for (const char* part : {"pc1", "cv1"}) {
+                if (random.below(2) == 0)
+                    seen.found.push_back({part, static_cast<Look>(1 + random.below(look_count - 1))});
+            }
+            return seen;
+        }
         case ReadingKind::wiggle:
             return WiggleReading{random.below(2) == 0};
     }

@@ -44,7 +44,7 @@ TEST_CASE("nothing is plugged into a burnt jack until it was changed", "[next][d
     CHECK(step.dangers.front().port == "p1");
     for (const NextAct& act : step.acts) {
         CAPTURE(describe(act, shared_table(barrel).plan()));
-        CHECK((act.repair || !act.configuration.charger_connected || act.reading == ReadingKind::look ||
+        CHECK((act.repair || !act.configuration.charger_connected || is_by_eye(act.reading) ||
                act.reading == ReadingKind::through || act.reading == ReadingKind::net_ohms));
     }
     BenchConfiguration changed = now;
@@ -65,6 +65,28 @@ TEST_CASE("a burnt plug of the customer's goes into no port, the shop's own may"
     own.charger_connected = false;
     CHECK(forbidding(dangers, own) == nullptr);
     CHECK(forbidding(dangers, plugged("p1")) == nullptr);
+}
+
+TEST_CASE("a swollen pack and a wet part keep all power away, a bridged inlet its own port",
+          "[next][danger]") {
+    const auto flaw_at = [](const std::string& part, Flaw flaw) {
+        Reading reading = look_reading(part, look_of(flaw));
+        reading.value = LookReading{part, look_of(flaw), flaw};
+        return reading;
+    };
+    const auto reach_of = [&](const std::string& part, Flaw flaw) {
+        const auto dangers = found({flaw_at(part, flaw)}, plugged("p1"));
+        return dangers.empty() ? std::nullopt : std::optional(dangers.front().danger->keeps_power_from);
+    };
+    CHECK(reach_of("bat", Flaw::swollen) == KeepsPowerFrom::machine);
+    CHECK(reach_of("cv1", Flaw::wet) == KeepsPowerFrom::machine);
+    CHECK(reach_of("jack", Flaw::bridged) == KeepsPowerFrom::port);
+    CHECK(reach_of("jack", Flaw::melted) == KeepsPowerFrom::port);  // counts as burnt
+    CHECK_FALSE(reach_of("bat", Flaw::worn));
+    // What is found looking over the whole board counts as well.
+    Reading board = look_reading("cv1", Look::corroded);
+    board.value = BoardLookReading{{{"cv1", Look::corroded, Flaw::wet}}};
+    CHECK_FALSE(found({board}, plugged("p1")).empty());
 }
 
 TEST_CASE("a short at the inlet keeps the charger out while the same parts are on the board",
@@ -91,7 +113,11 @@ TEST_CASE("dangers that are not told clearly are refused with their place", "[ne
         return dangers.ok() ? std::string() : dangers.error().text();
     };
     CHECK(refused_for(R"("keeps_power_from":"port","seen":"burnt","kinds":["barrel_jack"])").empty());
-    CHECK_THAT(refused_for(R"("keeps_power_from":"port")"), Catch::Contains("one of the two"));
+    CHECK_THAT(refused_for(R"("keeps_power_from":"port")"), Catch::Contains("by one of them"));
+    CHECK(refused_for(R"("keeps_power_from":"machine","flaw":"wet")").empty());
+    CHECK_THAT(refused_for(R"("keeps_power_from":"machine","flaw":"wet","seen":"burnt","kinds":["flex"])"),
+               Catch::Contains("by one of them"));
+    CHECK_THAT(refused_for(R"("keeps_power_from":"machine","flaw":"grey")"), Catch::Contains("flaw"));
     CHECK_THAT(refused_for(R"("keeps_power_from":"moon","seen":"burnt","kinds":["barrel_jack"])"),
                Catch::Contains("keeps_power_from"));
     CHECK_THAT(refused_for(R"("keeps_power_from":"port","seen":"burnt","kinds":["teapot"])"),

@@ -2,6 +2,7 @@
 #include "core/planning/why_first.h"
 
 #include "core/planning/contingency.h"
+#include "core/planning/repair_act.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -48,6 +49,28 @@ TEST_CASE("a repair, a test and a second try say what they are", "[next][why]") 
     CHECK_THAT(why_first(step, plan()), Catch::Contains("fitted nothing"));
     step.acts.front().repair = true;
     CHECK_THAT(why_first(step, plan()), Catch::Contains("would change the choice"));
+    step.acts.front().because = DueBecause::seen_broken;
+    CHECK_THAT(why_first(step, plan()), Catch::Contains("seen broken"));
+}
+
+TEST_CASE("a repair is due for a reason, and not while a reading saves minutes", "[next][why]") {
+    const BenchCosts costs = shipped_costs();
+    Party party;
+    party.kind = HypothesisKind::fault;
+    const auto due = [&](double suspicion, bool broken, bool any_taken, double saving, double bits) {
+        party.suspicion = suspicion;
+        NextAct act = reading(ReadingKind::meter, bits, 1.0);
+        act.saving_minutes = saving;
+        return why_due(party, broken, any_taken, {act}, costs);
+    };
+    CHECK(due(0.85, true, true, 9.0, 1.0) == DueBecause::seen_broken);
+    CHECK(due(0.99, false, true, 9.0, 1.0) == DueBecause::certain);
+    CHECK(due(costs.repair_due_probability, false, true, 0.0, 1.0) == DueBecause::nothing_saves);
+    CHECK(due(0.4, false, true, 0.0, 0.01) == DueBecause::nothing_left);
+    // Before the first reading, and while one saves or tells something, it is not.
+    CHECK_FALSE(due(0.4, false, false, 0.0, 0.01));
+    CHECK_FALSE(due(costs.repair_due_probability, false, true, 9.0, 1.0));
+    CHECK_FALSE(due(0.4, false, true, 0.0, 1.0));
 }
 
 TEST_CASE("two suspects whose outcomes differ are told apart, and two that show the same are not",

@@ -77,7 +77,9 @@ bool same(const PoweredView& a, const PoweredView& b) {
            a.rise_kelvin == b.rise_kelvin && a.first_shunt_watts == b.first_shunt_watts &&
            a.firmware == b.firmware && a.battery_percent.value == b.battery_percent.value &&
            a.battery_percent.width == b.battery_percent.width && a.drop_probability == b.drop_probability &&
-           a.source_strained == b.source_strained && a.repeats == b.repeats && a.valid == b.valid;
+           a.source_strained == b.source_strained && a.repeats == b.repeats && a.valid == b.valid &&
+           a.signs == b.signs && a.weak_adapter == b.weak_adapter && a.pack_refuses == b.pack_refuses &&
+           a.trend == b.trend;
 }
 
 std::string content_of(const std::filesystem::path& path) {
@@ -116,6 +118,39 @@ TEST_CASE("what comes back from disk is what was simulated", "[cache]") {
     for (std::size_t s = 1; s < views->size(); ++s) {
         if ((*views)[s].repeats)
             CHECK((*views)[s].net_volts.place() == (*views)[s - 1].net_volts.place());
+    }
+}
+
+TEST_CASE("what was simulated as the bench stood once does not come back as it stands otherwise", "[cache]") {
+    const Folder folder;
+    const PredictionCache cache(folder.path(), "this build");
+    const BenchConfiguration usual = plugged("p1");
+    std::vector<BenchConfiguration> others(6, usual);
+    others[0].power_was_cut = true;
+    note_work(others[1], "jack", Work::resolder);
+    others[2].plug_held = true;
+    others[3].button = Button::pressed;
+    others[4].tester = Tester::loaded;
+    insert_block(others[5].replaced, "jack");
+    const std::vector<std::vector<FaultInstance>> faults{
+        {{"ec_hung", "ec"}}, {{"jack_mount", "jack"}}, {{"jack_rest_open", "jack"}}};
+    for (const auto& faulty : faults) {
+        for (const BenchConfiguration& other : others) {
+            Small first;
+            (void)first.store.simulate_views({first.store.machine(faulty)}, other);
+            REQUIRE(cache.save(first.store).ok());
+            Small second;
+            REQUIRE(cache.load(second.store).ok());
+            // Where the bench makes no difference, the one may stand for the other.
+            const auto kept = second.store.views(second.store.machine(faulty), usual);
+            if (kept == nullptr)
+                continue;
+            Small third;
+            const auto machine = third.store.machine(faulty);
+            (void)third.store.simulate_views({machine}, usual);
+            const auto meant = third.store.views(machine, usual);
+            CHECK(std::equal(kept->begin(), kept->end(), meant->begin(), meant->end(), same));
+        }
     }
 }
 

@@ -128,9 +128,13 @@ TEST_CASE("the bench that a kind needs is told from one that it cannot be taken 
     const BenchConfiguration on = plugged("p1");
     for (const ReadingKind kind : all_kinds()) {
         CAPTURE(to_text(kind));
-        if (kind == ReadingKind::look) {
-            CHECK(bench_conflict(kind, on).empty());
+        if (is_by_eye(kind)) {
+            BenchConfiguration opened = on;
+            opened.case_open = true;
+            CHECK(bench_conflict(kind, opened).empty());
             CHECK(bench_conflict(kind, off).empty());
+            // What stands on the board is not seen through the case.
+            CHECK(bench_conflict(kind, on).empty() == (kind == ReadingKind::look));
             continue;
         }
         const bool needs_off = is_unpowered(kind) || kind == ReadingKind::injection;

@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// signs.json
+#include <cmath>
+#include <numeric>
+
+#include "core/electrics/engineering.h"
+#include "core/machine/knowledge/load_knowledge.h"
+
+namespace eh {
+namespace {
+
+constexpr double rounding = 1e-6;  // of shares written with a few digits
+
+SignShares read_shares(const JsonReader& state) {
+    SignShares shares{};
+    for (int s = 0; s < machine_sign_count; ++s)
+        shares[static_cast<std::size_t>(s)] =
+            static_cast<float>(state.number_between(to_text(static_cast<MachineSign>(s)), 0.0, 1.0));
+    const double sum = std::accumulate(shares.begin(), shares.end(), 0.0);
+    if (std::abs(sum - 1.0) > rounding)
+        state.refuse("the shares of the signs add up to " + format_quantity(sum, Unit::none, 3) +
+                     "; they must add up to 1");
+    return shares;
+}
+
+}  // namespace
+
+Result<SignTable> parse_signs(const std::string& text, const std::string& file) {
+    return read_json<SignTable>(text, file, [](const JsonReader& root) {
+        root.check_format("eager-hound.signs", 1);
+        const JsonReader states = root.at("states");
+        SignTable table{};
+        for (int s = 0; s < sign_state_count; ++s)
+            table[static_cast<std::size_t>(s)] =
+                read_shares(states.at(to_text(static_cast<SignState>(s)).c_str()));
+        return table;
+    });
+}
+
+}  // namespace eh
