@@ -24,7 +24,9 @@ bool likes(School school, const NextAct& act) {
 }  // namespace
 
 double order_factor(const NextAct& act, const BenchConfiguration& now, School school) {
-    const bool outside = !now.case_open && !act.configuration.case_open;
+    // Signs of life are noticed in passing: they are no step of their own on the way in.
+    const bool outside =
+        !now.case_open && !act.configuration.case_open && act.reading != ReadingKind::sign;
     return (likes(school, act) ? school_factor : 1.0) * (outside ? outside_factor : 1.0);
 }
 

@@ -10,6 +10,7 @@
 
 #include "app/format/text.h"
 #include "app/screens/bench/live_readout.h"
+#include "app/screens/bench/signs_button.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
@@ -103,9 +104,14 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     page->setContentsMargins(10, 8, 10, 6);
     page->setSpacing(6);
     page->addLayout(upper, 1);
-    page->addWidget(quick_line_);
+    auto* entry = new QHBoxLayout;
+    entry->addWidget(quick_line_, 1);
+    auto* signs = new SignsButton(this);
+    entry->addWidget(signs);
+    page->addLayout(entry);
     page->addWidget(lower_box);
 
+    connect(signs, &SignsButton::seen, this, &BenchPage::takeSeen);
     connect(design, &QToolButton::clicked, this, &BenchPage::designAsked);
     connect(quick_line_, &QuickLineEdit::entered, this, &BenchPage::takeEntry);
     connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
@@ -287,6 +293,21 @@ void BenchPage::takeEntry(const QuickEntry& entry) {
     emit said(tr("Taken: %1").arg(format::qt(entry.echo)));
     if (!entry.warning.empty())
         emit warned(format::qt(entry.warning));
+}
+
+void BenchPage::takeSeen(const ReadingValue& value) {
+    const Topology* machine =
+        session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
+    if (machine == nullptr) {
+        emit said(tr("Open a job and choose the machine's kind first."));
+        return;
+    }
+    QuickEntry entry;
+    entry.reading.configuration = session_.job().bench;
+    entry.reading.value = value;
+    entry.echo = describe(entry.reading, *machine);
+    entry.warning = bench_conflict(entry.reading.kind(), entry.reading.configuration);
+    takeEntry(entry);
 }
 
 void BenchPage::setBenchUp(const NextAct& act) {

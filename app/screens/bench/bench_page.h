@@ -55,6 +55,7 @@ class BenchPage : public QWidget {
     void setBenchUp(const NextAct& act);
     void setUpAroundNextActs();
     void takeEntry(const QuickEntry& entry);
+    void takeSeen(const ReadingValue& value);  // as the bench stands
     void showAnswer();
     void clearAnswer();
     void giveUp(const std::string& net);
