@@ -134,6 +134,8 @@ void take_bench_words(QuickInput& typed) {
         typed.bench.button = Button::pressed;
     if (take_word(typed.words, "standby"))
         typed.bench.button = Button::kept_off;
+    if (take_word(typed.words, "first"))
+        typed.bench.moment = Moment::at_once;
     if (take_word(typed.words, "cut"))
         typed.bench.power_was_cut = true;
 }

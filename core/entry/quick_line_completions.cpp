@@ -27,7 +27,7 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
         all.push_back(port.id + " dark");
         all.push_back("wiggle " + port.id + " drops");
         all.push_back("wiggle " + port.id + " holds");
-        for (const char* standing : {" held ", " pressed ", " standby ", " cut "})
+        for (const char* standing : {" held ", " pressed ", " standby ", " cut ", " first "})
             all.push_back(port.id + standing);
     }
     for (const char* alone : {"tester ", "tester dark", "pack "})

@@ -58,6 +58,8 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
         costs.remove_risk_minutes = root.at("risk_minutes").number_between("remove", 0.0, longest_minutes);
         costs.failed_repair_minutes = root.number_between("failed_repair_minutes", 0.0, longest_minutes);
         costs.repair_due_probability = root.number_between("repair_due_probability", 0.5, 1.0);
+        costs.plugged_repair_due_probability =
+            root.number_between("plugged_repair_due_probability", 0.5, 1.0);
         costs.give_up_probability = root.number_between("give_up_probability", 0.5, 1.0);
         return costs;
     });

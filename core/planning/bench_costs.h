@@ -31,6 +31,8 @@ struct BenchCosts {
     double remove_risk_minutes = 4.0;
     double failed_repair_minutes = 60.0;
     double repair_due_probability = 0.92;  // from here on repairing beats any reading
+    // The same of a part that is plugged in and not soldered: a wrong one is swapped back in minutes.
+    double plugged_repair_due_probability = 0.85;
     // "None of these" is no repair but the end of the road: the bench is left only when it is this sure.
     double give_up_probability = 0.99;
 };

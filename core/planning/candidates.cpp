@@ -62,6 +62,7 @@ std::vector<BenchConfiguration> occasional_configurations(const BenchConfigurati
     const auto any_taken = [&](auto shows) {
         return std::any_of(taken.begin(), taken.end(), [&](const Reading& reading) {
             return !reading.set_aside && feeds_machine(reading.configuration) &&
+                   reading.configuration.moment == Moment::settled &&
                    reading.configuration.port == base.port && shows(reading);
         });
     };

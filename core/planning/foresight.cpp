@@ -14,6 +14,38 @@ constexpr double negligible_weight = 1e-4;  // of a sample
 
 }  // namespace
 
+Foresight::Foresight(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
+                     const AccuracyOptions& accuracy)
+    : table_(table), ranking_(ranking), accuracy_(accuracy), edges_(outcome_edges(accuracy, table.plan())) {
+    for (const Reading& reading : taken) {
+        const auto* meter = reading.as<MeterReading>();
+        if (reading.set_aside || meter == nullptr || !meter->amps_known ||
+            !feeds_machine(reading.configuration))
+            continue;
+        if (const auto column = table.known_powered(reading.configuration))
+            seen_.push_back({column, *meter, reading.configuration.second_instruments});
+    }
+}
+
+const Foresight::SeenMeter* Foresight::seen_alike(const Asked& asked, std::size_t hypothesis,
+                                                  std::size_t sample, const MeterSummary& expected) const {
+    constexpr double same_share = 0.01;
+    constexpr double same_amps = 0.005;
+    const auto alike = [](double a, double b, double least) {
+        return std::abs(a - b) <= std::max(least, same_share * std::max(std::abs(a), std::abs(b)));
+    };
+    for (auto seen = seen_.rbegin(); seen != seen_.rend(); ++seen) {
+        const Views& then = (*seen->column)[hypothesis];
+        if (seen->second_instruments != asked.second_instruments || sample >= then.size())
+            continue;
+        const MeterSummary& shown = then[sample].meter;
+        if (shown.pattern == expected.pattern && shown.pattern == seen->reading.meter.pattern &&
+            alike(shown.volts, expected.volts, 0.0) && alike(shown.amps, expected.amps, same_amps))
+            return &*seen;
+    }
+    return nullptr;
+}
+
 Foreseen Foresight::shifted(const Expected& expected, std::size_t hypothesis, std::size_t sample,
                             int channel) const {
     const Shift shift = ranking_.quirks.shift_of(hypothesis, sample, channel);
@@ -45,8 +77,13 @@ Foresight::Asked Foresight::asked(const Reading& reading) const {
         return std::array{quirks.shift_channel(terms.channels[0]), quirks.shift_channel(terms.channels[1])};
     };
     const ReadingTerms at_low = reading_terms(low, table_.plan().topology());
-    return {reading.kind(), channels(at_low), channels(reading_terms(high, table_.plan().topology())),
-            high_from, quirks.doubt_channel(at_low.word_channel)};
+    return {reading.kind(),
+            channels(at_low),
+            channels(reading_terms(high, table_.plan().topology())),
+            high_from,
+            quirks.doubt_channel(at_low.word_channel),
+            reading.configuration.second_instruments,
+            reading.kind() == ReadingKind::meter && !seen_.empty()};
 }
 
 double Foresight::weight(std::size_t hypothesis, std::size_t sample, const Views& views) const {
@@ -74,6 +111,14 @@ void Foresight::add_meter(const Asked& asked, std::size_t hypothesis, const Powe
         if (doubt.last_word >= 0 && (again == MeterPattern::dark || again == MeterPattern::flash)) {
             shares[static_cast<std::size_t>(doubt.last_word)] += share * doubt.wrong;
             share *= 1.0 - doubt.wrong;
+        }
+        if (const SeenMeter* seen = seen_alike(asked, hypothesis, s, views[s].meter)) {
+            constexpr double repeats_volts = 0.05;  // widths within which a meter comes back to its number
+            constexpr double repeats_ln_amps = 0.1;
+            add_meter_outcomes(seen->reading.meter.pattern, {seen->reading.meter.volts, repeats_volts},
+                               {ln_amps(seen->reading.meter.amps, accuracy_), repeats_ln_amps}, share, edges_,
+                               shares);
+            continue;
         }
         const auto& channels = asked.at(volts[s].value);
         add_meter_outcomes(views[s].meter.pattern, shifted(volts[s], hypothesis, s, channels[0]),

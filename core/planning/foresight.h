@@ -4,6 +4,7 @@
 #pragma once
 
 #include <array>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -22,22 +23,22 @@ class Foresight {
         std::array<int, 2> high{-1, -1};
         double high_from = 0.0;  // as the number is expected
         int doubt_channel = -1;
+        bool second_instruments = false;
+        bool was_seen = false;  // the meter was read elsewhere on the same machine
         // Whether nothing that was read bears on it but by way of the suspects.
         [[nodiscard]] bool has_no_quirks() const {
             constexpr std::array none{-1, -1};
-            return low == none && high == none && doubt_channel < 0;
+            return low == none && high == none && doubt_channel < 0 && !was_seen;
         }
         [[nodiscard]] const std::array<int, 2>& at(double expected) const {
             return expected < high_from ? low : high;
         }
     };
 
-    // Requires a table and a ranking over it that outlive it.
-    Foresight(const PredictionTable& table, const Ranking& ranking, const AccuracyOptions& accuracy = {})
-        : table_(table),
-          ranking_(ranking),
-          accuracy_(accuracy),
-          edges_(outcome_edges(accuracy, table.plan())) {}
+    // Requires a table and a ranking over it that outlive it. What the meter showed in `taken` it shows again
+    // on every sample that makes one expect the same of both: such a reading tells nothing of them.
+    Foresight(const PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,
+              const AccuracyOptions& accuracy = {});
 
     [[nodiscard]] Asked asked(const Reading& reading) const;
 
@@ -58,10 +59,20 @@ class Foresight {
     // The sample's weight with that of those after it that repeat it; 0 for one that repeats.
     [[nodiscard]] double weight(std::size_t hypothesis, std::size_t sample, const Views& views) const;
 
+    struct SeenMeter {
+        std::shared_ptr<const PoweredColumn> column;
+        MeterReading reading;
+        bool second_instruments = false;
+    };
+    // A reading of the meter on a machine that should show now what it showed then; nullptr where none was.
+    [[nodiscard]] const SeenMeter* seen_alike(const Asked& asked, std::size_t hypothesis, std::size_t sample,
+                                              const MeterSummary& expected) const;
+
     const PredictionTable& table_;
     const Ranking& ranking_;
     AccuracyOptions accuracy_;
     OutcomeEdges edges_;
+    std::vector<SeenMeter> seen_;
 };
 
 }  // namespace eh

@@ -48,7 +48,7 @@ class Proposer {
           costs_(costs),
           options_(options),
           parties_(make_parties(ranking, table, now, costs)),
-          foresight_(table, ranking) {
+          foresight_(table, ranking, taken) {
         for (std::size_t h = 0; h < table.hypotheses().size(); ++h) {
             const HypothesisKind kind = table.hypotheses()[h].kind;
             const bool weighty =
@@ -451,7 +451,7 @@ class Proposer {
         if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
             return;
         const bool broken = known_readings_.show_broken(top.block);
-        const auto because = why_due(top, broken, !taken_.empty(), step_.acts, costs_);
+        const auto because = why_due(top, plan_, broken, !taken_.empty(), step_.acts, costs_);
         if (!swap_tried || !because)
             return;
         const Party& first = broken ? top : first_to_repair(parties_);

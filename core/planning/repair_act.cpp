@@ -42,8 +42,8 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
     return act;
 }
 
-std::optional<DueBecause> why_due(const Party& suspect, bool seen_broken, bool any_taken,
-                                  const std::vector<NextAct>& acts, const BenchCosts& costs) {
+std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan, bool seen_broken,
+                                  bool any_taken, const std::vector<NextAct>& acts, const BenchCosts& costs) {
     if (seen_broken && suspect.suspicion >= repaired_at_sight)
         return DueBecause::seen_broken;
     if (suspect.suspicion >= certain_probability)
@@ -53,7 +53,11 @@ std::optional<DueBecause> why_due(const Party& suspect, bool seen_broken, bool a
     });
     if (!none_saves)
         return std::nullopt;
-    if (suspect.suspicion >= costs.repair_due_probability)
+    const int block = plan.find_block(suspect.block);
+    const bool plugged = block >= 0 && plan.blocks[static_cast<std::size_t>(block)].kind->lend_minutes;
+    const double likely_enough =
+        plugged && any_taken ? costs.plugged_repair_due_probability : costs.repair_due_probability;
+    if (suspect.suspicion >= likely_enough)
         return DueBecause::nothing_saves;
     const bool none_tells = std::all_of(acts.begin(), acts.end(),
                                         [](const NextAct& act) { return act.bits < worth_learning_bits; });

@@ -25,8 +25,7 @@ bool likes(School school, const NextAct& act) {
 
 double order_factor(const NextAct& act, const BenchConfiguration& now, School school) {
     // Signs of life are noticed in passing: they are no step of their own on the way in.
-    const bool outside =
-        !now.case_open && !act.configuration.case_open && act.reading != ReadingKind::sign;
+    const bool outside = !now.case_open && !act.configuration.case_open && act.reading != ReadingKind::sign;
     return (likes(school, act) ? school_factor : 1.0) * (outside ? outside_factor : 1.0);
 }
 

@@ -73,11 +73,10 @@ double TakenReadings::freshness(ReadingKind kind, const std::string& place,
     const auto but_for_the_plug = [&](const BenchConfiguration& one) {
         BenchConfiguration rest = what_counts(one);
         rest.side = PlugSide::a;
-        if (kind == ReadingKind::wiggle)
-            return rest;
-        rest.port.clear();
         rest.charger = Owner::bench;
         rest.lead = Owner::bench;
+        if (kind != ReadingKind::wiggle)
+            rest.port.clear();
         return rest;
     };
     const auto known = std::count_if(taken_.begin(), taken_.end(), [&](const Reading& reading) {

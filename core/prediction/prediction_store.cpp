@@ -23,10 +23,11 @@ PoweredView repeated(PoweredView view) {
     return view;
 }
 
-// Neither the button nor the plug touched.
+// Neither the button nor the plug touched, once nothing changes any more.
 BenchConfiguration left_alone(BenchConfiguration configuration) {
     configuration.button = Button::left_alone;
     configuration.plug_held = false;
+    configuration.moment = Moment::settled;
     return configuration;
 }
 

@@ -66,6 +66,8 @@ std::string describe(const BenchConfiguration& configuration, const Topology& to
                format_quantity(configuration.injection->limit_amps, Unit::amps) + ", into " +
                title_of_net(topology, configuration.injection->net);
     text += configuration.battery_in ? ", battery in" : ", battery out";
+    if (configuration.moment == Moment::at_once)
+        text += ", in the first seconds";
     if (configuration.button == Button::pressed)
         text += ", power pressed";
     if (configuration.button == Button::kept_off)

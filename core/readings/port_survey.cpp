@@ -44,7 +44,7 @@ std::map<Key, Group> groups_of(const std::vector<Reading>& readings) {
     const auto counts = [](const Reading& reading) {
         return reading.kind() == ReadingKind::meter && !reading.set_aside &&
                feeds_machine(reading.configuration) && !reading.configuration.plug_held &&
-               !reading.configuration.port.empty();
+               reading.configuration.moment == Moment::settled && !reading.configuration.port.empty();
     };
     const auto last = std::find_if(readings.rbegin(), readings.rend(), counts);
     std::map<Key, Group> groups;

@@ -46,6 +46,13 @@ Outcome check_stance(ReadingKind kind, const BenchConfiguration& bench, const st
         return refused("a tester shows a charger that is connected; the bench says none is", where);
     if (bench.tester != Tester::none && kind != ReadingKind::meter && !is_by_eye(kind))
         return refused("of a charger that feeds no machine only the meter can be read", where);
+    if (bench.moment == Moment::at_once && !feeds_machine(bench))
+        return refused("the first seconds are those after plugging in; the bench says nothing is", where);
+    if (bench.moment == Moment::at_once && kind != ReadingKind::meter && kind != ReadingKind::net_volts)
+        return refused(
+            "in the first seconds only the meter and volts are read; the rest is of a machine that has "
+            "settled",
+            where);
     const bool fed = bench.charger_connected || bench.battery_in;
     if (bench.button == Button::pressed && !fed)
         return refused("with charger and battery out the power button starts nothing", where);

@@ -26,8 +26,10 @@ Owner read_owner(const JsonReader& field, const std::string& key) {
     return owner == "customer" ? Owner::customer : Owner::bench;
 }
 
-constexpr std::array<const char*, 3> tester_names{"none", "no_load", "loaded"};          // by Tester
-constexpr std::array<const char*, 3> button_names{"left_alone", "pressed", "kept_off"};  // by Button
+// In the order of their enumerations.
+constexpr std::array<const char*, 3> tester_names{"none", "no_load", "loaded"};
+constexpr std::array<const char*, 3> button_names{"left_alone", "pressed", "kept_off"};
+constexpr std::array<const char*, 2> moment_names{"settled", "at_once"};
 
 // The first name where the field is not there.
 template <typename Word, std::size_t count>
@@ -35,9 +37,12 @@ Word read_one_of(const JsonReader& field, const std::string& key,
                  const std::array<const char*, count>& names) {
     const std::string said = field.text(key, names[0]);
     const auto found = std::find(names.begin(), names.end(), said);
-    if (found == names.end())
-        field.at(key).refuse("“" + said + "” is not known here; use " + names[0] + ", " + names[1] + " or " +
-                             names[2]);
+    if (found == names.end()) {
+        std::string list = names[0];
+        for (std::size_t i = 1; i < count; ++i)
+            list += (i + 1 == count ? " or " : ", ") + std::string(names[i]);
+        field.at(key).refuse("“" + said + "” is not known here; use " + list);
+    }
     return static_cast<Word>(found - names.begin());
 }
 
@@ -76,6 +81,8 @@ json write_configuration(const BenchConfiguration& c) {
         j["tester"] = tester_names[static_cast<std::size_t>(c.tester)];
     if (c.button != Button::left_alone)
         j["button"] = button_names[static_cast<std::size_t>(c.button)];
+    if (c.moment != Moment::settled)
+        j["moment"] = moment_names[static_cast<std::size_t>(c.moment)];
     return j;
 }
 
@@ -131,6 +138,7 @@ BenchConfiguration read_configuration(const JsonReader& field) {
     c.bare_plug = field.boolean("bare_plug", false);
     c.tester = read_one_of<Tester>(field, "tester", tester_names);
     c.button = read_one_of<Button>(field, "button", button_names);
+    c.moment = read_one_of<Moment>(field, "moment", moment_names);
     return c;
 }
 

@@ -89,7 +89,8 @@ Hash what_of(const Reading& r) {
     hash.add(static_cast<unsigned char>((c.charger_connected ? 1 : 0) | (c.battery_in ? 2 : 0) |
                                         (c.charger == Owner::customer ? 4 : 0) | (c.plug_held ? 8 : 0) |
                                         (c.bare_plug ? 16 : 0)));
-    hash.add(static_cast<unsigned char>(static_cast<int>(c.tester) | static_cast<int>(c.button) << 2));
+    hash.add(static_cast<unsigned char>(static_cast<int>(c.tester) | static_cast<int>(c.button) << 2 |
+                                        static_cast<int>(c.moment) << 4));
     if (c.charger_connected)
         hash.add(c.port).add(static_cast<unsigned char>(c.side));
     for (const std::string& block : c.removed)

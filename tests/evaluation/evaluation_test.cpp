@@ -123,11 +123,11 @@ TEST_CASE("on the simulated bench a controller that hangs lets go once all power
     NextAct act;
     act.reading = ReadingKind::meter;
     act.configuration = plugged("p1");
-    SimulatedBench hung(plan, {{"controller_hung", "pc1"}}, 7);
+    SimulatedBench hung(plan, {{"dual_hung", "pc"}}, 7);
     CHECK(hung.take(act).as<MeterReading>()->meter.volts < 6.0);
     act.configuration.power_was_cut = true;
     CHECK(hung.take(act).as<MeterReading>()->meter.volts > 18.0);
-    SimulatedBench dead(plan, {{"controller_dead", "pc1"}}, 7);
+    SimulatedBench dead(plan, {{"dual_dead", "pc"}}, 7);
     CHECK(dead.take(act).as<MeterReading>()->meter.volts < 6.0);
 }
 

@@ -269,7 +269,8 @@ const Reading* ChargePathView::measuredAtPlug(const std::string& port) const {
     const auto found =
         std::find_if(answer_.readings.rbegin(), answer_.readings.rend(), [&](const Reading& reading) {
             return !reading.set_aside && reading.kind() == ReadingKind::meter &&
-                   feeds_machine(reading.configuration) && reading.configuration.port == port;
+                   feeds_machine(reading.configuration) && reading.configuration.port == port &&
+                   reading.configuration.moment == Moment::settled;
         });
     return found == answer_.readings.rend() ? nullptr : &*found;
 }

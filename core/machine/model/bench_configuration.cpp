@@ -29,6 +29,7 @@ BenchConfiguration electrical_part(BenchConfiguration configuration) {
     if (all_power_is_cut(configuration))
         configuration.power_was_cut = false;
     if (!configuration.charger_connected) {
+        configuration.moment = Moment::settled;
         configuration.charger = Owner::bench;
         configuration.lead = Owner::bench;
     }
@@ -52,6 +53,7 @@ BenchConfiguration plugged_as_usual(BenchConfiguration configuration) {
     configuration.bare_plug = false;
     configuration.plug_held = false;
     configuration.button = Button::left_alone;
+    configuration.moment = Moment::settled;
     return configuration;
 }
 

@@ -16,7 +16,8 @@ struct Topology;  // core/machine/model/topology.h
 enum class Owner { bench, customer };  // the shop's known-good one, or what the customer brought
 enum class PlugSide { a, b };          // which way up the plug is
 enum class Button { left_alone, pressed, kept_off };  // what is asked of the machine with its power button
-enum class Tester { none, no_load, loaded };          // what the charger feeds instead of the machine
+enum class Moment { settled, at_once };       // when nothing changes any more, or seconds after plugging in
+enum class Tester { none, no_load, loaded };  // what the charger feeds instead of the machine
 
 // The bench supply across a net and ground.
 struct Injection {
@@ -44,6 +45,7 @@ struct BenchConfiguration {
     Tester tester = Tester::none;  // with the charger connected: to a load tester, and not to the machine
     bool bare_plug = false;        // a plug with its contacts led out is in the port, nothing behind it
     Button button = Button::left_alone;
+    Moment moment = Moment::settled;  // of the reading; with a charger that feeds the machine
     bool battery_in = true;
     bool case_open = false;
     bool board_out = false;
@@ -65,7 +67,8 @@ BenchConfiguration electrical_part(BenchConfiguration configuration);
 // Whether the charger feeds the machine, and not a tester or nothing.
 bool feeds_machine(const BenchConfiguration& configuration);
 
-// Same machine, the charger in its port; plug and button left alone, no bench supply, which comes off before.
+// Same machine, the charger in its port; plug and button left alone, no bench supply, which comes off before,
+// and nothing changes any more.
 BenchConfiguration plugged_as_usual(BenchConfiguration configuration);
 
 // The same in a port that the machine has: its first, where the configuration names none of them.

@@ -72,6 +72,8 @@ MachineModel::MachineModel(const MachineModel& sound, const std::vector<FaultIns
 void MachineModel::draw_values(const PartDraw& draw) {
     // A stream of its own, so that the same seed gives the same sound parts whatever the faults are.
     Random random(draw.seed * 2 + 1);
+    if (!draw.typical)
+        glance_quantile_ = Random(~draw.seed).uniform();
     factors_.reserve(plan_->elements.size());
     for (const PlanElement& element : plan_->elements) {
         const double deviate = draw.typical ? 0.0 : random.normal();

@@ -112,6 +112,9 @@ class MachineModel {
     [[nodiscard]] bool circuit_is_faulty() const;
     // By node: whether such a fault sits at it.
     [[nodiscard]] std::vector<char> faulty_nodes() const;
+    // Quantile (0..1) of when somebody glances at the meter in the first seconds; drawn like a part's value,
+    // since neither people nor machines are equally quick.
+    [[nodiscard]] double glance_quantile() const { return glance_quantile_; }
     // What the firmware would say about the battery because of a fault, or "".
     [[nodiscard]] const std::string& firmware_says() const { return firmware_says_; }
     // The error of the inline meter or the multimeter (an index of the plan; none for -1) that is in use.
@@ -245,7 +248,8 @@ class MachineModel {
     double recover_factor_ = 1.0;
     ByHabit<bool> habits_{};
     double nominal_pack_volts_ = 0.0;
-    double pack_charge_ = 0.5;          // quantile
+    double pack_charge_ = 0.5;  // quantile
+    double glance_quantile_ = 0.5;
     double sleeps_ = 0.5;               // quantile: the pack is asleep where its probability is above this
     double broken_ohms_ = open_ohms;    // past what is open
     double faint_ohms_ = 0.0;           // what an ohmmeter sees of an element that is there under power only

@@ -3,6 +3,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <utility>
 
 #include "core/machine/simulation/tester_course.h"
 #include "core/trace/inline_meter.h"
@@ -165,11 +167,28 @@ HottestPart hottest_part(const PoweredView& view) {
     return {static_cast<std::size_t>(hottest - view.rise_kelvin.begin()), *hottest};
 }
 
+// The course as if it had stopped where a glance in the first seconds finds it: nothing has started yet that
+// could say something of itself.
+Course at_a_glance(Course course, double quantile) {
+    constexpr double earliest_s = 0.7;  // the meter is lit, and somebody looks
+    constexpr double latest_s = 10.0;   // who looks later has waited (estimates)
+    const double glance_s = earliest_s * std::pow(latest_s / earliest_s, quantile);
+    Phase seen = phase_at(course, glance_s);
+    seen.start_s = 0.0;
+    seen.duration_s = std::numeric_limits<double>::infinity();
+    course.phases = {std::move(seen)};
+    course.cycling = course.machine_started = course.charging = course.machine_restarts = false;
+    course.stage = MachineStage::standby;
+    return course;
+}
+
 PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration, DcSolver& solver,
                     const CourseOptions& options) {
     const bool alone = configuration.charger_connected && !feeds_machine(configuration);
-    const Course course = alone ? run_at_tester(model, configuration, solver)
-                                : run_course(model, configuration, solver, options);
+    Course course = alone ? run_at_tester(model, configuration, solver)
+                          : run_course(model, configuration, solver, options);
+    if (configuration.moment == Moment::at_once)
+        course = at_a_glance(std::move(course), model.glance_quantile());
     PoweredView view;
     view.valid = !course.solver_failed;
     view.source_strained = course.source_strained;

@@ -90,6 +90,7 @@ TEST_CASE("readings are understood as they are typed with one hand", "[quickline
     CHECK(*typed("board rec1 burnt, bat swollen")->reading.as<BoardLookReading>() ==
           BoardLookReading{{{"rec1", Look::burnt}, {"bat", Look::broken, Flaw::swollen}}});
     CHECK(typed("sign p2 dead")->reading.configuration.port == "p2");
+    CHECK(typed("p1 20v 0.05a first")->reading.configuration.moment == Moment::at_once);
     CHECK(typed("p1 20v 1.5a cut")->reading.configuration.power_was_cut);
     CHECK(typed("pd 3v3 1.42 v")->reading.place() == "pd3v3");
 }

@@ -49,6 +49,7 @@ BenchConfiguration random_configuration(Random& random) {
     c.bare_plug = random.below(2) == 0;
     c.tester = static_cast<Tester>(random.below(3));
     c.button = static_cast<Button>(random.below(3));
+    c.moment = static_cast<Moment>(random.below(2));
     return c;
 }
 

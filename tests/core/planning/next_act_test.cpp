@@ -451,3 +451,23 @@ TEST_CASE("what is read from outside counts more as long as the case is closed",
     // A school's liking comes on top.
     CHECK(order_factor(outside, closed, School::outside_in) > order_factor(outside, closed, School::none));
 }
+
+TEST_CASE("what the meter showed it shows again where nothing that is suspected makes a difference",
+          "[next]") {
+    PredictionTable& table = shared_table("usbc-dual");
+    BenchConfiguration twin = plugged("p1");
+    twin.port = "p2";
+    const std::vector<Reading> cycling{meter_reading("a", plugged("p1"), MeterPattern::cycling, 12.0, 1.0),
+                                       meter_reading("b", twin, MeterPattern::cycling, 12.0, 1.0)};
+    const Ranking ranking = rank(table, priors_of(table.hypotheses()), cycling);
+    prepare_candidates(table, ranking, cycling, plugged("p1"));
+    NextOptions options;
+    options.most = 100;
+    const NextStep step = next_acts(table, ranking, cycling, plugged("p1"), shipped_costs(), options);
+    for (const NextAct& act : step.acts) {
+        const bool turned_only = act.reading == ReadingKind::meter && !act.repair &&
+                                 act.configuration.side == PlugSide::b && act.work_first.empty();
+        CAPTURE(describe(act, table.plan()), act.bits);
+        CHECK((!turned_only || act.bits < 0.35));
+    }
+}

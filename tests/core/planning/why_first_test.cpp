@@ -61,12 +61,18 @@ TEST_CASE("a repair is due for a reason, and not while a reading saves minutes",
         party.suspicion = suspicion;
         NextAct act = reading(ReadingKind::meter, bits, 1.0);
         act.saving_minutes = saving;
-        return why_due(party, broken, any_taken, {act}, costs);
+        return why_due(party, plan(), broken, any_taken, {act}, costs);
     };
     CHECK(due(0.85, true, true, 9.0, 1.0) == DueBecause::seen_broken);
     CHECK(due(0.99, false, true, 9.0, 1.0) == DueBecause::certain);
     CHECK(due(costs.repair_due_probability, false, true, 0.0, 1.0) == DueBecause::nothing_saves);
     CHECK(due(0.4, false, true, 0.0, 0.01) == DueBecause::nothing_left);
+    // What is plugged in is changed earlier than what is soldered.
+    CHECK_FALSE(due(0.87, false, true, 0.0, 1.0));
+    party.block = "bat";
+    CHECK(due(0.87, false, true, 0.0, 1.0) == DueBecause::nothing_saves);
+    CHECK_FALSE(due(0.87, false, true, 9.0, 1.0));
+    party.block = "";
     // Before the first reading, and while one saves or tells something, it is not.
     CHECK_FALSE(due(0.4, false, false, 0.0, 0.01));
     CHECK_FALSE(due(costs.repair_due_probability, false, true, 9.0, 1.0));

@@ -4,7 +4,9 @@
 #include <catch2/catch.hpp>
 
 #include <cmath>
+#include <set>
 
+#include "core/inference/ranking.h"
 #include "core/machine/model/net_index.h"
 #include "core/machine/simulation/observation.h"
 #include "tests/support/shop.h"
@@ -155,6 +157,48 @@ TEST_CASE(
     // It charges all the same, and draws less than a machine that runs as well.
     CHECK(resting.meter.amps > 0.5);
     CHECK(resting.meter.amps < shown_by(two_ports, {}, plugged("p1")).meter.amps);
+}
+
+TEST_CASE("in the first seconds a machine has not come to what it draws for good", "[bench-states]") {
+    BenchConfiguration first = plugged("p1");
+    first.moment = Moment::at_once;
+    std::set<double> amps;
+    for (std::uint64_t seed = 1; seed <= 12; ++seed) {
+        PartDraw draw;
+        draw.typical = false;
+        draw.seed = seed;
+        const PoweredView glance = shown_by(two_ports, {}, first, draw);
+        const PoweredView settled = shown_by(two_ports, {}, plugged("p1"), draw);
+        CHECK(glance.meter.amps <= settled.meter.amps + 0.6);  // starting takes its share for a while
+        CHECK(glance.firmware == FirmwareMessage::none);
+        amps.insert(std::round(10.0 * glance.meter.amps));
+    }
+    CHECK(amps.size() > 2);  // neither people nor machines are equally quick
+    // Where nothing ever changes, the first seconds show what the last ones do.
+    const std::vector<FaultInstance> broken_off{{"jack_no_contact", "jack"}};
+    const PoweredView glance = shown_by(barrel, broken_off, first);
+    const PoweredView settled = shown_by(barrel, broken_off, plugged("p1"));
+    CHECK(glance.meter.volts == Approx(settled.meter.volts).margin(0.05));
+    CHECK(glance.meter.amps == Approx(settled.meter.amps).margin(0.02));
+}
+
+TEST_CASE("little in the first seconds and much later on is a course, and no contradiction",
+          "[bench-states][likelihood]") {
+    BenchConfiguration first = plugged("p1");
+    first.moment = Moment::at_once;
+    const Reading later = meter_reading("b", plugged("p1"), MeterPattern::steady, 19.8, 1.8);
+    const auto nothing_wrong = [&](const BenchConfiguration& when) {
+        PredictionTable& table = shared_table(two_ports);
+        const Ranking ranking = rank(table, priors_of(table.hypotheses()),
+                                     {meter_reading("a", when, MeterPattern::steady, 20.0, 0.05), later});
+        double probability = 0.0;
+        for (const Suspicion& suspicion : ranking.suspicions) {
+            const Hypothesis& hypothesis = table.hypotheses()[suspicion.hypothesis];
+            probability += hypothesis.kind == HypothesisKind::nothing_wrong ? suspicion.probability : 0.0;
+        }
+        return probability;
+    };
+    CHECK(nothing_wrong(first) > nothing_wrong(plugged("p1")));
 }
 
 TEST_CASE("a pack by itself shows its cells, and nothing where its protection sleeps", "[bench-states]") {
