@@ -451,7 +451,7 @@ class Proposer {
         if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
             return;
         const bool broken = known_readings_.show_broken(top.block);
-        const auto because = why_due(top, plan_, broken, !taken_.empty(), step_.acts, costs_);
+        const auto because = why_due(top, plan_, now_, broken, !taken_.empty(), step_.acts, costs_);
         if (!swap_tried || !because)
             return;
         const Party& first = broken ? top : first_to_repair(parties_);

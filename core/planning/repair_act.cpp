@@ -42,8 +42,9 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
     return act;
 }
 
-std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan, bool seen_broken,
-                                  bool any_taken, const std::vector<NextAct>& acts, const BenchCosts& costs) {
+std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan,
+                                  const BenchConfiguration& now, bool seen_broken, bool any_taken,
+                                  const std::vector<NextAct>& acts, const BenchCosts& costs) {
     if (seen_broken && suspect.suspicion >= repaired_at_sight)
         return DueBecause::seen_broken;
     if (suspect.suspicion >= certain_probability)
@@ -55,8 +56,8 @@ std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan,
         return std::nullopt;
     const int block = plan.find_block(suspect.block);
     const bool plugged = block >= 0 && plan.blocks[static_cast<std::size_t>(block)].kind->lend_minutes;
-    const double likely_enough =
-        plugged && any_taken ? costs.plugged_repair_due_probability : costs.repair_due_probability;
+    const double likely_enough = plugged && any_taken && now.case_open ? costs.plugged_repair_due_probability
+                                                                       : costs.repair_due_probability;
     if (suspect.suspicion >= likely_enough)
         return DueBecause::nothing_saves;
     const bool none_tells = std::all_of(acts.begin(), acts.end(),

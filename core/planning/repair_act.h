@@ -17,9 +17,11 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
 
 // Why the leading suspect is put right now, or nothing while a reading is worth more: from the suspicion,
 // from what the readings that are left (`acts`) would save or tell, and from whether the part was seen
-// broken. Before the first reading nothing is left only because it is certain or seen. A part that the shop
-// can lend is changed at less suspicion than one that is soldered. Requires a party that is a part.
-std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan, bool seen_broken,
-                                  bool any_taken, const std::vector<NextAct>& acts, const BenchCosts& costs);
+// broken. Before the first reading nothing is left only because it is certain or seen. With the case open, a
+// part that the shop can lend is changed at less suspicion than one that is soldered. Requires a party that
+// is a part.
+std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan,
+                                  const BenchConfiguration& now, bool seen_broken, bool any_taken,
+                                  const std::vector<NextAct>& acts, const BenchCosts& costs);
 
 }  // namespace eh

@@ -33,7 +33,7 @@ DesignDialog* opened_dialog(Window& w) {
     const auto tables = dialog->findChildren<QTableView*>();
     REQUIRE(tables.size() == 2);
     REQUIRE(eventually(
-        [&] { return tables[0]->model()->rowCount() > 1 && tables[1]->model()->rowCount() > 1; }, 120000));
+        [&] { return tables[0]->model()->rowCount() > 1 && tables[1]->model()->rowCount() > 1; }, 240000));
     return dialog;
 }
 

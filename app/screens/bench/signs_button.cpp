@@ -13,6 +13,7 @@ SignsButton::SignsButton(QWidget* parent) : QToolButton(parent) {
     setText(tr("It shows …   G"));
     setToolTip(tr("What the machine shows or says, with one key each (G)"));
     setPopupMode(QToolButton::InstantPopup);
+    setStyleSheet(QStringLiteral("QToolButton::menu-indicator { image: none; }"));  // its dots say it
     auto* menu = new QMenu(this);
     setMenu(menu);
     const Topology none;  // these kinds name no part of the machine

@@ -3,7 +3,7 @@
 #include <cmath>
 #include <numeric>
 
-#include "core/electrics/engineering.h"
+#include "core/base/text.h"
 #include "core/machine/knowledge/load_knowledge.h"
 
 namespace eh {
@@ -18,8 +18,8 @@ SignShares read_shares(const JsonReader& state) {
             static_cast<float>(state.number_between(to_text(static_cast<MachineSign>(s)), 0.0, 1.0));
     const double sum = std::accumulate(shares.begin(), shares.end(), 0.0);
     if (std::abs(sum - 1.0) > rounding)
-        state.refuse("the shares of the signs add up to " + format_quantity(sum, Unit::none, 3) +
-                     "; they must add up to 1");
+        state.refuse("the shares of the signs add up to " + integer_text(std::lround(100.0 * sum)) +
+                     " %; they must add up to 100 %");
     return shares;
 }
 

@@ -67,6 +67,16 @@ TEST_CASE("a part found burnt on the board is the suspect, and nothing found spe
     CHECK(part_probability("usbc-dual", "chg", {board({}), again}) == Approx(once).epsilon(0.02));
 }
 
+TEST_CASE("a flaw that a known fault explains is not odd, and the board is not looked over again for it",
+          "[board-look]") {
+    PredictionTable& table = shared_table("usbc-dual");
+    const std::vector<Reading> cracked{meter_reading("a", plugged("p1"), MeterPattern::dark),
+                                       board({{"cin", Look::broken, Flaw::cracked}})};
+    const Ranking ranking = rank(table, priors_of(table.hypotheses()), cracked);
+    CHECK(std::none_of(ranking.odd.begin(), ranking.odd.end(),
+                       [](const OddReading& odd) { return odd.reading_id == "b"; }));
+}
+
 TEST_CASE("who has the case open is told to look the board over, once", "[board-look][next]") {
     PredictionTable& table = shared_table("usbc-dual");
     const auto looks_over = [&](const std::vector<Reading>& readings, const BenchConfiguration& now,

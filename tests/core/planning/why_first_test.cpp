@@ -55,13 +55,14 @@ TEST_CASE("a repair, a test and a second try say what they are", "[next][why]") 
 
 TEST_CASE("a repair is due for a reason, and not while a reading saves minutes", "[next][why]") {
     const BenchCosts costs = shipped_costs();
+    BenchConfiguration bench = plugged("p1");
     Party party;
     party.kind = HypothesisKind::fault;
     const auto due = [&](double suspicion, bool broken, bool any_taken, double saving, double bits) {
         party.suspicion = suspicion;
         NextAct act = reading(ReadingKind::meter, bits, 1.0);
         act.saving_minutes = saving;
-        return why_due(party, plan(), broken, any_taken, {act}, costs);
+        return why_due(party, plan(), bench, broken, any_taken, {act}, costs);
     };
     CHECK(due(0.85, true, true, 9.0, 1.0) == DueBecause::seen_broken);
     CHECK(due(0.99, false, true, 9.0, 1.0) == DueBecause::certain);
@@ -70,6 +71,8 @@ TEST_CASE("a repair is due for a reason, and not while a reading saves minutes",
     // What is plugged in is changed earlier than what is soldered.
     CHECK_FALSE(due(0.87, false, true, 0.0, 1.0));
     party.block = "bat";
+    CHECK_FALSE(due(0.87, false, true, 0.0, 1.0));  // the case is closed
+    bench.case_open = true;
     CHECK(due(0.87, false, true, 0.0, 1.0) == DueBecause::nothing_saves);
     CHECK_FALSE(due(0.87, false, true, 9.0, 1.0));
     party.block = "";

@@ -214,6 +214,11 @@ TEST_CASE("the broad spread is a density: over all that can be read it sums to o
           Approx(broad(ThroughReading{"x", 0.1, std::nullopt})));
     CHECK(broad(WiggleReading{true}) + broad(WiggleReading{false}) == Approx(1.0));
     CHECK(look_count * broad(LookReading{"x", Look::burnt}) == Approx(1.0));
+    // Nothing, or one flaw of a board of fifty parts.
+    CHECK(broad(BoardLookReading{}) + 50.0 * broad(BoardLookReading{{{"x", Look::burnt}}}) == Approx(1.0));
+    CHECK(machine_sign_count * broad(SignReading{}) == Approx(1.0));
+    CHECK(charge_trend_count * broad(FirmwareReading{FirmwareMessage::full, {}, ChargeTrend::flat}) ==
+          Approx(broad(FirmwareReading{})));
     CHECK(negotiation_end_count * broad(TalkReading{}) == Approx(1.0));
     CHECK(firmware_message_count * broad(FirmwareReading{}) == Approx(1.0));
     CHECK(firmware_message_count * 100.0 * broad(FirmwareReading{FirmwareMessage::charging, 40.0}) ==

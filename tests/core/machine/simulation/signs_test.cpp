@@ -81,7 +81,7 @@ TEST_CASE("shares of signs must add up, and none may be missing", "[signs]") {
     const auto too_much =
         with_off(R"({"nothing": 0.9, "dim_lamp": 0.2, "lamp": 0, "blinking": 0, "tries": 0, "runs": 0})");
     REQUIRE_FALSE(too_much.ok());
-    CHECK_THAT(too_much.error().text(), Catch::Contains("states: off") && Catch::Contains("add up to 1.10"));
+    CHECK_THAT(too_much.error().text(), Catch::Contains("states: off") && Catch::Contains("add up to 110 %"));
     const auto missing = with_off(R"({"nothing": 1, "dim_lamp": 0, "lamp": 0, "blinking": 0, "tries": 0})");
     REQUIRE_FALSE(missing.ok());
     CHECK_THAT(missing.error().text(), Catch::Contains("runs"));
