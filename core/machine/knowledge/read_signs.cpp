@@ -3,6 +3,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/base/json_reader.h"
 #include "core/base/text.h"
 #include "core/machine/knowledge/load_knowledge.h"
 
