@@ -123,7 +123,7 @@ MainWindow::MainWindow(Workbench& workbench, QWidget* parent)
 
 void MainWindow::sayUnknownFacts() {
     const std::string remark =
-        unknown_facts_remark(workbench_.knowledge.catalogue, workbench_.session.job().ticket.facts);
+        unknown_facts_remark(workbench_.knowledge.catalogue, facts_asked(workbench_.session.job().ticket));
     if (!remark.empty())
         say(QString::fromStdString(remark));
 }

@@ -24,6 +24,7 @@ class HandoverPage;
 class InstrumentsPage;
 class IntakePage;
 class DesignDialog;
+class HourDialog;
 class MachineDialog;
 class MachineLibrary;
 class OwnHitsPanel;
@@ -112,6 +113,7 @@ class MainWindow : public QMainWindow {
     void takeStatistics(const Result<std::vector<Job>>& jobs);
     void showRates();
     void showDesign();
+    void showHour();
     void openRates();
     void shopChanged();
     void showJob(const Job& job, Station station);
@@ -125,6 +127,7 @@ class MainWindow : public QMainWindow {
     Workbench& workbench_;
     ShopRatesDialog* rates_ = nullptr;
     DesignDialog* design_ = nullptr;
+    HourDialog* hour_ = nullptr;
     ShopMenu* shop_menu_ = nullptr;
     QAction* own_machines_action_ = nullptr;
     MachineDialog* machine_dialog_ = nullptr;

@@ -25,6 +25,7 @@ void MainWindow::makeMenus() {
     add(job, tr("&New ticket"), QKeySequence::New, [this] { newTicket(); });
     add(job, tr("&Import a job file …"), QKeySequence::Open, [this] { importAsked(); });
     add(job, tr("What is &known of this machine …"), {}, [this] { showDesign(); });
+    add(job, tr("Plan of the next &hour …"), {}, [this] { showHour(); });
     add(job, tr("How &often parts are at fault …"), {}, [this] { showRates(); });
     own_machines_action_ = job->addAction(tr("The shop's own &kinds of machine …"));
     own_machines_action_->setVisible(false);  // until there is a place to keep them

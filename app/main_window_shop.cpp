@@ -6,6 +6,7 @@
 #include "app/format/text.h"
 #include "app/main_window.h"
 #include "app/screens/bench/design_dialog.h"
+#include "app/screens/bench/hour_dialog.h"
 #include "app/screens/rates/shop_rates_dialog.h"
 #include "app/screens/returns/own_hits_panel.h"
 #include "app/screens/returns/returns_panel.h"
@@ -48,6 +49,14 @@ void MainWindow::showDesign() {
         design_ = new DesignDialog(workbench_.session, workbench_.diagnosis, workbench_.design,
                                    workbench_.knowledge, this);
     design_->present();
+}
+
+void MainWindow::showHour() {
+    if (hour_ == nullptr) {
+        hour_ = new HourDialog(workbench_.session, workbench_.diagnosis, this);
+        connect(hour_, &HourDialog::begun, bench_, &BenchPage::begin);
+    }
+    hour_->present();
 }
 
 void MainWindow::openRates() {

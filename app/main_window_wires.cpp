@@ -80,6 +80,7 @@ void MainWindow::wirePages() {
     connect(bench_, &BenchPage::warned, strip_, &BenchStrip::setWarning);
     connect(bench_, &BenchPage::said, this, &MainWindow::say);
     connect(bench_, &BenchPage::designAsked, this, &MainWindow::showDesign);
+    connect(bench_, &BenchPage::hourAsked, this, &MainWindow::showHour);
     connect(&workbench_.design, &DesignService::kindsWeighed, bench_, &BenchPage::showKinds);
     connect(bench_, &BenchPage::talkAsked, this, [this] {
         go(TalkStation);

@@ -158,6 +158,16 @@ void CommandLine::add_job_commands() {
 
     add_like(next_command);
 
+    auto* hour_command =
+        app_.add_subcommand("hour", "what to do in the next hour, and where what is seen forks the way");
+    hour_command->add_option("job", file_, "job file, - for standard input");
+    hour_command->add_option("--minutes", hour_minutes_, "how far to plan")->check(CLI::Range(1.0, 240.0));
+    add_like(hour_command);
+    answers(hour_command, [this] {
+        return with_job(
+            [this](const Shop& shop, const Job& job) { return print(hour(shop, job, hour_minutes_)); });
+    });
+
     auto* lines = app_.add_subcommand("answer", "suspects and next acts, job file by job file, one a line");
     lines->add_option("--most", most_acts_, "how many acts; 0: suspects only")->check(CLI::Range(0, 100));
     add_like(lines);

@@ -50,6 +50,7 @@ class CommandLine {
     std::string machines_folder_;
     std::string file_ = "-";
     std::size_t most_acts_ = 3;
+    double hour_minutes_ = 60.0;
     bool explanations_ = false;
     std::vector<std::string> like_;  // job files
     std::string proved_;

@@ -32,6 +32,15 @@ json refused_readings(const Job& job, const MachinePlan& plan) {
     return list;
 }
 
+void add_dangers(const std::vector<DangerFound>& dangers, json& answer) {
+    for (const DangerFound& found : dangers)
+        answer["dangers"].push_back({{"danger", found.danger->id},
+                                     {"place", found.place},
+                                     {"port", found.port},
+                                     {"reason", found.danger->reason},
+                                     {"instead", found.danger->instead}});
+}
+
 json ohms_json(double ohms) {
     if (std::isnan(ohms))
         return nullptr;
@@ -165,7 +174,7 @@ MachineUnderTest::MachineUnderTest(const Shop& shop, const Topology& topology)
       reasoner_(std::make_shared<PredictionStore>(plan_)) {}
 
 Beforehand MachineUnderTest::beforehand(const Job& job) const {
-    return {job.ticket.facts, job.bench.replaced, {}, shop_->learnt.habits};
+    return {job.ticket.facts, job.bench.replaced, {}, shop_->learnt.habits, job.ticket.facts_denied};
 }
 
 Suspects MachineUnderTest::suspects(const Job& job) const {
@@ -202,20 +211,41 @@ json MachineUnderTest::diagnosis(const Job& job, const Suspects& suspects, bool 
     if (explanations)
         answer["explanations"] = explanations_to_json(suspects.ranking, *suspects.table, job.readings);
     answer["refused_readings"] = refused_readings(job, plan_);
-    if (const std::string remark = unknown_facts_remark(shop_->knowledge.catalogue, job.ticket.facts);
+    if (const std::string remark = unknown_facts_remark(shop_->knowledge.catalogue, facts_asked(job.ticket));
         !remark.empty())
         answer["remarks"] = json::array({remark});
     return answer;
 }
 
-json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_t most) const {
+BenchConfiguration MachineUnderTest::standing(const Job& job) const {
     BenchConfiguration now = job.bench;
     if (plan_.topology().find_port(now.port) == nullptr)
         now.port = plan_.topology().ports.front().id;
-    prepare_candidates(*suspects.table, suspects.ranking, job.readings, now);
+    return now;
+}
+
+NextOptions MachineUnderTest::next_options(const Job& job, std::size_t most) {
     NextOptions options;
     options.most = most;
     options.out_of_reach = job.out_of_reach;
+    options.facts_asked = facts_asked(job.ticket);
+    return options;
+}
+
+json MachineUnderTest::hour(const Job& job, const Suspects& suspects, double minutes) const {
+    HourOptions options;
+    options.minutes = minutes;
+    const auto plan = plan_hour(*suspects.table, suspects.ranking, job.readings, standing(job), shop_->costs,
+                                next_options(job, NextOptions{}.most), options);
+    json answer = to_json(*plan, plan_);
+    add_dangers(plan->dangers, answer);
+    return answer;
+}
+
+json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_t most) const {
+    const BenchConfiguration now = standing(job);
+    prepare_candidates(*suspects.table, suspects.ranking, job.readings, now);
+    const NextOptions options = next_options(job, most);
     const NextStep step =
         next_acts(*suspects.table, suspects.ranking, job.readings, now, shop_->costs, options);
     json acts = json::array();
@@ -225,12 +255,9 @@ json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_
                 {"all_put_right", step.all_put_right},
                 {"why", why_first(step, suspects.table->plan())},
                 {"acts", std::move(acts)}};
-    for (const DangerFound& found : step.dangers)
-        answer["dangers"].push_back({{"danger", found.danger->id},
-                                     {"place", found.place},
-                                     {"port", found.port},
-                                     {"reason", found.danger->reason},
-                                     {"instead", found.danger->instead}});
+    if (step.question)
+        answer["ask"] = to_json(*step.question);
+    add_dangers(step.dangers, answer);
     if (std::isfinite(step.repair_now_minutes))
         answer["repair_now_minutes"] = step.repair_now_minutes;
     return answer;
@@ -269,7 +296,9 @@ Result<json> architectures(const Shop& shop, const Job& job) {
         candidates.push_back({alike, reasoners.back().get()});
     }
     const auto shares =
-        weigh_architectures(candidates, {job.ticket.facts, job.bench.replaced}, job.readings).value();
+        weigh_architectures(
+            candidates, {job.ticket.facts, job.bench.replaced, {}, {}, job.ticket.facts_denied}, job.readings)
+            .value();
     json list = json::array();
     for (const ArchitectureShare& share : shares)
         list.push_back({{"topology", share.topology},
@@ -285,6 +314,14 @@ Result<json> next(const Shop& shop, const Job& job, std::size_t most) {
         return topology.error();
     const MachineUnderTest machine(shop, **topology);
     return machine.next(job, machine.suspects(job), most);
+}
+
+Result<json> hour(const Shop& shop, const Job& job, double minutes) {
+    const auto topology = topology_of(shop, job.ticket.topology);
+    if (!topology)
+        return topology.error();
+    const MachineUnderTest machine(shop, **topology);
+    return machine.hour(job, machine.suspects(job), minutes);
 }
 
 Result<json> simulate(const Shop& shop, const SimulateOptions& options) {

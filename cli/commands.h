@@ -11,6 +11,7 @@
 #include "core/machine/model/knowledge.h"
 #include "core/machine/simulation/known_ohms.h"
 #include "core/planning/bench_costs.h"
+#include "core/planning/next_act.h"
 #include "core/shop/advice.h"
 #include "evaluation/evaluation.h"
 #include "report/handover_html.h"
@@ -45,11 +46,15 @@ class MachineUnderTest {
     // The answers of diagnose() and next(), from these suspects.
     [[nodiscard]] nlohmann::json diagnosis(const Job& job, const Suspects& suspects, bool explanations) const;
     [[nodiscard]] nlohmann::json next(const Job& job, const Suspects& suspects, std::size_t most) const;
+    // The answer of hour().
+    [[nodiscard]] nlohmann::json hour(const Job& job, const Suspects& suspects, double minutes) const;
     // The answer of design().
     [[nodiscard]] nlohmann::json design(const Job& job, const std::string& proved) const;
 
   private:
     [[nodiscard]] Beforehand beforehand(const Job& job) const;
+    [[nodiscard]] BenchConfiguration standing(const Job& job) const;
+    [[nodiscard]] static NextOptions next_options(const Job& job, std::size_t most);
 
     const Shop* shop_;
     Topology topology_;  // with the ohms that were learnt of its kind
@@ -70,6 +75,9 @@ Result<nlohmann::json> architectures(const Shop& shop, const Job& job);
 
 // What to do next from how the machine stands.
 Result<nlohmann::json> next(const Shop& shop, const Job& job, std::size_t most);
+
+// What would be done in the next so many minutes, and where what is seen forks the way.
+Result<nlohmann::json> hour(const Shop& shop, const Job& job, double minutes);
 
 struct SimulateOptions {
     std::string topology;

@@ -132,4 +132,57 @@ json to_json(const NextAct& act, const MachinePlan& plan) {
     return j;
 }
 
+json to_json(const CustomerQuestion& question) {
+    return {{"fact", question.fact},
+            {"question", question.words},
+            {"yes_probability", question.yes},
+            {"bits", question.bits},
+            {"minutes", question.minutes}};
+}
+
+namespace {
+
+const char* word_of(HourEnd end) {
+    switch (end) {
+        case HourEnd::goes_on:
+            break;
+        case HourEnd::hour_over:
+            return "hour_over";
+        case HourEnd::nothing_left:
+            return "nothing_left";
+        case HourEnd::all_put_right:
+            return "all_put_right";
+        case HourEnd::not_followed:
+            return "not_followed";
+    }
+    return "goes_on";
+}
+
+json steps_json(const std::vector<HourStep>& steps, const MachinePlan& plan) {
+    if (steps.empty())
+        return nullptr;
+    const HourStep& step = steps.front();
+    json forks = json::array();
+    for (const HourFork& fork : step.forks) {
+        json one{{"probability", fork.probability}, {"end", word_of(fork.end)}};
+        if (!fork.shows.empty()) {
+            one["shows"] = fork.shows;
+            one["leads_to"] = fork.kind == HypothesisKind::fault ? fork.block : kind_name(fork.kind);
+            one["with_probability"] = fork.leading_probability;
+        }
+        if (!fork.then.empty())
+            one["then"] = steps_json(fork.then, plan);
+        forks.push_back(std::move(one));
+    }
+    json act = to_json(step.act, plan);
+    act.erase("tells");
+    return {{"act", std::move(act)}, {"begins_minutes", step.begins_minutes}, {"forks", std::move(forks)}};
+}
+
+}  // namespace
+
+json to_json(const HourPlan& hour, const MachinePlan& plan) {
+    return {{"first", steps_json(hour.first, plan)}, {"end", word_of(hour.end)}};
+}
+
 }  // namespace eh::cli

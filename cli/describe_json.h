@@ -4,7 +4,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "core/planning/next_act.h"
+#include "core/planning/hour_plan.h"
 
 namespace eh::cli {
 
@@ -14,6 +14,8 @@ nlohmann::json to_json(const Ranking& ranking, const PredictionTable& table,
 nlohmann::json explanations_to_json(const Ranking& ranking, const PredictionTable& table,
                                     const std::vector<Reading>& readings);
 nlohmann::json to_json(const NextAct& act, const MachinePlan& plan);
+nlohmann::json to_json(const HourPlan& hour, const MachinePlan& plan);
+nlohmann::json to_json(const CustomerQuestion& question);
 nlohmann::json to_json(const MeterSummary& meter);
 nlohmann::json to_json(const BenchConfiguration& configuration);
 

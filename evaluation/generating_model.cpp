@@ -90,13 +90,7 @@ std::vector<FaultInstance> MachineSource::untied(const std::vector<std::string>&
 std::vector<std::string> MachineSource::facts_with(const std::vector<FaultInstance>& faults) {
     std::vector<std::string> facts;
     for (const IntakeFact& fact : plan_.knowledge().catalogue.facts) {
-        double share = fact.share;
-        for (const FaultInstance& fault : faults) {
-            const auto& multipliers = plan_.knowledge().catalogue.find(fault.fault)->multipliers;
-            if (const auto found = multipliers.find(fact.id); found != multipliers.end())
-                share *= found->second;
-        }
-        if (random_.uniform() < std::min(highest_share, share))
+        if (random_.uniform() < fact_probability(fact, faults, plan_.knowledge().catalogue))
             facts.push_back(fact.id);
     }
     return facts;

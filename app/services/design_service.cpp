@@ -164,8 +164,9 @@ void DesignService::learnOrForget() {
         return;
     learning_ = job.id;
     lesson_.start(
-        [engine, beforehand = Beforehand{job.ticket.facts, job.bench.replaced}, readings = job.readings,
-         part](const TaskControl& control) {
+        [engine,
+         beforehand = Beforehand{job.ticket.facts, job.bench.replaced, {}, {}, job.ticket.facts_denied},
+         readings = job.readings, part](const TaskControl& control) {
             return engine->reasoner.lesson(beforehand, readings, part,
                                            [&control] { return control.stopped(); });
         },

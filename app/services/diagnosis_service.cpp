@@ -5,6 +5,13 @@
 
 namespace eh {
 
+BenchConfiguration standing_of(const Job& job, const MachinePlan& plan) {
+    BenchConfiguration stance = job.bench;
+    if (plan.topology().find_port(stance.port) == nullptr)
+        stance.port = plan.topology().ports.front().id;
+    return stance;
+}
+
 DiagnosisService::DiagnosisService(const Knowledge& knowledge, const BenchCosts& costs, QObject* parent)
     : QObject(parent), knowledge_(knowledge), costs_(costs) {}
 
@@ -29,6 +36,17 @@ std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_
         taught_engine_->taught = true;
     }
     return taught_engine_;
+}
+
+NextOptions DiagnosisService::optionsFor(const Job& job) const {
+    NextOptions options = next_options_;
+    options.out_of_reach = job.out_of_reach;
+    options.facts_asked = facts_asked(job.ticket);
+    for (const Act& act : job.acts) {
+        if (act.kind == Work::reflow)
+            options.reflowed.push_back(act.block);
+    }
+    return options;
 }
 
 void DiagnosisService::cancel() {
@@ -57,7 +75,7 @@ void DiagnosisService::ask(const Job& job) {
         lessons.push_back(teacher.lesson);
     question.lesson = together(lessons);
     question.engine = engineFor(job.ticket.topology, question.lesson);
-    question.options = next_options_;
+    question.options = optionsFor(job);
     question.rate_factors = shop_rates_.factors(knowledge_.catalogue);
     cancel();
     if (question.engine == nullptr) {
@@ -90,25 +108,18 @@ void DiagnosisService::work(const Question& question, const Job& job, const Task
     answer.readings = job.readings;
     answer.rate_factors = question.rate_factors;
     answer.teachers = question.teachers;
-    answer.beforehand = {job.ticket.facts, job.bench.replaced, question.rate_factors, question.lesson.habits};
+    answer.beforehand = {job.ticket.facts, job.bench.replaced, question.rate_factors, question.lesson.habits,
+                         job.ticket.facts_denied};
     auto suspects = engine->reasoner.weigh(answer.beforehand, job.readings, stale, report);
     if (!suspects)
         return;
     answer.table = suspects->table;
     answer.ranking = std::move(suspects->ranking);
     PredictionTable& table = *answer.table;
-    BenchConfiguration stance = job.bench;
-    if (engine->plan.topology().find_port(stance.port) == nullptr)
-        stance.port = engine->plan.topology().ports.front().id;
-    NextOptions of_job = question.options;
-    of_job.out_of_reach = job.out_of_reach;
-    for (const Act& act : job.acts) {
-        if (act.kind == Work::reflow)
-            of_job.reflowed.push_back(act.block);
-    }
+    const BenchConfiguration stance = standing_of(job, engine->plan);
     const auto refresh = [&](bool last) {
         answer.path = path_view(table, answer.ranking, stance);
-        answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_, of_job);
+        answer.next = next_acts(table, answer.ranking, job.readings, stance, costs_, question.options);
         answer.next_complete = last;
         deliver(control, answer, last);
     };

@@ -53,6 +53,9 @@ struct Answer {
     std::vector<Reading> readings;  // that were reasoned over
 };
 
+// How the bench of a job stands; at the first port where it names none of this machine.
+BenchConfiguration standing_of(const Job& job, const MachinePlan& plan);
+
 class DiagnosisService : public QObject {
     Q_OBJECT
   public:
@@ -62,6 +65,9 @@ class DiagnosisService : public QObject {
     void ask(const Job& job);
     // Instruments owned and school; counts from the next question on.
     void setNextOptions(const NextOptions& options) { next_options_ = options; }
+    // They, with what the job says of nets, questions and joints that were warmed.
+    [[nodiscard]] NextOptions optionsFor(const Job& job) const;
+    [[nodiscard]] const BenchCosts& costs() const { return costs_; }
     // What the shop's own repairs make of the shipped rates; counts from the next question on.
     void setShopRates(const ShopRates& rates) { shop_rates_ = rates; }
     [[nodiscard]] const ShopRates& shopRates() const { return shop_rates_; }

@@ -100,12 +100,10 @@ BenchStrip::BenchStrip(JobSession& session, const Knowledge& knowledge, QWidget*
     hold_ = addPlate(tr("Plug sits"), Qt::Key_H,
                      tr("Hold the plug to its good side, put the charger to a tester, or a bare plug in"),
                      nextHold);
-    charger_ = addPlate(tr("Whose charger"), Qt::Key_C, tr("Swap the charger"), [](BenchConfiguration& b) {
-        b.charger = b.charger == Owner::bench ? Owner::customer : Owner::bench;
-    });
-    lead_ = addPlate(tr("Whose lead"), Qt::Key_L, tr("Swap the lead"), [](BenchConfiguration& b) {
-        b.lead = b.lead == Owner::bench ? Owner::customer : Owner::bench;
-    });
+    charger_ = addPlate(tr("Whose charger"), Qt::Key_C, tr("Swap the charger"),
+                        [this](BenchConfiguration& b) { swapSource(b, SourcePiece::charger); });
+    lead_ = addPlate(tr("Whose lead"), Qt::Key_L, tr("Swap the lead"),
+                     [this](BenchConfiguration& b) { swapSource(b, SourcePiece::lead); });
     battery_ = addPlate(tr("Battery"), Qt::Key_B, tr("Connect or disconnect the battery"),
                         [](BenchConfiguration& b) { b.battery_in = !b.battery_in; });
     case_ = addPlate(tr("Case"), Qt::Key_O, tr("Open or close the case"), [](BenchConfiguration& b) {
@@ -166,6 +164,14 @@ void BenchStrip::changeBench(const QString& description, const Change& change) {
 
 const Topology* BenchStrip::topology() const {
     return session_.hasJob() ? knowledge_.find_topology(session_.job().ticket.topology) : nullptr;
+}
+
+void BenchStrip::swapSource(BenchConfiguration& bench, SourcePiece piece) const {
+    const Topology* machine = topology();
+    const Port* port = machine == nullptr ? nullptr : machine->find_port(bench.port);
+    const Owner now = piece == SourcePiece::charger ? bench.charger : bench.lead;
+    set_owner(bench, piece, now == Owner::bench ? Owner::customer : Owner::bench, knowledge_.kit,
+              port == nullptr ? std::string() : port->family);
 }
 
 void BenchStrip::nextPort(BenchConfiguration& bench) const {

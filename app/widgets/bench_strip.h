@@ -11,6 +11,7 @@
 #include <QWidget>
 
 #include "app/services/job_session.h"
+#include "core/machine/model/source_pieces.h"
 #include "core/machine/model/topology.h"
 
 namespace eh {
@@ -59,6 +60,7 @@ class BenchStrip : public QWidget {
                          const Change& change);
     void changeBench(const QString& description, const Change& change);
     void nextPort(BenchConfiguration& bench) const;
+    void swapSource(BenchConfiguration& bench, SourcePiece piece) const;
     static void nextHold(BenchConfiguration& bench);
     void refresh();
     // The warning stands behind the plates where they leave room, else below them.

@@ -101,7 +101,7 @@ void Workbench::askAnew() {
     // Typing a name must not set the reasoning to work.
     const Asked now{job.readings,
                     job.ticket.topology,
-                    job.ticket.facts,
+                    {job.ticket.facts, job.ticket.facts_denied, job.ticket.facts_unknown},
                     job.bench,
                     job.acts,
                     job.out_of_reach,

@@ -4,6 +4,8 @@
 // need of it by reference.
 #pragma once
 
+#include <array>
+
 #include "app/services/bench_steering.h"
 #include "app/services/design_service.h"
 #include "app/services/diagnosis_service.h"
@@ -103,7 +105,7 @@ class Workbench : public QObject {
     struct Asked {
         std::vector<Reading> readings;
         std::string topology;
-        std::vector<std::string> facts;
+        std::array<std::vector<std::string>, 3> facts;  // so, not so, not known
         BenchConfiguration bench;
         std::vector<Act> acts;
         std::vector<std::string> out_of_reach;

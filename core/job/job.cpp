@@ -3,7 +3,9 @@
 
 #include <algorithm>
 #include <array>
+
 #include "core/base/text.h"
+#include "core/base/word_list.h"
 
 namespace eh {
 namespace {
@@ -11,15 +13,6 @@ namespace {
 constexpr std::array<const char*, job_stage_count> stage_names{"intake", "bench",    "repair",
                                                                "proof",  "handover", "closed"};
 constexpr std::array<const char*, 4> proof_state_names{"open", "passed", "failed", "waived"};
-
-template <typename Enum, std::size_t N>
-std::optional<Enum> enum_from(const std::array<const char*, N>& names, const std::string& text) {
-    for (std::size_t i = 0; i < N; ++i) {
-        if (text == names[i])
-            return static_cast<Enum>(i);
-    }
-    return std::nullopt;
-}
 
 // The number behind the prefix, or 0.
 long serial_of(const std::string& id, const std::string& prefix) {
@@ -33,17 +26,37 @@ long serial_of(const std::string& id, const std::string& prefix) {
 
 }  // namespace
 
+void forget_fact(Ticket& ticket, const std::string& fact) {
+    for (auto* list : {&ticket.facts, &ticket.facts_denied, &ticket.facts_unknown})
+        std::erase(*list, fact);
+}
+
+void answer_fact(Ticket& ticket, const std::string& fact, FactAnswer answer) {
+    forget_fact(ticket, fact);
+    auto& list = answer == FactAnswer::so       ? ticket.facts
+                 : answer == FactAnswer::not_so ? ticket.facts_denied
+                                                : ticket.facts_unknown;
+    list.push_back(fact);
+}
+
+std::vector<std::string> facts_asked(const Ticket& ticket) {
+    std::vector<std::string> asked = ticket.facts;
+    asked.insert(asked.end(), ticket.facts_denied.begin(), ticket.facts_denied.end());
+    asked.insert(asked.end(), ticket.facts_unknown.begin(), ticket.facts_unknown.end());
+    return asked;
+}
+
 std::string to_text(JobStage stage) {
     return stage_names[static_cast<std::size_t>(stage)];
 }
 std::optional<JobStage> job_stage_from(const std::string& text) {
-    return enum_from<JobStage>(stage_names, text);
+    return value_of_word<JobStage>(stage_names, text);
 }
 std::string to_text(ProofState state) {
     return proof_state_names[static_cast<std::size_t>(state)];
 }
 std::optional<ProofState> proof_state_from(const std::string& text) {
-    return enum_from<ProofState>(proof_state_names, text);
+    return value_of_word<ProofState>(proof_state_names, text);
 }
 
 std::string fresh_id(const Job& job, const std::string& prefix) {

@@ -31,8 +31,11 @@ struct Ticket {
     std::string topology;            // id of the topology; the one thing a diagnosis cannot do without
     std::string claim;               // in the customer's words
     std::vector<std::string> facts;  // ids of the fault catalogue's intake facts
-    std::string brought;             // charger, cable, loose parts
-    std::string return_of;           // number of the earlier job that came back with this one; usually empty
+    // Such facts that were asked about: those that are not so, and those that nobody knew.
+    std::vector<std::string> facts_denied;
+    std::vector<std::string> facts_unknown;
+    std::string brought;    // charger, cable, loose parts
+    std::string return_of;  // number of the earlier job that came back with this one; usually empty
     std::optional<double> price_limit;
     std::optional<double> estimate;
     bool ask_before_data_loss = true;
@@ -121,6 +124,15 @@ struct Job {
     std::optional<DesignLesson> lesson;
     friend bool operator==(const Job&, const Job&) = default;
 };
+
+// What the customer answers to a question about a fact of the intake.
+enum class FactAnswer { so, not_so, unknown };
+// What was answered about that fact is forgotten.
+void forget_fact(Ticket& ticket, const std::string& fact);
+// Notes it; what was answered about that fact before is forgotten.
+void answer_fact(Ticket& ticket, const std::string& fact, FactAnswer answer);
+// The facts that were answered, in any way.
+std::vector<std::string> facts_asked(const Ticket& ticket);
 
 // The words of the job file; from() knows just those.
 std::string to_text(JobStage stage);

@@ -39,6 +39,10 @@ json write(const Ticket& t) {
     put_if(j, "estimate", t.estimate);
     if (!t.facts.empty())
         j["facts"] = t.facts;
+    if (!t.facts_denied.empty())
+        j["facts_denied"] = t.facts_denied;
+    if (!t.facts_unknown.empty())
+        j["facts_unknown"] = t.facts_unknown;
     if (!t.kind_seen)
         j["kind_seen"] = false;
     if (!t.like_its_kind)
@@ -111,6 +115,19 @@ std::optional<double> optional_number(const JsonReader& field, const std::string
     return field.has(key) ? std::optional(field.number(key)) : std::nullopt;
 }
 
+// A fact has one answer; within a list it may stand twice.
+void refuse_two_answers(const JsonReader& field, const Ticket& t) {
+    std::set<std::string> answered;
+    for (const auto* list : {&t.facts, &t.facts_denied, &t.facts_unknown}) {
+        for (const std::string& fact : *list) {
+            if (answered.count(fact) != 0)
+                field.refuse("the fact " + in_quotes(fact) +
+                             " has two answers: it belongs in one of facts, facts_denied and facts_unknown");
+        }
+        answered.insert(list->begin(), list->end());
+    }
+}
+
 Ticket read_ticket(const JsonReader& field) {
     Ticket t;
     if (!field.text("topology").empty())
@@ -122,6 +139,9 @@ Ticket read_ticket(const JsonReader& field) {
     t.brought = field.text("brought", "");
     t.return_of = field.text("return_of", "");
     t.facts = field.texts("facts");
+    t.facts_denied = field.texts("facts_denied");
+    t.facts_unknown = field.texts("facts_unknown");
+    refuse_two_answers(field, t);
     t.price_limit = optional_number(field, "price_limit");
     t.estimate = optional_number(field, "estimate");
     t.ask_before_data_loss = field.boolean("ask_before_data_loss", true);

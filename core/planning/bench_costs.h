@@ -26,6 +26,7 @@ struct BenchCosts {
     double to_tester_minutes = 0.8;
     double bare_plug_minutes = 0.5;
     double cut_power_minutes = 3.0;  // charger out, pack out or its switch held, and half a minute's wait
+    double ask_minutes = 1.5;        // to ask the customer one thing
     std::array<double, reading_kind_count> reading_minutes{};  // by ReadingKind
     std::array<double, reading_kind_count> risk_minutes{};     // what may go wrong, as minutes
     double remove_risk_minutes = 4.0;

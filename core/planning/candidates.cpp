@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/inference/complaint.h"
+#include "core/machine/model/source_pieces.h"
 #include "core/planning/next_act.h"
 #include "core/planning/off_numbers.h"
 #include "core/planning/tried_work.h"
@@ -28,11 +29,16 @@ std::vector<BenchConfiguration> reachable_configurations(const BenchConfiguratio
     };
     list.push_back(base);
     with_sides(base);
+    const Kit& kit = plan.knowledge().kit;
+    const std::string& family = topology.find_port(base.port)->family;
+    const auto other_owner = [](Owner owner) {
+        return owner == Owner::bench ? Owner::customer : Owner::bench;
+    };
     BenchConfiguration other = base;
-    other.charger = now.charger == Owner::bench ? Owner::customer : Owner::bench;
+    set_owner(other, SourcePiece::charger, other_owner(now.charger), kit, family);
     list.push_back(other);
     other = base;
-    other.lead = now.lead == Owner::bench ? Owner::customer : Owner::bench;
+    set_owner(other, SourcePiece::lead, other_owner(now.lead), kit, family);
     list.push_back(other);
     other = base;
     other.second_instruments = !now.second_instruments;
@@ -98,10 +104,13 @@ std::vector<BenchConfiguration> occasional_configurations(const BenchConfigurati
 
 std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan) {
     std::vector<BenchConfiguration> list;
+    const Kit& kit = plan.knowledge().kit;
     for (const BenchConfiguration& way : ways_to_plug_in(plan.topology())) {
         for (const bool battery_in : {true, false}) {
             for (const Owner charger : {Owner::customer, Owner::bench}) {
                 for (const Owner lead : {Owner::customer, Owner::bench}) {
+                    if (charger != lead && has_fixed_lead(kit, plan.topology().find_port(way.port)->family))
+                        continue;
                     list.push_back(way);
                     list.back().battery_in = battery_in;
                     list.back().charger = charger;

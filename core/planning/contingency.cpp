@@ -170,8 +170,8 @@ std::vector<Telling> Contingency::tellings(ReadingKind kind, const MachinePlan& 
         const auto top = std::max_element(joint_[c].begin(), joint_[c].end());
         const Party& part = parties_.list[static_cast<std::size_t>(top - joint_[c].begin())];
         if (q >= least_telling)
-            list.push_back(
-                {outcome_text(kind, static_cast<int>(c), plan), q, part.block, part.kind, *top / q});
+            list.push_back({outcome_text(kind, static_cast<int>(c), plan), q, part.block, part.kind, *top / q,
+                            static_cast<int>(c)});
     }
     std::sort(list.begin(), list.end(),
               [](const Telling& a, const Telling& b) { return a.probability > b.probability; });

@@ -114,6 +114,8 @@ class Proposer {
             put_first(step_.acts, *first);
         }
         put_cheap_work_first();
+        if (!step_.repair_due && !step_.all_put_right)
+            step_.question = best_question(parties_, table_, options_.facts_asked, costs_);
         step_.acts = most_varied(std::move(step_.acts), options_.most);
         return std::move(step_);
     }

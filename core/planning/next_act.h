@@ -14,6 +14,7 @@
 
 #include "core/inference/ranking.h"
 #include "core/planning/bench_costs.h"
+#include "core/planning/customer_question.h"
 #include "core/planning/danger_watch.h"
 
 namespace eh {
@@ -25,6 +26,7 @@ struct Telling {
     std::string block;  // part that leads then, "" for nothing wrong / none of these
     HypothesisKind kind = HypothesisKind::fault;
     double leading_probability = 0.0;  // of that part, then
+    int outcome = 0;                   // its number (outcome_bins.h)
 };
 
 // The two that a reading parts best, of those that matter most.
@@ -90,15 +92,17 @@ struct NextOptions {
     bool reflow_first = false;              // of two schools: warm a chip's joints before replacing it
     std::vector<std::string> reflowed;      // parts that were, since the job began
     std::vector<std::string> out_of_reach;  // nets that no probe gets at: their readings are not proposed
+    std::vector<std::string> facts_asked;   // of the intake: answered, or nobody knew
     bool second_instruments = true;         // another meter to read with where the usual one is in doubt
 };
 
 struct NextStep {
     std::vector<NextAct> acts;  // best first; a due repair stands first
     bool repair_due = false;
-    bool all_put_right = false;        // by work done so far, as surely as a repair is due: time to prove it
-    double repair_now_minutes = 0.0;   // expected cost of the best repair at once, failures included
-    std::vector<DangerFound> dangers;  // that keep power away; what they forbid is not among the acts
+    bool all_put_right = false;       // by work done so far, as surely as a repair is due: time to prove it
+    double repair_now_minutes = 0.0;  // expected cost of the best repair at once, failures included
+    std::optional<CustomerQuestion> question;  // to ask beside the acts; nothing once a repair is due
+    std::vector<DangerFound> dangers;          // that keep power away; what they forbid is not among the acts
 };
 
 // Configurations that readings can be taken in from here, without parts removed; most useful first. Their

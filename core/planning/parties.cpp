@@ -5,8 +5,10 @@
 #include <cmath>
 #include <map>
 #include <numeric>
+#include <set>
 
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/source_pieces.h"
 
 namespace eh {
 namespace {
@@ -30,9 +32,12 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
     const FaultCatalogue& catalogue = table.plan().knowledge().catalogue;
     std::vector<Party> list;
     using Key = std::pair<std::string, Work>;
+    const Kit& kit = table.plan().knowledge().kit;
     std::map<Key, std::size_t> of_work;  // by part and kind of work; "" / "?" for the other kinds
-    const auto key_of = [](HypothesisKind kind, const std::string& block, Work work) {
-        return kind == HypothesisKind::none_of_these ? Key("?", Work::none) : Key(block, work);
+    // An adapter and the lead that is fixed to it are changed together.
+    const auto key_of = [&](HypothesisKind kind, const std::string& block, Work work) {
+        return kind == HypothesisKind::none_of_these ? Key("?", Work::none)
+                                                     : Key(changed_with(kit, block).front(), work);
     };
     const auto key_of_fault = [&](const FaultInstance& fault) {
         return key_of(HypothesisKind::fault, fault.block, work_for(fault, catalogue));
@@ -50,8 +55,11 @@ Parties make_parties(const Ranking& ranking, const PredictionTable& table, const
         const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
         auto& faults = left[suspicion.hypothesis];
         faults = outstanding(hypothesis, now, catalogue);
-        for (const FaultInstance& fault : faults)
-            count(HypothesisKind::fault, fault, suspicion.probability);
+        std::set<Key> counted;  // a part that is at fault in two ways is one part
+        for (const FaultInstance& fault : faults) {
+            if (counted.insert(key_of_fault(fault)).second)
+                count(HypothesisKind::fault, fault, suspicion.probability);
+        }
         // A machine whose faults are all put right has nothing wrong any more.
         if (faults.empty())
             count(hypothesis.kind == HypothesisKind::none_of_these ? hypothesis.kind

@@ -13,7 +13,7 @@
 namespace eh {
 
 // A part under suspicion as far as it is still to be put right, by one kind of work, or one of the other
-// kinds.
+// kinds. An adapter and the lead that is fixed to it are one part, named by the likelier of the two.
 struct Party {
     std::string block;       // "" for nothing_wrong and none_of_these
     Work work = Work::none;  // kind_of_work

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/source_pieces.h"
 
 namespace eh {
 namespace {
@@ -35,13 +36,14 @@ bool source_has_proven_itself(const std::vector<Reading>& taken) {
 }
 
 std::optional<BenchConfiguration> other_of_its_kind(const PlanBlock& block, const FaultSpec& fault,
-                                                    const std::vector<Reading>& taken,
+                                                    const std::vector<Reading>& taken, const Kit& kit,
                                                     BenchConfiguration plug) {
     if (any_counted(taken, [&](const Reading& reading) {
             return feeds_machine(reading.configuration) && !part_in_play(block, fault, reading.configuration);
         }))
         return std::nullopt;
-    (block.id == lead_block_id(block.family) ? plug.lead : plug.charger) = Owner::bench;
+    const bool is_lead = block.id == lead_block_id(block.family);
+    set_owner(plug, is_lead ? SourcePiece::lead : SourcePiece::charger, Owner::bench, kit, block.family);
     return plug;
 }
 
@@ -57,17 +59,20 @@ std::optional<BenchConfiguration> due_source_swap(const Party& top, const std::v
     const FaultSpec& fault = *plan.knowledge().catalogue.find(top.fault.fault);
     BenchConfiguration plug = plugged_into(plan.topology(), now);
     if (!block.family.empty())
-        return other_of_its_kind(block, fault, taken, std::move(plug));
+        return other_of_its_kind(block, fault, taken, plan.knowledge().kit, std::move(plug));
     if (!is_chip(block) || shorts(fault) || top.suspicion < costs.repair_due_probability ||
         source_has_proven_itself(taken))
         return std::nullopt;
-    for (Owner BenchConfiguration::*whose : {&BenchConfiguration::charger, &BenchConfiguration::lead}) {
+    for (const SourcePiece piece : {SourcePiece::charger, SourcePiece::lead}) {
         const bool tried = any_counted(taken, [&](const Reading& reading) {
-            return feeds_machine(reading.configuration) && reading.configuration.*whose == Owner::bench;
+            const BenchConfiguration& then = reading.configuration;
+            return feeds_machine(then) &&
+                   (piece == SourcePiece::charger ? then.charger : then.lead) == Owner::bench;
         });
         if (tried)
             continue;
-        plug.*whose = Owner::bench;
+        set_owner(plug, piece, Owner::bench, plan.knowledge().kit,
+                  plan.topology().find_port(plug.port)->family);
         return plug;
     }
     return std::nullopt;

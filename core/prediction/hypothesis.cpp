@@ -68,7 +68,7 @@ class HypothesisMaker {
             return;
         }
         const auto factor = beforehand_.rate_factors.find(fault.id);
-        const double weight = intake_weight(instance, catalogue_, beforehand_.facts) *
+        const double weight = intake_weight(instance, catalogue_, beforehand_.facts, beforehand_.denied) *
                               (factor == beforehand_.rate_factors.end() ? 1.0 : factor->second);
         double tied_share = 0.0;
         for (const Cause& cause : fault.causes)
@@ -106,13 +106,29 @@ std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const Beforehan
     return HypothesisMaker(plan, beforehand).run();
 }
 
+double fact_probability(const IntakeFact& fact, const std::vector<FaultInstance>& faults,
+                        const FaultCatalogue& catalogue) {
+    constexpr double highest = 0.9;  // nobody tells everything
+    double probability = fact.share;
+    for (const FaultInstance& fault : faults) {
+        const auto& multipliers = catalogue.find(fault.fault)->multipliers;
+        if (const auto found = multipliers.find(fact.id); found != multipliers.end())
+            probability *= found->second;
+    }
+    return std::min(highest, probability);
+}
+
 double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue,
-                     const std::vector<std::string>& facts) {
+                     const std::vector<std::string>& facts, const std::vector<std::string>& denied) {
     const FaultSpec& spec = *catalogue.find(fault.fault);
     double weight = spec.rate;
     for (const auto& [fact, factor] : spec.multipliers) {
         if (std::find(facts.begin(), facts.end(), fact) != facts.end())
             weight *= factor;
+    }
+    for (const IntakeFact& fact : catalogue.facts) {
+        if (std::find(denied.begin(), denied.end(), fact.id) != denied.end())
+            weight *= (1.0 - fact_probability(fact, {fault}, catalogue)) / (1.0 - fact.share);
     }
     return weight;
 }

@@ -30,6 +30,8 @@ struct Beforehand {
     std::map<std::string, double> rate_factors = {};
     // By habit of makers: what earlier machines of the same kind add to the log of its odds.
     ByHabit<double> learnt = {};
+    // Facts that the customer was asked about, and that are not so; unknown ones are ignored.
+    std::vector<std::string> denied = {};
     friend bool operator==(const Beforehand&, const Beforehand&) = default;
 };
 
@@ -38,9 +40,15 @@ struct Beforehand {
 // wrong" and "none of these". Rates are multiplied by what the intake says and normalised.
 std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const Beforehand& beforehand);
 
-// Rate of a fault times what the intake says of it. Requires a fault of the catalogue.
+// How likely a job with these faults states a fact of the intake, 0..1: the fact's share of all jobs, times
+// what each fault says of it, and never quite certain. Requires faults of the catalogue.
+double fact_probability(const IntakeFact& fact, const std::vector<FaultInstance>& faults,
+                        const FaultCatalogue& catalogue);
+
+// Rate of a fault times what the intake says of it: facts that hold, and facts that were denied. Requires a
+// fault of the catalogue.
 double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue,
-                     const std::vector<std::string>& facts);
+                     const std::vector<std::string>& facts, const std::vector<std::string>& denied = {});
 
 // Share of such jobs that have a second fault which the first did not bring about.
 double second_fault_share(const Beforehand& beforehand, const FaultCatalogue& catalogue);

@@ -62,8 +62,8 @@ void write_view(ByteWriter& out, const PoweredView& view) {
     out.numbers(view.rise_kelvin);
     out.number(view.first_shunt_watts);
     out.number(view.firmware);
-    out.number(view.weak_adapter);
-    out.number(view.pack_refuses);
+    out.number(view.called_slow);
+    out.number(view.asks_for_service);
     out.number(view.trend);
     out.number(view.signs);
     out.number(view.talk);
@@ -82,8 +82,8 @@ PoweredView read_view(ByteReader& in) {
     view.rise_kelvin = in.numbers<std::vector<float>>();
     view.first_shunt_watts = in.number<float>();
     view.firmware = in.number<FirmwareMessage>();
-    view.weak_adapter = in.number<bool>();
-    view.pack_refuses = in.number<bool>();
+    view.called_slow = in.number<float>();
+    view.asks_for_service = in.number<float>();
     view.trend = in.number<std::optional<ChargeTrend>>();
     view.signs = in.number<SignShares>();
     view.talk = in.number<NegotiationEnd>();

@@ -42,7 +42,6 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchC
     bool of_instruments = false;
     std::vector<std::string> replaced;
     std::vector<std::string> lent;
-    configuration.plug_held = configuration.plug_held && changes_when_held(machines_[number].faults);
     for (std::size_t f = 0; f < machines_[number].faults.size(); ++f) {
         const FaultInstance& fault = machines_[number].faults[f];
         if (!fault_can_show(*plan_, fault, configuration, powered))
@@ -62,6 +61,8 @@ PredictionStore::Scene PredictionStore::scene(MachineNumber number, const BenchC
         keep(configuration.replaced, replaced);
         keep(configuration.lent, lent);
     }
+    // By the faults that show: a scene of a scene is itself.
+    configuration.plug_held = configuration.plug_held && changes_when_held(showing);
     configuration.replaced = std::move(replaced);
     // What they put right is not among the faults that show any more.
     configuration.handled.clear();

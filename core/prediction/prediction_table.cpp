@@ -2,6 +2,7 @@
 #include "core/prediction/prediction_table.h"
 
 #include <algorithm>
+#include <stdexcept>
 
 #include "core/machine/model/fault_reach.h"
 #include "core/machine/model/plug_contacts.h"
@@ -106,18 +107,32 @@ PredictionStore::MachineNumber PredictionTable::sound() const {
     return store_->machine({}, deep ? Depth::many_designs : Depth::few_designs);
 }
 
+namespace {
+
+// The column once what it needs was simulated; nullptr when stopped. What another thread's question made the
+// store forget meanwhile is simulated again, but not for ever: a column that is never found is a mistake of
+// this program, which must be said and not waited for.
+template <typename Simulate, typename Known>
+auto once_known(Simulate simulate, Known known) -> decltype(known()) {
+    constexpr int most_tries = 20;
+    for (int tries = 0; tries < most_tries; ++tries) {
+        if (!simulate())
+            return nullptr;
+        if (auto column = known())
+            return column;
+    }
+    throw std::logic_error("what this bench shows was simulated and cannot be found again");
+}
+
+}  // namespace
+
 std::shared_ptr<const PoweredColumn> PredictionTable::powered(const BenchConfiguration& configuration,
                                                               const std::function<bool()>& stop,
                                                               const std::function<void(double)>& progress) {
     if (auto known = known_powered(configuration))
         return known;
-    for (;;) {
-        if (!store_->simulate_views(machines_, configuration, stop, progress))
-            return nullptr;
-        // What another thread's question made the store forget meanwhile is simulated again.
-        if (auto column = known_powered(configuration))
-            return column;
-    }
+    return once_known([&] { return store_->simulate_views(machines_, configuration, stop, progress); },
+                      [&] { return known_powered(configuration); });
 }
 
 std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfiguration& configuration, int net,
@@ -126,12 +141,8 @@ std::shared_ptr<const NumberColumn> PredictionTable::ohms(const BenchConfigurati
         return known;
     std::vector<PredictionStore::MachineNumber> machines = machines_;
     machines.push_back(sound());  // what the others are compared with
-    for (;;) {
-        if (!store_->simulate_ohms(machines, configuration, stop))
-            return nullptr;
-        if (auto column = known_ohms(configuration, net))
-            return column;
-    }
+    return once_known([&] { return store_->simulate_ohms(machines, configuration, stop); },
+                      [&] { return known_ohms(configuration, net); });
 }
 
 std::shared_ptr<const PoweredColumn> PredictionTable::known_powered(const BenchConfiguration& asked) const {
@@ -296,12 +307,8 @@ std::shared_ptr<const NumberColumn> PredictionTable::number(const BenchConfigura
     std::vector<PredictionStore::MachineNumber> machines{sound()};  // what the others are compared with
     for (std::size_t h = 0; h < hypotheses_.size(); ++h)
         machines.push_back(machine_asked(h, electrical_part(unpowered(configuration)), question));
-    for (;;) {
-        if (!store_->simulate_numbers(machines, configuration, question, stop))
-            return nullptr;
-        if (auto column = known_number(configuration, question))
-            return column;
-    }
+    return once_known([&] { return store_->simulate_numbers(machines, configuration, question, stop); },
+                      [&] { return known_number(configuration, question); });
 }
 
 }  // namespace eh

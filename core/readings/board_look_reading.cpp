@@ -128,16 +128,16 @@ Result<BoardLookReading> BoardLookTraits::from_quick(QuickInput& typed) {
     return value;
 }
 
-void BoardLookTraits::bring(const BoardLookReading& value, const BenchConfiguration&, const Topology&,
-                            ReadingTerms& terms) {
+double BoardLookTraits::background(const BoardLookReading& value) {
     // What is found by chance: mostly nothing, else one flaw of the many that a board may show.
     constexpr double nothing_by_chance = 0.5;
     constexpr double one_flaw_by_chance = 0.01;
-    terms.broad_values = value.found.empty()
-                             ? nothing_by_chance
-                             : std::pow(one_flaw_by_chance, static_cast<double>(value.found.size()));
-    terms.broad = terms.broad_values;
+    return value.found.empty() ? nothing_by_chance
+                               : std::pow(one_flaw_by_chance, static_cast<double>(value.found.size()));
 }
+
+void BoardLookTraits::bring(const BoardLookReading&, const BenchConfiguration&, const Topology&,
+                            ReadingTerms&) {}
 
 std::size_t BoardLookTraits::outcome_count(const MachinePlan& plan) {
     return 1 + plan.blocks.size();

@@ -22,6 +22,7 @@ struct Traits<BoardLookReading> : UsualTraits<BoardLookReading> {
     static constexpr bool by_eye = true;
     static constexpr std::size_t most_found = 40;  // more are no list of findings
 
+    static double background(const BoardLookReading& value);
     static std::string bench_conflict(const BenchConfiguration& bench);
     static std::string value_text(const BoardLookReading& value, const Topology& topology);
     static std::string subject(const BoardLookReading& value, const BenchConfiguration& bench,

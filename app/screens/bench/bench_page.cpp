@@ -55,6 +55,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       roll_(new RollView(recording, feed, watch, this)),
       progress_(new QProgressBar(this)),
       next_heading_(heading(tr("Do next"), this)),
+      question_(new QuestionBar(session, this)),
       dangers_say_(form::wrapped(this, tr("What keeps power away"))),
       out_of_reach_(new QToolButton(this)),
       kinds_say_(form::wrapped(this, tr("How this machine may be built"))) {
@@ -81,7 +82,15 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     progress_->setSizePolicy(keep);
     progress_->hide();
     side->addWidget(progress_);
-    side->addWidget(next_heading_);
+    auto* hour = new QToolButton(this);
+    hour->setText(tr("Plan of the &hour …"));
+    hour->setAutoRaise(true);
+    hour->setToolTip(tr("What would be done in the next hour, and where what is seen forks the way"));
+    auto* above_next = new QHBoxLayout;
+    above_next->addWidget(next_heading_, 1);
+    above_next->addWidget(hour);
+    side->addLayout(above_next);
+    side->addWidget(question_);
     side->addWidget(dangers_say_);
     side->addWidget(next_, 12);
     side->addWidget(out_of_reach_);
@@ -113,6 +122,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
 
     connect(signs, &SignsButton::seen, this, &BenchPage::takeSeen);
     connect(design, &QToolButton::clicked, this, &BenchPage::designAsked);
+    connect(hour, &QToolButton::clicked, this, &BenchPage::hourAsked);
     connect(quick_line_, &QuickLineEdit::entered, this, &BenchPage::takeEntry);
     connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
     connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });
@@ -162,6 +172,7 @@ void BenchPage::clearAnswer() {
     dangers_say_->hide();
     suspects_->clear();
     next_->clear();
+    question_->show({});
     progress_->hide();
 }
 
@@ -183,6 +194,7 @@ void BenchPage::showAnswer() {
     path_->show(answer, session_.job().bench);
     suspects_->show(answer);
     next_->show(answer);
+    question_->show(answer.next.question);
     showDangers(answer);
     next_heading_->setText(answer.next_complete ? tr("Do next") : tr("Do next (still weighing)"));
 }

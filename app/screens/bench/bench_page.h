@@ -9,6 +9,7 @@
 
 #include "app/screens/bench/charge_path_view.h"
 #include "app/screens/bench/next_acts_view.h"
+#include "app/screens/bench/question_bar.h"
 #include "app/screens/bench/quick_line_edit.h"
 #include "app/screens/bench/roll_view.h"
 #include "app/screens/bench/suspects_view.h"
@@ -47,6 +48,7 @@ class BenchPage : public QWidget {
     void warned(const QString& warning);  // for the bench strip
     void said(const QString& sentence);   // for the status line
     void designAsked();                   // what is known of the machine
+    void hourAsked();                     // the plan of the next hour
     void talkAsked();                     // the next act is to record the CC line
     void repairAsked(const std::string& block, Work remedy);
 
@@ -75,6 +77,7 @@ class BenchPage : public QWidget {
     RollView* roll_;
     QProgressBar* progress_;
     QLabel* next_heading_;
+    QuestionBar* question_;
     QLabel* dangers_say_;
     QToolButton* out_of_reach_;
     QLabel* kinds_say_;

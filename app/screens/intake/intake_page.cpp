@@ -226,10 +226,10 @@ QWidget* IntakePage::makeFacts() {
             if (refreshing_ || !session_.hasJob())
                 return;
             session_.edit(tr("Intake fact"), [&](Job& job) {
-                auto& facts = job.ticket.facts;
-                facts.erase(std::remove(facts.begin(), facts.end(), id), facts.end());
                 if (on)
-                    facts.push_back(id);
+                    answer_fact(job.ticket, id, FactAnswer::so);
+                else
+                    forget_fact(job.ticket, id);
             });
         });
     }
@@ -378,8 +378,15 @@ void IntakePage::refresh() {
         claim_->setPlainText(format::qt(ticket.claim));
     data_->setChecked(ticket.ask_before_data_loss);
     for (qsizetype i = 0; i < facts_.size(); ++i) {
-        const std::string& id = knowledge_.catalogue.facts[static_cast<std::size_t>(i)].id;
-        facts_[i]->setChecked(std::find(ticket.facts.begin(), ticket.facts.end(), id) != ticket.facts.end());
+        const IntakeFact& fact = knowledge_.catalogue.facts[static_cast<std::size_t>(i)];
+        const auto is_in = [&](const std::vector<std::string>& facts) {
+            return std::find(facts.begin(), facts.end(), fact.id) != facts.end();
+        };
+        const QString title = format::qt(fact.title);
+        facts_[i]->setChecked(is_in(ticket.facts));
+        facts_[i]->setText(is_in(ticket.facts_denied)    ? tr("%1 — asked: no").arg(title)
+                           : is_in(ticket.facts_unknown) ? tr("%1 — asked: not known").arg(title)
+                                                         : title);
     }
     refreshing_ = false;
 }

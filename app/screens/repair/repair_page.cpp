@@ -16,6 +16,7 @@
 #include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
 #include "core/machine/model/machine_plan.h"
+#include "core/machine/model/source_pieces.h"
 
 namespace eh {
 namespace {
@@ -252,7 +253,8 @@ bool RepairPage::record() {
         job.stage = std::max(job.stage, JobStage::repair);
         if (act.block.empty())
             return;
-        note_work(job.bench, act.block, act.kind);
+        for (const std::string& block : changed_with(knowledge_.kit, act.block))
+            note_work(job.bench, block, act.kind);
     });
     for (QLineEdit* field : {origin_, minutes_, cost_, note_})
         field->clear();

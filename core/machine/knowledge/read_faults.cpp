@@ -224,10 +224,11 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
         root.check_format("eager-hound.faults", 1);
         FaultCatalogue catalogue;
         std::set<std::string> facts;
+        constexpr double most_common_fact = 0.9;  // what nearly every job states tells nothing
         for (const JsonReader& item : root.items("facts")) {
             catalogue.facts.push_back(
-                {item.text("id"), item.text("title"),
-                 item.has("share") ? item.number_between("share", 0.0, 1.0) : 0.0,
+                {item.text("id"), item.text("title"), item.text("question"),
+                 item.has("share") ? item.number_between("share", 0.0, most_common_fact) : 0.0,
                  item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0});
             facts.insert(catalogue.facts.back().id);
         }

@@ -69,8 +69,8 @@ Result<Kit> parse_kit(const std::string& text, const std::string& file) {
         for (const JsonReader& item : root.items("chargers"))
             kit.chargers.push_back(read_charger(item));
         for (const JsonReader& item : root.items("leads"))
-            kit.leads.push_back(
-                {item.text("id"), item.text("family"), item.text("title"), item.text("kind")});
+            kit.leads.push_back({item.text("id"), item.text("family"), item.text("title"), item.text("kind"),
+                                 item.boolean("fixed", false)});
         return kit;
     });
 }

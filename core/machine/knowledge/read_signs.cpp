@@ -6,11 +6,13 @@
 #include "core/base/json_reader.h"
 #include "core/base/text.h"
 #include "core/machine/knowledge/load_knowledge.h"
+#include "core/machine/simulation/observation.h"
 
 namespace eh {
 namespace {
 
-constexpr double rounding = 1e-6;  // of shares written with a few digits
+constexpr double most_makes = 0.5;  // else it is what most of them say
+constexpr double rounding = 1e-6;   // of shares written with a few digits
 
 SignShares read_shares(const JsonReader& state) {
     SignShares shares{};
@@ -32,8 +34,14 @@ Result<SignTable> parse_signs(const std::string& text, const std::string& file) 
         const JsonReader states = root.at("states");
         SignTable table{};
         for (int s = 0; s < sign_state_count; ++s)
-            table[static_cast<std::size_t>(s)] =
+            table.of_state[static_cast<std::size_t>(s)] =
                 read_shares(states.at(to_text(static_cast<SignState>(s)).c_str()));
+        const JsonReader messages = root.at("messages");
+        const auto of_makes = [&](FirmwareMessage message) {
+            return static_cast<float>(messages.number_between(to_text(message), 0.0, most_makes));
+        };
+        table.call_it_slow = of_makes(FirmwareMessage::slow_charger);
+        table.ask_for_service = of_makes(FirmwareMessage::service_battery);
         return table;
     });
 }

@@ -98,6 +98,7 @@ struct FaultSpec {
 struct IntakeFact {
     std::string id;
     std::string title;
+    std::string question;       // to be read out to the customer; answered with yes or no
     double share = 0.0;         // estimate: of all jobs, how many state it
     double second_fault = 0.0;  // estimate: of the jobs that state it, how many have a second, untied fault
 };

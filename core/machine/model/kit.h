@@ -35,6 +35,7 @@ struct LeadSpec {
     std::string family;
     std::string title;
     std::string kind;
+    bool fixed = false;  // to its charger: one piece
 };
 
 struct Kit {

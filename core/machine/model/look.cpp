@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/machine/model/look.h"
 
-#include <algorithm>
+#include "core/base/word_list.h"
 
 namespace eh {
 namespace {
@@ -39,10 +39,7 @@ std::string to_text(Flaw flaw) {
 }
 
 std::optional<Flaw> flaw_from(const std::string& text) {
-    const auto name = std::find(flaw_names.begin(), flaw_names.end(), text);
-    if (text.empty() || name == flaw_names.end())
-        return std::nullopt;
-    return static_cast<Flaw>(name - flaw_names.begin());
+    return text.empty() ? std::nullopt : value_of_word<Flaw>(flaw_names, text);
 }
 
 std::string to_text(Look look) {
@@ -50,11 +47,7 @@ std::string to_text(Look look) {
 }
 
 std::optional<Look> look_from(const std::string& text) {
-    for (std::size_t i = 0; i < look_names.size(); ++i) {
-        if (text == look_names[i])
-            return static_cast<Look>(i);
-    }
-    return std::nullopt;
+    return value_of_word<Look>(look_names, text);
 }
 
 }  // namespace eh

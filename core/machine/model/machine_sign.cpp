@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/machine/model/machine_sign.h"
 
-#include <algorithm>
+#include "core/base/word_list.h"
 
 namespace eh {
 namespace {
@@ -19,10 +19,7 @@ std::string to_text(MachineSign sign) {
 }
 
 std::optional<MachineSign> machine_sign_from(const std::string& text) {
-    const auto word = std::find(signs.begin(), signs.end(), text);
-    if (word == signs.end())
-        return std::nullopt;
-    return static_cast<MachineSign>(word - signs.begin());
+    return value_of_word<MachineSign>(signs, text);
 }
 
 std::string to_text(SignState state) {

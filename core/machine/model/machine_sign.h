@@ -31,8 +31,14 @@ inline constexpr int sign_state_count = 6;
 
 // Share of the machines in a state that give each sign; they add up to 1.
 using SignShares = std::array<float, machine_sign_count>;
-// By state. Read from data/signs.json.
-using SignTable = std::array<SignShares, sign_state_count>;
+// Read from data/signs.json.
+struct SignTable {
+    std::array<SignShares, sign_state_count> of_state{};
+    // Shares of the makes that call an adapter slow, and that ask for service of the battery, where the
+    // others say what comes of it.
+    float call_it_slow = 0.0F;
+    float ask_for_service = 0.0F;
+};
 
 // "nothing", "dim_lamp", ...: the words of job files and data files.
 std::string to_text(MachineSign sign);

@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "core/base/word_list.h"
+
 namespace eh {
 namespace {
 
@@ -65,10 +67,7 @@ std::string to_text(Work work) {
 }
 
 std::optional<Work> work_from(const std::string& text) {
-    const auto word = std::find(words.begin(), words.end(), text);
-    if (word == words.end())
-        return std::nullopt;
-    return static_cast<Work>(word - words.begin());
+    return value_of_word<Work>(words, text);
 }
 
 bool does_the_work_of(Work done, Work wanted) {

@@ -6,6 +6,7 @@
 #include <limits>
 #include <utility>
 
+#include "core/base/word_list.h"
 #include "core/machine/simulation/tester_course.h"
 #include "core/trace/inline_meter.h"
 
@@ -241,11 +242,13 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     view.first_shunt_watts =
         lasting_mean(course, 1, [](const Phase& phase, std::size_t) { return phase.first_shunt_watts; })[0];
     view.firmware = firmware_of(model, course);
-    view.weak_adapter = adapter_is_weak(course);
-    view.pack_refuses =
+    const SignTable& habits = plan.knowledge().signs;
+    const bool pack_refuses =
         course.machine_started && model.firmware_says() == to_text(FirmwareMessage::not_charging);
+    view.called_slow = adapter_is_weak(course) ? habits.call_it_slow : 0.0F;
+    view.asks_for_service = pack_refuses ? habits.ask_for_service : 0.0F;
     view.trend = trend_of(model, course);
-    view.signs = plan.knowledge().signs[static_cast<std::size_t>(sign_state_of(course))];
+    view.signs = habits.of_state[static_cast<std::size_t>(sign_state_of(course))];
     view.talk = course.talk;
     view.battery_percent = model.battery_percent();
     view.drop_probability = model.drop_probability();
@@ -259,30 +262,17 @@ constexpr std::array<const char*, firmware_message_count> message_names{
 constexpr std::array<const char*, charge_trend_count> trend_names{"rising", "rising_slowly",
                                                                   "rising_with_breaks", "flat", "falling"};
 
-// The enumerator with the number of this name.
-template <typename Enum, typename Names>
-std::optional<Enum> named(const Names& names, const std::string& text) {
-    const auto found = std::find(names.begin(), names.end(), text);
-    if (found == names.end())
-        return std::nullopt;
-    return static_cast<Enum>(found - names.begin());
-}
-
 }  // namespace
 
 MessageShares message_shares(const PoweredView& view) {
-    constexpr double call_it_slow = 0.35;
-    constexpr double ask_for_service = 0.15;
     MessageShares shares{};
     double rest = 1.0;
     const auto give = [&](FirmwareMessage message, double share) {
         shares[static_cast<std::size_t>(message)] += share;
         rest -= share;
     };
-    if (view.weak_adapter)
-        give(FirmwareMessage::slow_charger, call_it_slow);
-    if (view.pack_refuses)
-        give(FirmwareMessage::service_battery, ask_for_service);
+    give(FirmwareMessage::slow_charger, double{view.called_slow});
+    give(FirmwareMessage::service_battery, double{view.asks_for_service});
     give(view.firmware, rest);
     return shares;
 }
@@ -292,7 +282,7 @@ std::string to_text(FirmwareMessage message) {
 }
 
 std::optional<FirmwareMessage> firmware_message_from(const std::string& text) {
-    return named<FirmwareMessage>(message_names, text);
+    return value_of_word<FirmwareMessage>(message_names, text);
 }
 
 std::string to_text(ChargeTrend trend) {
@@ -300,7 +290,7 @@ std::string to_text(ChargeTrend trend) {
 }
 
 std::optional<ChargeTrend> charge_trend_from(const std::string& text) {
-    return named<ChargeTrend>(trend_names, text);
+    return value_of_word<ChargeTrend>(trend_names, text);
 }
 
 }  // namespace eh

@@ -40,8 +40,9 @@ struct PoweredView {
     SharedFloats rise_kelvin;        // by block of the topology, above the surroundings
     float first_shunt_watts = 0.0F;  // heat in the shunts of the machine's first fault
     FirmwareMessage firmware = FirmwareMessage::none;  // of most makes; message_shares() has the others
-    bool weak_adapter = false;         // a started machine gets 5 V, or is offered less than it wants
-    bool pack_refuses = false;         // because of a fault of its own
+    // Share of the makes that call the adapter slow: a started machine gets 5 V, or less than it wants.
+    float called_slow = 0.0F;
+    float asks_for_service = 0.0F;     // the same of the battery: it refuses for a fault of its own
     std::optional<ChargeTrend> trend;  // of a started machine with a pack
     SignShares signs{};                // how often machines that stand like this give each sign of life
     NegotiationEnd talk = NegotiationEnd::silent;

@@ -241,9 +241,9 @@ TEST_CASE("a sign of life speaks for the machines that give it", "[signs]") {
     sign.configuration = plugged("p1");
     PoweredView dead;
     dead.valid = true;
-    dead.signs = shipped_knowledge().signs[static_cast<std::size_t>(SignState::off)];
+    dead.signs = shipped_knowledge().signs.of_state[static_cast<std::size_t>(SignState::off)];
     PoweredView waits = dead;
-    waits.signs = shipped_knowledge().signs[static_cast<std::size_t>(SignState::waits_on_adapter)];
+    waits.signs = shipped_knowledge().signs.of_state[static_cast<std::size_t>(SignState::waits_on_adapter)];
     const auto log_of = [&](MachineSign seen, const PoweredView& view) {
         sign.value = SignReading{seen};
         return log_likelihoods(sign, {view}, -1, -1, AccuracyOptions{}, {}).front();

@@ -158,7 +158,8 @@ Job random_job(std::uint64_t seed) {
     job.ticket.customer = random_text(random);
     job.ticket.claim = random_text(random);
     job.ticket.kind_seen = random.uniform() < 0.5;
-    job.ticket.facts = {"liquid"};
+    for (const char* fact : {"liquid", "fell", "port_hot", "long_storage"})
+        answer_fact(job.ticket, fact, static_cast<FactAnswer>(random.below(3)));
     if (random.below(2) == 0)
         job.ticket.price_limit = random.uniform() * 300.0;
     job.bench = random_configuration(random);
@@ -301,4 +302,26 @@ TEST_CASE("fields of another type and numbers beyond measure are refused, not ta
         "job.hound.json");
     REQUIRE(latin.ok());
     CHECK(latin->ticket.customer == "Müller");
+}
+
+TEST_CASE("a fact of the intake has one answer, and the last one counts", "[job]") {
+    Ticket ticket;
+    answer_fact(ticket, "liquid", FactAnswer::so);
+    answer_fact(ticket, "fell", FactAnswer::unknown);
+    answer_fact(ticket, "liquid", FactAnswer::not_so);
+    CHECK(ticket.facts.empty());
+    CHECK(ticket.facts_denied == std::vector<std::string>{"liquid"});
+    CHECK(facts_asked(ticket) == std::vector<std::string>{"liquid", "fell"});
+    forget_fact(ticket, "fell");
+    CHECK(facts_asked(ticket) == std::vector<std::string>{"liquid"});
+
+    Job job;
+    job.id = "contradicts";
+    job.ticket.topology = chained;
+    job.ticket.facts = {"liquid", "liquid"};  // said twice is said
+    CHECK(parse_job(job_to_text(job), "a").ok());
+    job.ticket.facts_denied = {"liquid"};
+    const auto refused = parse_job(job_to_text(job), "a");
+    REQUIRE_FALSE(refused.ok());
+    CHECK_THAT(refused.error().text(), Catch::Contains("liquid") && Catch::Contains("two answers"));
 }

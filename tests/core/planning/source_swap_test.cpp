@@ -2,6 +2,10 @@
 // Two minutes outside before an hour inside: common practice of the trade, stage by stage.
 #include "core/planning/source_swap.h"
 
+#include <algorithm>
+
+#include "core/machine/model/source_pieces.h"
+#include "core/planning/next_act.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -85,4 +89,39 @@ TEST_CASE("what was read at a tester is no try at the machine, but a charger pro
     BenchConfiguration own = with(Owner::customer, Owner::customer);
     own.tester = Tester::loaded;
     CHECK_FALSE(due(chip, {five_volts, meter_reading("t", own, MeterPattern::steady, 19.7, 2.9)}));
+}
+
+TEST_CASE("an adapter and the lead that is fixed to it are swapped and suspected as one piece", "[next]") {
+    // Common practice: the lead of a barrel adapter comes out of its case; nobody swaps it alone.
+    const Kit& kit = shipped_knowledge().kit;
+    CHECK(has_fixed_lead(kit, "barrel"));
+    CHECK_FALSE(has_fixed_lead(kit, "usb-c"));
+    CHECK_FALSE(has_fixed_lead(kit, "nothing of the kind"));
+    const std::vector<std::string> both{"charger_barrel", "lead_barrel"};
+    CHECK(changed_with(kit, "lead_barrel") == both);
+    CHECK(changed_with(kit, "charger_barrel") == both);
+    CHECK(changed_with(kit, "lead_usb-c") == std::vector<std::string>{"lead_usb-c"});
+    CHECK(changed_with(kit, "jack") == std::vector<std::string>{"jack"});
+
+    PredictionTable& table = shared_table(barrel);
+    BenchConfiguration own = plugged("p1");
+    own.charger = Owner::customer;
+    own.lead = Owner::customer;
+    for (const BenchConfiguration& reached : reachable_configurations(own, table.plan()))
+        CHECK(reached.charger == reached.lead);
+    for (const BenchConfiguration& usual : usual_configurations(table.plan()))
+        CHECK(usual.charger == usual.lead);
+
+    // Dark with the customer's adapter, sound with the shop's: adapter or lead, and one thing to replace.
+    const std::vector<Reading> readings{meter_reading("a", own, MeterPattern::dark),
+                                        meter_reading("b", plugged("p1"), MeterPattern::steady, 19.4, 2.2)};
+    const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
+    const Parties parties = make_parties(ranking, table, own, shipped_costs());
+    const Party& top = parties.list.front();
+    CHECK(top.suspicion ==
+          Approx(suspicion_of(ranking, both[0]) + suspicion_of(ranking, both[1])).margin(0.02));
+    CHECK(top.suspicion > suspicion_of(ranking, top.block) + 0.02);
+    CHECK(std::count_if(parties.list.begin(), parties.list.end(), [&](const Party& party) {
+              return std::find(both.begin(), both.end(), party.block) != both.end();
+          }) == 1);
 }

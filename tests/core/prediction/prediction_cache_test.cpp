@@ -78,7 +78,7 @@ bool same(const PoweredView& a, const PoweredView& b) {
            a.firmware == b.firmware && a.battery_percent.value == b.battery_percent.value &&
            a.battery_percent.width == b.battery_percent.width && a.drop_probability == b.drop_probability &&
            a.source_strained == b.source_strained && a.repeats == b.repeats && a.valid == b.valid &&
-           a.signs == b.signs && a.weak_adapter == b.weak_adapter && a.pack_refuses == b.pack_refuses &&
+           a.signs == b.signs && a.called_slow == b.called_slow && a.asks_for_service == b.asks_for_service &&
            a.trend == b.trend;
 }
 

@@ -57,10 +57,9 @@ TEST_CASE("a machine that loses its supply again and again starts and stops or b
         own.charger = Owner::customer;
         return own;
     }());
-    if (restarting.meter.pattern == MeterPattern::cycling) {
-        CHECK(share_of(restarting, MachineSign::tries) + share_of(restarting, MachineSign::blinking) >
-              share_of(restarting, MachineSign::runs));
-    }
+    REQUIRE(restarting.meter.pattern == MeterPattern::cycling);
+    CHECK(share_of(restarting, MachineSign::tries) + share_of(restarting, MachineSign::blinking) >
+          share_of(restarting, MachineSign::runs));
     // With a pack it runs through.
     BenchConfiguration with_pack = plugged("p1");
     with_pack.charger = Owner::customer;
@@ -74,7 +73,8 @@ TEST_CASE("shares of signs must add up, and none may be missing", "[signs]") {
         std::string text = R"({"format": "eager-hound.signs/1", "states": {"off": )" + off;
         for (const char* state : {"stuck", "waits_on_pack", "waits_on_adapter", "restarts", "runs"})
             text += std::string(", \"") + state + "\": " + whole;
-        return parse_signs(text + "}}", "signs.json");
+        return parse_signs(text + R"(}, "messages": {"slow_charger": 0.3, "service_battery": 0.1}})",
+                           "signs.json");
     };
     CHECK(with_off(R"({"nothing": 0.9, "dim_lamp": 0.1, "lamp": 0, "blinking": 0, "tries": 0, "runs": 0})")
               .ok());
@@ -85,7 +85,7 @@ TEST_CASE("shares of signs must add up, and none may be missing", "[signs]") {
     const auto missing = with_off(R"({"nothing": 1, "dim_lamp": 0, "lamp": 0, "blinking": 0, "tries": 0})");
     REQUIRE_FALSE(missing.ok());
     CHECK_THAT(missing.error().text(), Catch::Contains("runs"));
-    for (const SignShares& shares : shipped_knowledge().signs)
+    for (const SignShares& shares : shipped_knowledge().signs.of_state)
         CHECK(std::accumulate(shares.begin(), shares.end(), 0.0) == Approx(1.0));
 }
 
@@ -93,12 +93,12 @@ TEST_CASE("whatever a machine shows, its messages add up, and each word is read 
     for (int m = 0; m < firmware_message_count; ++m) {
         const auto message = static_cast<FirmwareMessage>(m);
         CHECK(firmware_message_from(to_text(message)) == message);
-        for (const bool weak : {false, true}) {
-            for (const bool refuses : {false, true}) {
+        for (const float slow : {0.0F, 0.35F}) {
+            for (const float service : {0.0F, 0.15F}) {
                 PoweredView view;
                 view.firmware = message;
-                view.weak_adapter = weak;
-                view.pack_refuses = refuses;
+                view.called_slow = slow;
+                view.asks_for_service = service;
                 const MessageShares shares = message_shares(view);
                 CHECK(std::accumulate(shares.begin(), shares.end(), 0.0) == Approx(1.0));
                 CHECK(shares[static_cast<std::size_t>(message)] >= 0.5);
@@ -134,7 +134,7 @@ TEST_CASE("the percentage rises while it charges, stands at a limit, and falls w
     charged.seed = 3;
     charged.pack_charge = 0.9;
     const PoweredView on_battery = view_of({}, alone, charged);
-    if (on_battery.firmware != FirmwareMessage::none)
-        CHECK(on_battery.trend == ChargeTrend::falling);
+    REQUIRE(on_battery.firmware != FirmwareMessage::none);
+    CHECK(on_battery.trend == ChargeTrend::falling);
     CHECK_FALSE(view_of({}, with_pack_out()).trend.has_value());
 }
