@@ -129,11 +129,17 @@ class Proposer {
     }
 
     bool may_stand(const BenchConfiguration& configuration) const {
-        if (configuration.second_instruments && !options_.second_instruments)
+        if (configuration.second_instruments && (!options_.second_instruments || !meter_is_in_doubt()))
             return false;
         if (forbidding(step_.dangers, configuration) != nullptr)
             return false;
         return configuration.lent.empty() || (options_.known_good_parts && options_.case_may_be_opened);
+    }
+
+    // Another meter is for a reading that does not fit, or for a meter that is suspected itself.
+    bool meter_is_in_doubt() const {
+        return now_.second_instruments || !ranking_.odd.empty() ||
+               suspicion_of(plan_.inline_meter) > in_doubt;
     }
 
     std::size_t trials_wanted() const {

@@ -112,8 +112,13 @@ TEST_CASE("an adapter and the lead that is fixed to it are swapped and suspected
     for (const BenchConfiguration& usual : usual_configurations(table.plan()))
         CHECK(usual.charger == usual.lead);
 
-    // Dark with the customer's adapter, sound with the shop's: adapter or lead, and one thing to replace.
-    const std::vector<Reading> readings{meter_reading("a", own, MeterPattern::dark),
+    // Not known with the customer's adapter, charging with the shop's: the ID of the adapter or its wire in
+    // the lead, and one thing to replace.
+    Reading unknown;
+    unknown.id = "a";
+    unknown.configuration = own;
+    unknown.value = FirmwareReading{FirmwareMessage::adapter_unknown};
+    const std::vector<Reading> readings{unknown,
                                         meter_reading("b", plugged("p1"), MeterPattern::steady, 19.4, 2.2)};
     const Ranking ranking = rank(table, priors_of(table.hypotheses()), readings);
     const Parties parties = make_parties(ranking, table, own, shipped_costs());

@@ -50,16 +50,26 @@ TEST_CASE("a machine that charges runs, and a dead one shows nothing", "[signs]"
 }
 
 TEST_CASE("a machine that loses its supply again and again starts and stops or blinks", "[signs]") {
-    // Common practice: a charger that lets go under load brings the machine down with it where no pack holds
-    // it.
-    const PoweredView restarting = view_of({{"charger_trips", "charger_usb-c"}}, [] {
-        BenchConfiguration own = with_pack_out();
-        own.charger = Owner::customer;
-        return own;
-    }());
-    REQUIRE(restarting.meter.pattern == MeterPattern::cycling);
-    CHECK(share_of(restarting, MachineSign::tries) + share_of(restarting, MachineSign::blinking) >
-          share_of(restarting, MachineSign::runs));
+    // Common practice: an adapter that has too few volts brings the machine down with it, over and over,
+    // where no pack holds it. Not on every make: some never start on it.
+    BenchConfiguration own = with_pack_out();
+    own.charger = Owner::customer;
+    const SignShares& restarts =
+        shipped_knowledge().signs.of_state[static_cast<std::size_t>(SignState::restarts)];
+    std::optional<PoweredView> restarting;
+    for (std::uint64_t seed = 1; seed <= 12 && !restarting; ++seed) {
+        PartDraw drawn;
+        drawn.typical = false;
+        drawn.seed = seed;
+        MachineModel model(shared_table(barrel).plan(), {{"adapter_low_volts", "charger_barrel"}}, drawn);
+        DcSolver solver;
+        const PoweredView view = look_at(model, own, solver);
+        if (view.valid && view.signs == restarts)
+            restarting = view;
+    }
+    REQUIRE(restarting);
+    CHECK(share_of(*restarting, MachineSign::tries) + share_of(*restarting, MachineSign::blinking) >
+          share_of(*restarting, MachineSign::runs));
     // With a pack it runs through.
     BenchConfiguration with_pack = plugged("p1");
     with_pack.charger = Owner::customer;
@@ -129,12 +139,9 @@ TEST_CASE("the percentage rises while it charges, stands at a limit, and falls w
     CHECK(view_of({{"charge_limit_set", "bat"}}, plugged("p1")).trend == ChargeTrend::flat);
     BenchConfiguration alone = plugged("p1");
     alone.charger_connected = false;
-    PartDraw charged;
-    charged.typical = false;
-    charged.seed = 3;
-    charged.pack_charge = 0.9;
-    const PoweredView on_battery = view_of({}, alone, charged);
-    REQUIRE(on_battery.firmware != FirmwareMessage::none);
+    alone.button = Button::pressed;  // off on its pack until then
+    const PoweredView on_battery = view_of({}, alone);
+    REQUIRE(on_battery.firmware == FirmwareMessage::on_battery);
     CHECK(on_battery.trend == ChargeTrend::falling);
     CHECK_FALSE(view_of({}, with_pack_out()).trend.has_value());
 }
