@@ -15,6 +15,7 @@
 #include "app/main_window.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/bench/design_dialog.h"
+#include "app/screens/bench/hour_dialog.h"
 #include "app/screens/board/board_page.h"
 #include "app/screens/board/board_view.h"
 #include "app/screens/board/expected_panel.h"
@@ -44,6 +45,7 @@
 namespace {
 
 constexpr int stream_ms = 26000;  // so that the roll has something to show
+constexpr int patience_ms = 60000;
 constexpr int short_stream_ms = 12000;
 constexpr int longest_wait_ms = 120000;
 
@@ -217,7 +219,6 @@ void show_intake(eh::MainWindow& window, eh::MachineLibrary& machines, const eh:
 
 // The same machine, had nobody looked inside.
 void show_open_kind(eh::MainWindow& window, const QString& folder, bool& good) {
-    constexpr int patience_ms = 60000;
     bool weighed = false;
     const auto waiting = QObject::connect(&window.workbench().design, &eh::DesignService::kindsWeighed,
                                           [&](const eh::KnownDesign&) { weighed = true; });
@@ -226,6 +227,15 @@ void show_open_kind(eh::MainWindow& window, const QString& folder, bool& good) {
     QObject::disconnect(waiting);
     good &= take(window, folder, "bench-open-kind");
     window.workbench().session.undoStack().undo();
+}
+
+void show_hour(eh::MainWindow& window, const QString& folder, bool& good) {
+    emit find_page<eh::BenchPage>(window).hourAsked();
+    auto& hour = find_page<eh::HourDialog>(window);
+    auto* tree = hour.findChild<QTreeWidget*>();
+    good &= QTest::qWaitFor([tree] { return tree->topLevelItemCount() > 0; }, patience_ms);
+    good &= hour.grab().save(folder + "/hour.png");
+    hour.reject();
 }
 
 void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString& folder, bool& good) {
@@ -249,6 +259,7 @@ void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString
     bench.start({"--topology", "barrel-id", "--fault", "jack_id_contact@jack"});
     QTest::qWait(short_stream_ms);
     good &= take(window, folder, "bench-barrel");
+    show_hour(window, folder, good);
     open_job(window, "demo-4");
     find_page<eh::RepairPage>(window).propose("jack", eh::Work::replace);
     good &= take(window, folder, "repair");

@@ -7,6 +7,7 @@
 #include "core/base/files.h"
 #include "core/base/json_reader.h"
 #include "core/machine/model/fault_reach.h"
+#include "core/machine/model/source_pieces.h"
 
 namespace eh {
 namespace {
@@ -30,6 +31,12 @@ double handling_minutes(const Handling& done, const MachinePlan& plan) {
             minutes = remedy.act == done.work ? std::max(minutes, remedy.minutes) : minutes;
     }
     return minutes;
+}
+
+// Whether charger and lead that stand in a port come together.
+bool is_one_piece(const BenchConfiguration& bench, const MachinePlan& plan) {
+    const Port* port = plan.topology().find_port(bench.port);
+    return port != nullptr && has_fixed_lead(plan.knowledge().kit, port->family);
 }
 
 }  // namespace
@@ -105,9 +112,10 @@ double setup_minutes(const BenchConfiguration& from, const BenchConfiguration& t
         minutes += costs.move_plug_minutes;
     else if (to.charger_connected && from.side != to.side)
         minutes += costs.turn_plug_minutes;
-    if (to.charger_connected && from.charger != to.charger)
+    const bool other_charger = to.charger_connected && from.charger != to.charger;
+    if (other_charger)
         minutes += costs.swap_charger_minutes;
-    if (to.charger_connected && from.lead != to.lead)
+    if (to.charger_connected && from.lead != to.lead && !(other_charger && is_one_piece(to, plan)))
         minutes += costs.swap_lead_minutes;
     if (from.second_instruments != to.second_instruments)
         minutes += costs.swap_instruments_minutes;

@@ -68,7 +68,7 @@ class HourPlanner {
             *dangers = next.dangers;
         ++steps_;
         HourFork& fork = *way.fork;
-        if (next.all_put_right || next.acts.empty()) {
+        if (next.acts.empty()) {
             fork.end = next.all_put_right ? HourEnd::all_put_right : HourEnd::nothing_left;
             return true;
         }

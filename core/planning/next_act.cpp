@@ -29,8 +29,6 @@ constexpr double in_doubt = 0.02;                 // suspicion from which an ins
 constexpr double worth_removing = 0.05;           // suspicion from which taking a part off is considered
 constexpr double least_bits = 0.02;               // less is not worth a line
 constexpr double worth_a_trial_minutes = 10.0;    // of repair, from which a suspect is tested first
-constexpr std::size_t trials = 3;                 // readings at the suspect's own pins
-constexpr std::size_t trials_in_doubt = 5;        // where nothing in the catalogue fits well
 constexpr double most_trial_minutes = 5.0;        // that such a reading may take
 constexpr double trial_bits_for_a_minute = 0.05;  // that it must tell more to be worth a minute more
 constexpr double least_trial_bits = 0.3;          // of what it tells when one doubts the suspect
@@ -58,12 +56,12 @@ class Proposer {
         }
         const Party& top = parties_.list.front();
         top_block_ = top.block.empty() ? -1 : plan_.find_block(top.block);
-        const bool wants_trial = top_block_ >= 0 && top.suspicion >= costs.repair_due_probability &&
-                                 top.repair_minutes >= worth_a_trial_minutes &&
-                                 !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
-                                 !was_taken_off(taken, top.block) &&
-                                 !known_readings_.show_broken(top.block) &&
-                                 readings_at_part(taken, plan_, top_block_) < trials_wanted();
+        const bool wants_trial =
+            top_block_ >= 0 && top.suspicion >= costs.repair_due_probability &&
+            top.repair_minutes >= worth_a_trial_minutes &&
+            !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
+            !was_taken_off(taken, top.block) && !known_readings_.show_broken(top.block) &&
+            readings_at_part(taken, plan_, top_block_) < trials_wanted(parties_, plan_.knowledge().catalogue);
         if (wants_trial)
             tried_block_ = top_block_;
     }
@@ -114,6 +112,8 @@ class Proposer {
             put_first(step_.acts, *first);
         }
         put_cheap_work_first();
+        if (step_.all_put_right)
+            only_show_it();
         if (!step_.repair_due && !step_.all_put_right)
             step_.question = best_question(parties_, table_, options_.facts_asked, costs_);
         step_.acts = most_varied(std::move(step_.acts), options_.most);
@@ -142,25 +142,8 @@ class Proposer {
                suspicion_of(plan_.inline_meter) > in_doubt;
     }
 
-    std::size_t trials_wanted() const {
-        for (const Party& party : parties_.list) {
-            // More likely than before the first reading.
-            if (party.kind == HypothesisKind::none_of_these &&
-                party.suspicion > plan_.knowledge().catalogue.none_of_these_share)
-                return trials_in_doubt;
-        }
-        return trials;
-    }
-
     double suspicion_of(int block) const {
         return block < 0 ? 0.0 : eh::suspicion_of(ranking_, plan_.blocks[static_cast<std::size_t>(block)].id);
-    }
-
-    // One part may be two parties, where two kinds of work are in question.
-    bool is_second_of_its_part(const Party& party) const {
-        const auto first = std::find_if(parties_.list.begin(), parties_.list.end(),
-                                        [&](const Party& other) { return other.block == party.block; });
-        return &*first != &party;
     }
 
     // Adds the act when it tells anything.
@@ -305,7 +288,7 @@ class Proposer {
     void propose_looks() {
         for (const Party& party : parties_.list) {
             const int index = party.block.empty() ? -1 : plan_.find_block(party.block);
-            if (party.suspicion < worth_a_look || index < 0 || is_second_of_its_part(party))
+            if (party.suspicion < worth_a_look || index < 0 || is_second_of_its_part(parties_, party))
                 continue;
             const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
             NextAct act = act_at(ReadingKind::look, party.block, now_);
@@ -372,6 +355,21 @@ class Proposer {
         }
     }
 
+    // It works: what is left is to show it at every port and plug side. Nothing is opened for more.
+    void only_show_it() {
+        step_.acts.clear();
+        for (const BenchConfiguration& at : reachable_configurations(now_, plan_)) {
+            BenchConfiguration moved = plugged_into(plan_.topology(), now_);
+            moved.port = at.port;
+            moved.side = at.side;
+            const auto column = at == moved && may_stand(at) ? table_.known_powered(at) : nullptr;
+            if (column == nullptr || known_readings_.hold(ReadingKind::meter, "", at))
+                continue;
+            step_.acts.push_back(meter_at(at, *column));
+            step_.acts.back().to_show = true;
+        }
+    }
+
     // Work of minutes that may well be the repair comes before what tells more.
     void put_cheap_work_first() {
         const auto cheap = step_.repair_due
@@ -412,7 +410,7 @@ class Proposer {
         const int node = plan_.net_nodes[net];
         for (const Party& part : parties_.list) {
             const int index = part.block.empty() ? -1 : plan_.find_block(part.block);
-            if (part.suspicion < worth_removing || index < 0 || is_second_of_its_part(part))
+            if (part.suspicion < worth_removing || index < 0 || is_second_of_its_part(parties_, part))
                 continue;
             const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(index)];
             const bool on_net = std::any_of(block.pin_nodes.begin(), block.pin_nodes.end(),
@@ -441,16 +439,20 @@ class Proposer {
         }
     }
 
-    // However little it is expected to tell.
     std::optional<NextAct> untried_swap() const {
         const auto swapped = due_source_swap(parties_.list.front(), taken_, now_, plan_, costs_);
         const auto column = swapped ? table_.known_powered(*swapped) : nullptr;
         if (column == nullptr || !wanted(ReadingKind::meter) || !may_stand(*swapped))
             return std::nullopt;
-        const NextAct act = act_at(ReadingKind::meter, "", *swapped);
+        return meter_at(*swapped, *column);
+    }
+
+    // However little it is expected to tell.
+    NextAct meter_at(const BenchConfiguration& at, const PoweredColumn& column) const {
+        const NextAct act = act_at(ReadingKind::meter, "", at);
         const Foresight::Asked asked = foresight_.asked(reading_of(act));
         return weighed(act, tabulate(act, [&](std::size_t h, Contingency& table) {
-                           table.add(h, foresight_.outcomes(asked, -1, h, *column));
+                           table.add(h, foresight_.outcomes(asked, -1, h, column));
                        }));
     }
 

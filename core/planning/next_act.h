@@ -59,6 +59,7 @@ struct NextAct {
     std::optional<ToldApart> told_apart;
     bool on_trial = false;  // taken to test a suspect before its repair
     bool again = false;     // taken before, and it fitted nothing
+    bool to_show = false;   // what was put right works here, too
     // ... or a part to put right.
     FaultInstance fault;  // the leading way in which it is at fault
     Work remedy = Work::none;

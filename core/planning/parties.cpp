@@ -131,6 +131,12 @@ const Party& first_to_repair(const Parties& parties) {
     return *first;
 }
 
+bool is_second_of_its_part(const Parties& parties, const Party& party) {
+    const auto first = std::find_if(parties.list.begin(), parties.list.end(),
+                                    [&](const Party& other) { return other.block == party.block; });
+    return &*first != &party;
+}
+
 double minutes_kept(const Parties& parties, const BenchConfiguration& now, const BenchConfiguration& to,
                     const MachinePlan& plan, const BenchCosts& costs) {
     if (to.case_open == now.case_open && to.board_out == now.board_out && to.handled == now.handled)
@@ -147,7 +153,7 @@ double minutes_kept(const Parties& parties, const BenchConfiguration& now, const
 
 bool work_has_put_all_right(const Parties& parties, const BenchConfiguration& now, const BenchCosts& costs) {
     const Party& top = parties.list.front();
-    return !now.handled.empty() && top.kind == HypothesisKind::nothing_wrong &&
+    return (!now.handled.empty() || now.power_was_cut) && top.kind == HypothesisKind::nothing_wrong &&
            top.suspicion >= costs.repair_due_probability;
 }
 

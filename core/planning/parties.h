@@ -48,12 +48,17 @@ double repair_now_minutes(const std::vector<double>& probability, const Parties&
 // Requires parties; the first one where it is no fault that can be repaired.
 const Party& first_to_repair(const Parties& parties);
 
+// Whether the part stands before in the list: one part may be two parties, where two kinds of work are in
+// question. Requires a party of the list.
+bool is_second_of_its_part(const Parties& parties, const Party& party);
+
 // Minutes that the repair is expected to save when the machine has been brought to stand like `to`: opening
 // that it needs in any case, and work that is the repair.
 double minutes_kept(const Parties& parties, const BenchConfiguration& now, const BenchConfiguration& to,
                     const MachinePlan& plan, const BenchCosts& costs);
 
-// Whether work on parts was done and nothing is left to repair, as surely as a repair is due.
+// Whether work on parts was done, or all power cut, and nothing is left to repair, as surely as a repair is
+// due.
 bool work_has_put_all_right(const Parties& parties, const BenchConfiguration& now, const BenchCosts& costs);
 
 }  // namespace eh

@@ -11,10 +11,12 @@ namespace {
 
 constexpr double worth_a_swap = 0.6;  // suspicion from which a charger or lead is swapped first
 
+// Of readings under power: whoever looked at a part has tried no charger, whatever was plugged in.
 template <typename Holds>
 bool any_counted(const std::vector<Reading>& taken, Holds holds) {
     return std::any_of(taken.begin(), taken.end(), [&](const Reading& reading) {
-        return !reading.set_aside && reading.configuration.charger_connected && holds(reading);
+        return !reading.set_aside && !is_by_eye(reading.kind()) && !is_unpowered(reading.kind()) &&
+               reading.configuration.charger_connected && holds(reading);
     });
 }
 

@@ -71,6 +71,15 @@ bool was_taken_off(const std::vector<Reading>& readings, const std::string& bloc
     });
 }
 
+std::size_t trials_wanted(const Parties& parties, const FaultCatalogue& catalogue) {
+    constexpr std::size_t usual = 3;
+    constexpr std::size_t in_doubt = 5;
+    const bool doubted = std::any_of(parties.list.begin(), parties.list.end(), [&](const Party& party) {
+        return party.kind == HypothesisKind::none_of_these && party.suspicion > catalogue.none_of_these_share;
+    });
+    return doubted ? in_doubt : usual;
+}
+
 std::size_t readings_at_part(const std::vector<Reading>& readings, const MachinePlan& plan, int block) {
     std::set<std::tuple<ReadingKind, std::string, bool>> taken;
     for (const Reading& reading : readings) {

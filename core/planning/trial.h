@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/machine/model/machine_plan.h"
+#include "core/planning/parties.h"
 #include "core/readings/reading.h"
 
 namespace eh {
@@ -19,6 +20,10 @@ bool is_at_part(ReadingKind kind, const std::string& place, const BenchConfigura
 
 // Whether anything was measured with the part off the board: the best test of it there is.
 bool was_taken_off(const std::vector<Reading>& readings, const std::string& block);
+
+// How many readings at its pins a suspect has to stand before its repair: more where nothing in the catalogue
+// fits well, so that "none of these" is likelier than before the first reading (estimates).
+std::size_t trials_wanted(const Parties& parties, const FaultCatalogue& catalogue);
 
 // How many readings that count were taken at the part's own pins; of several of one kind and place only one.
 // What is measured through the part alone, from end to end or at a plug in it, counts for two.

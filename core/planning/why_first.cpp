@@ -25,6 +25,8 @@ std::string name_of(const ToldApart::Side& side, const MachinePlan& plan) {
 }
 
 std::string what_it_is_for(const NextAct& act, const MachinePlan& plan) {
+    if (act.to_show)
+        return "It was put right: show it at every port and plug side.";
     if (act.again)
         return "It fitted nothing, so it is read again before it is believed.";
     if (act.on_trial)
@@ -81,7 +83,8 @@ std::string why_first(const NextStep& step, const MachinePlan& plan) {
     if (first.repair)
         return sentence_of(first.because);
     std::string why = what_it_is_for(first, plan);
-    if (const NextAct* other = first.again || first.on_trial ? nullptr : obvious_other(step.acts))
+    if (const NextAct* other =
+            first.again || first.on_trial || first.to_show ? nullptr : obvious_other(step.acts))
         why += against(*other, first, plan);
     return why;
 }

@@ -196,7 +196,9 @@ void BenchPage::showAnswer() {
     next_->show(answer);
     question_->show(answer.next.question);
     showDangers(answer);
-    next_heading_->setText(answer.next_complete ? tr("Do next") : tr("Do next (still weighing)"));
+    next_heading_->setText(answer.next.all_put_right ? tr("Put right: show it, then prove it")
+                           : answer.next_complete    ? tr("Do next")
+                                                     : tr("Do next (still weighing)"));
 }
 
 void BenchPage::showDangers(const Answer& answer) {

@@ -79,6 +79,15 @@ TEST_CASE("a charger under suspicion is changed for the shop's own, once", "[nex
     CHECK_FALSE(due(charger, {five_volts, meter_reading("b", *swapped, MeterPattern::steady, 5.0, 0.05)}));
 }
 
+TEST_CASE("whoever looked at a part has tried no charger", "[next]") {
+    const Party charger = suspect("charger_5v_only", "charger_usb-c", 0.95);
+    Reading look;
+    look.id = "look";
+    look.configuration = plugged("p1");  // the shop's, as a bench stands of itself
+    look.value = LookReading{"rec1", Look::broken};
+    CHECK(due(charger, {five_volts, look}));
+}
+
 TEST_CASE("what was read at a tester is no try at the machine, but a charger proves itself there", "[next]") {
     const Party chip = suspect("controller_dead", "pc1");
     BenchConfiguration shop = with(Owner::bench, Owner::bench);

@@ -3,9 +3,11 @@
 #include "core/planning/tried_work.h"
 
 #include <algorithm>
+#include <set>
 
 #include "core/planning/next_act.h"
 #include "core/planning/parties.h"
+#include "core/planning/why_first.h"
 #include "tests/support/shop.h"
 
 using namespace eh;
@@ -130,6 +132,29 @@ TEST_CASE("once all that was suspected is put right, it is time to prove it", "[
     BenchConfiguration twin = stage.now;
     twin.port = "p2";
     stage.readings.push_back(meter_reading("e", twin, MeterPattern::steady, 19.8, 2.2));
-    CHECK(stage.step().all_put_right);
-    CHECK_FALSE(stage.step().repair_due);
+    const NextStep shown = stage.step();
+    CHECK(shown.all_put_right);
+    CHECK_FALSE(shown.repair_due);
+    // Common practice: shown at each port, both ways up, and nothing is opened for more.
+    REQUIRE_FALSE(shown.acts.empty());
+    std::set<std::pair<std::string, PlugSide>> places{{"p1", PlugSide::a}, {"p2", PlugSide::a}};
+    for (const NextAct& act : shown.acts) {
+        CHECK(act.to_show);
+        CHECK(act.reading == ReadingKind::meter);
+        CHECK_FALSE(act.configuration.case_open);
+        CHECK(places.emplace(act.configuration.port, act.configuration.side).second);
+    }
+    CHECK_THAT(why_first(shown, stage.table.plan()), Catch::Contains("show it"));
+}
+
+TEST_CASE("a cut of all power may have put all right, too", "[next][tried]") {
+    Stage stage;
+    stage.readings = {meter_reading("a", plugged("p1"), MeterPattern::steady, 20.0, 0.01),
+                      meter_reading("b", plugged("p2"), MeterPattern::steady, 20.0, 0.01)};
+    stage.now.power_was_cut = true;
+    stage.readings.push_back(meter_reading("c", stage.now, MeterPattern::steady, 20.0, 1.9));
+    const NextStep step = stage.step();
+    CHECK(step.all_put_right);
+    REQUIRE_FALSE(step.acts.empty());
+    CHECK(step.acts.front().to_show);
 }
