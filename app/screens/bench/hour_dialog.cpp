@@ -64,11 +64,21 @@ QString fork_text(const HourFork& fork, const MachinePlan& plan) {
         .arg(shows.join(HourDialog::tr(", or ")), leader_text(fork, plan), end_text(fork.end));
 }
 
+QString begins_text(double minutes) {
+    return minutes > 0.0 ? HourDialog::tr("after %1").arg(format::minutes(minutes)) : HourDialog::tr("now");
+}
+
+void align_numbers(QTreeWidgetItem* row) {
+    for (const int column : {ChanceColumn, BeginsColumn, TakesColumn})
+        row->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);
+}
+
 void add_step(QTreeWidgetItem* above, const HourStep& step, const MachinePlan& plan);
 
 void add_fork(QTreeWidgetItem* above, const HourFork& fork, const MachinePlan& plan) {
     auto* row = new QTreeWidgetItem(above, {fork_text(fork, plan), format::percent(fork.probability)});
     row->setForeground(StepColumn, theme::colours().soft_ink);
+    align_numbers(row);
     row->setToolTip(StepColumn, row->text(StepColumn));
     for (const HourStep& next : fork.then)
         add_step(row, next, plan);
@@ -76,8 +86,9 @@ void add_fork(QTreeWidgetItem* above, const HourFork& fork, const MachinePlan& p
 
 void add_step(QTreeWidgetItem* above, const HourStep& step, const MachinePlan& plan) {
     auto* row =
-        new QTreeWidgetItem(above, {act_text(step.act, plan), QString(), format::minutes(step.begins_minutes),
+        new QTreeWidgetItem(above, {act_text(step.act, plan), QString(), begins_text(step.begins_minutes),
                                     format::minutes(step.act.minutes)});
+    align_numbers(row);
     row->setFont(StepColumn, theme::text_font(1.0, true));
     row->setToolTip(StepColumn, row->text(StepColumn));
     if (step.act.repair)
@@ -129,7 +140,7 @@ HourDialog::HourDialog(JobSession& session, DiagnosisService& diagnosis, QWidget
 
 void HourDialog::layOut() {
     tree_->setColumnCount(4);
-    tree_->setHeaderLabels({tr("What is done, and what it may show"), tr("Chance"), tr("From"), tr("Takes")});
+    tree_->setHeaderLabels({tr("What is done, and what it may show"), tr("Chance"), tr("Begins"), tr("Takes")});
     tree_->setAccessibleName(tr("Plan of the next hour"));
     tree_->setUniformRowHeights(true);
     tree_->setRootIsDecorated(false);
