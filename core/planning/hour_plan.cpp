@@ -36,15 +36,15 @@ class HourPlanner {
         HourFork root;
         start.fork = &root;
         HourPlan plan;
-        if (!follow(std::move(start), &plan.dangers))
+        if (!follow(start, &plan.dangers))
             return std::nullopt;
         while (!open_.empty()) {
             const auto likeliest =
                 std::max_element(open_.begin(), open_.end(),
                                  [](const Open& a, const Open& b) { return a.probability < b.probability; });
-            Open next = std::move(*likeliest);
+            const Open next = std::move(*likeliest);
             open_.erase(likeliest);
-            if (steps_ < options_.most_steps && !follow(std::move(next)))
+            if (steps_ < options_.most_steps && !follow(next))
                 return std::nullopt;
             if (progress_)
                 progress_(static_cast<double>(steps_) / static_cast<double>(steps_ + open_.size()));
@@ -60,7 +60,7 @@ class HourPlanner {
     [[nodiscard]] bool stopped() const { return stop_ && stop_(); }
 
     // Adds what is next on a way, and the ways that go on from there. False when stopped.
-    bool follow(Open way, std::vector<DangerFound>* dangers = nullptr) {
+    bool follow(const Open& way, std::vector<DangerFound>* dangers = nullptr) {
         if (!prepare_candidates(table_, way.ranking, way.taken, way.now, stop_))
             return false;
         NextStep next = next_acts(table_, way.ranking, way.taken, way.now, costs_, next_options_);

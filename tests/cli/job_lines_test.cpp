@@ -45,3 +45,56 @@ TEST_CASE("job files one a line are answered as one by one, whatever was asked b
     // What is refused costs its own answer only, and says which line it is.
     CHECK_THAT(answers[2]["error"].get<std::string>(), Catch::Contains("standard input, line 4"));
 }
+
+namespace {
+
+// Calls see(step) for each step of an hour's plan.
+template <typename See>
+void over_hour(const json& step, const See& see) {
+    if (step.is_null())
+        return;
+    see(step);
+    for (const json& fork : step["forks"])
+        over_hour(fork.value("then", json()), see);
+}
+
+}  // namespace
+
+TEST_CASE("the hour of a job begins with what is next, and a question is asked in words", "[cli][hour]") {
+    const auto shop = load_shop();
+    REQUIRE(shop);
+    const auto read = read_job(EH_SOURCE_DIR "/data/demo/2-D-2602.hound.json");
+    REQUIRE(read);
+    Job job = *read;
+    job.ticket.facts.clear();
+    const auto planned = hour(*shop, job, 15.0);
+    REQUIRE(planned);
+    const auto proposed = next(*shop, job, 3);
+    REQUIRE(proposed);
+    const json& first = (*planned)["first"];
+    CHECK(first["begins_minutes"] == 0.0);
+    CHECK(first["act"]["title"] == (*proposed)["acts"][0]["title"]);
+    std::size_t steps = 0;
+    over_hour(first, [&](const json& step) {
+        ++steps;
+        CHECK(step["begins_minutes"] < 15.0);
+        CHECK((step["forks"].empty()) == (step["act"]["act"] == "repair"));
+        for (const json& fork : step["forks"]) {
+            CHECK(fork["probability"] > 0.0);
+            CHECK(fork.contains("then") == (fork["end"] == "goes_on"));
+            CHECK(fork.contains("shows") == fork.contains("leads_to"));
+        }
+    });
+    CHECK(steps > 1);
+    job.readings.clear();
+    const auto unread = next(*shop, job, 3);
+    REQUIRE(unread);
+    REQUIRE(unread->contains("ask"));
+    const json& ask = (*unread)["ask"];
+    CHECK_THAT(ask["question"].get<std::string>(), Catch::EndsWith("?"));
+    answer_fact(job.ticket, ask["fact"].get<std::string>(), FactAnswer::unknown);
+    CHECK(next(*shop, job, 3)->value("ask", json::object()).value("fact", "") != ask["fact"]);
+    // A kind of machine that nobody knows is refused with a sentence.
+    job.ticket.topology = "none";
+    CHECK_FALSE(hour(*shop, job, 15.0));
+}

@@ -27,6 +27,22 @@ QLabel* heading(const QString& text, QWidget* parent) {
     return label;
 }
 
+QToolButton* quiet_button(const QString& text, const QString& tip, QWidget* parent) {
+    auto* button = new QToolButton(parent);
+    button->setText(text);
+    button->setToolTip(tip);
+    button->setAutoRaise(true);
+    return button;
+}
+
+// The first takes what room there is.
+QHBoxLayout* side_by_side(QWidget* wide, QWidget* beside) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(wide, 1);
+    row->addWidget(beside);
+    return row;
+}
+
 // Work that is done for a reading's sake is work all the same.
 Act record_of(const Handling& work, std::string id, std::int64_t done_ms) {
     Act record;
@@ -60,45 +76,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       out_of_reach_(new QToolButton(this)),
       kinds_say_(form::wrapped(this, tr("How this machine may be built"))) {
     setFocusPolicy(Qt::StrongFocus);
-    auto* side = new QVBoxLayout;
-    side->setSpacing(4);
-    auto* design = new QToolButton(this);
-    design->setText(tr("Its desi&gn …"));
-    design->setAutoRaise(true);
-    design->setToolTip(tr("What is known of how this machine is made, and since which reading"));
-    auto* above = new QHBoxLayout;
-    above->addWidget(heading(tr("Suspects"), this), 1);
-    above->addWidget(design);
-    side->addLayout(above);
-    kinds_say_->hide();
-    side->addWidget(kinds_say_);
-    side->addWidget(suspects_, 8);
-    progress_->setRange(0, 1000);
-    progress_->setTextVisible(false);
-    progress_->setFixedHeight(5);
-    progress_->setAccessibleName(tr("Predictions being computed"));
-    auto keep = progress_->sizePolicy();
-    keep.setRetainSizeWhenHidden(true);
-    progress_->setSizePolicy(keep);
-    progress_->hide();
-    side->addWidget(progress_);
-    auto* hour = new QToolButton(this);
-    hour->setText(tr("Plan of the &hour …"));
-    hour->setAutoRaise(true);
-    hour->setToolTip(tr("What would be done in the next hour, and where what is seen forks the way"));
-    auto* above_next = new QHBoxLayout;
-    above_next->addWidget(next_heading_, 1);
-    above_next->addWidget(hour);
-    side->addLayout(above_next);
-    side->addWidget(question_);
-    side->addWidget(dangers_say_);
-    side->addWidget(next_, 12);
-    side->addWidget(out_of_reach_);
-    auto* side_box = new QWidget(this);
-    side_box->setLayout(side);
-    side_box->setFixedWidth(side_width);
-    side->setContentsMargins(0, 0, 0, 0);
-
+    QWidget* side_box = makeSide();
     auto* upper = new QHBoxLayout;
     upper->addWidget(path_, 1);
     upper->addWidget(side_box);
@@ -113,16 +91,11 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     page->setContentsMargins(10, 8, 10, 6);
     page->setSpacing(6);
     page->addLayout(upper, 1);
-    auto* entry = new QHBoxLayout;
-    entry->addWidget(quick_line_, 1);
     auto* signs = new SignsButton(this);
-    entry->addWidget(signs);
-    page->addLayout(entry);
+    page->addLayout(side_by_side(quick_line_, signs));
     page->addWidget(lower_box);
 
     connect(signs, &SignsButton::seen, this, &BenchPage::takeSeen);
-    connect(design, &QToolButton::clicked, this, &BenchPage::designAsked);
-    connect(hour, &QToolButton::clicked, this, &BenchPage::hourAsked);
     connect(quick_line_, &QuickLineEdit::entered, this, &BenchPage::takeEntry);
     connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
     connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });
@@ -163,6 +136,41 @@ void BenchPage::setUpAroundNextActs() {
     });
     for (const auto change : {&JobSession::opened, &JobSession::changed, &JobSession::closed})
         connect(&session_, change, this, &BenchPage::showOutOfReach);
+}
+
+QWidget* BenchPage::makeSide() {
+    auto* side = new QVBoxLayout;
+    side->setSpacing(4);
+    auto* design = quiet_button(
+        tr("Its desi&gn …"), tr("What is known of how this machine is made, and since which reading"), this);
+    side->addLayout(side_by_side(heading(tr("Suspects"), this), design));
+    kinds_say_->hide();
+    side->addWidget(kinds_say_);
+    side->addWidget(suspects_, 8);
+    progress_->setRange(0, 1000);
+    progress_->setTextVisible(false);
+    progress_->setFixedHeight(5);
+    progress_->setAccessibleName(tr("Predictions being computed"));
+    auto keep = progress_->sizePolicy();
+    keep.setRetainSizeWhenHidden(true);
+    progress_->setSizePolicy(keep);
+    progress_->hide();
+    side->addWidget(progress_);
+    auto* hour =
+        quiet_button(tr("Plan of the &hour …"),
+                     tr("What would be done in the next hour, and where what is seen forks the way"), this);
+    side->addLayout(side_by_side(next_heading_, hour));
+    side->addWidget(question_);
+    side->addWidget(dangers_say_);
+    side->addWidget(next_, 12);
+    side->addWidget(out_of_reach_);
+    auto* side_box = new QWidget(this);
+    side_box->setLayout(side);
+    side_box->setFixedWidth(side_width);
+    side->setContentsMargins(0, 0, 0, 0);
+    connect(design, &QToolButton::clicked, this, &BenchPage::designAsked);
+    connect(hour, &QToolButton::clicked, this, &BenchPage::hourAsked);
+    return side_box;
 }
 
 void BenchPage::clearAnswer() {

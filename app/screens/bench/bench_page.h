@@ -55,6 +55,7 @@ class BenchPage : public QWidget {
   private:
     // The strip as the act needs it, with the work that comes before it.
     void setBenchUp(const NextAct& act);
+    QWidget* makeSide();  // suspects and what to do next
     void setUpAroundNextActs();
     void takeEntry(const QuickEntry& entry);
     void takeSeen(const ReadingValue& value);  // as the bench stands

@@ -103,7 +103,8 @@ void append_text(const QTreeWidgetItem& row, int depth, QString& text) {
         if (!row.text(column).isEmpty())
             cells << row.text(column);
     }
-    text += QString(2 * depth, QLatin1Char(' ')) + cells.join(QStringLiteral(" · ")) + QLatin1Char('\n');
+    text +=
+        QString(depth, QLatin1Char(' ')).repeated(2) + cells.join(QStringLiteral(" · ")) + QLatin1Char('\n');
     for (int child = 0; child < row.childCount(); ++child)
         append_text(*row.child(child), depth + 1, text);
 }
@@ -140,7 +141,8 @@ HourDialog::HourDialog(JobSession& session, DiagnosisService& diagnosis, QWidget
 
 void HourDialog::layOut() {
     tree_->setColumnCount(4);
-    tree_->setHeaderLabels({tr("What is done, and what it may show"), tr("Chance"), tr("Begins"), tr("Takes")});
+    tree_->setHeaderLabels(
+        {tr("What is done, and what it may show"), tr("Chance"), tr("Begins"), tr("Takes")});
     tree_->setAccessibleName(tr("Plan of the next hour"));
     tree_->setUniformRowHeights(true);
     tree_->setRootIsDecorated(false);
