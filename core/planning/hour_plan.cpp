@@ -120,8 +120,8 @@ class HourPlanner {
             {telling.shows}, telling.probability, leads.block, leads.kind, std::min(leads.probability, 1.0)};
     }
 
-    // What was lent or lifted for a reading stays so until the next act says otherwise; the supply and the
-    // tester are put away.
+    // What was lifted for a reading stays so until the next act says otherwise; what was lent, the supply,
+    // the tester and the other instruments are put away.
     static BenchConfiguration standing_after(const NextAct& act) {
         BenchConfiguration standing = act.configuration;
         standing.injection.reset();

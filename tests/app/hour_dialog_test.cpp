@@ -61,6 +61,11 @@ TEST_CASE("the plan of the hour stands one click from what is next, and begins w
     BenchConfiguration set = act.configuration;
     set.injection.reset();
     CHECK(w.job().bench == set);
+    // The old plan is gone at once, and nothing begins before the new one stands.
+    dialog->present();
+    CHECK(tree->topLevelItemCount() == 0);
+    CHECK_FALSE(hour_button(*dialog, "Begin")->isEnabled());
+    dialog->reject();
 }
 
 TEST_CASE("the customer's answer enters the job, is weighed, shown at intake and undone", "[app][hour]") {

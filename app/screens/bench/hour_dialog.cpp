@@ -185,6 +185,9 @@ void HourDialog::done(int result) {
 }
 
 void HourDialog::ask() {
+    // What was planned for other readings, or another job, goes at once.
+    tree_->clear();
+    first_.reset();
     const bool asked = hours_.ask();
     busy_->setVisible(asked);
     busy_->setValue(0);
