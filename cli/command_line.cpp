@@ -101,6 +101,8 @@ int CommandLine::with_shop(const std::function<int(const Shop&)>& answer, bool o
     if (!learnt)
         return fail(learnt.error());
     shop.learnt = *learnt;
+    for (const std::string& word : without_)
+        shop.not_owned.push_back(reading_kind_from(word).value());
     for (const Error& refused_file : shop.knowledge.refused_files)
         std::cerr << printable("eager-hound-cli: " + refused_file.text()) << "\n";
     return answer(shop);
@@ -116,6 +118,17 @@ int CommandLine::with_job(const std::function<int(const Shop&, const Job&)>& ans
 void CommandLine::add_like(CLI::App* command) {
     command->add_option("--like", like_,
                         "job file of an earlier machine of the same kind, with its lesson; may be repeated");
+}
+
+void CommandLine::add_without(CLI::App* command) {
+    command
+        ->add_option(
+            "--without", without_,
+            "kind of reading that no instrument of the shop takes (talk, hot_part, injection ...); may "
+            "be repeated")
+        ->check([](const std::string& word) {
+            return reading_kind_from(word) ? std::string() : "there is no kind of reading “" + word + "”";
+        });
 }
 
 void CommandLine::add_job_commands() {
@@ -157,12 +170,14 @@ void CommandLine::add_job_commands() {
     });
 
     add_like(next_command);
+    add_without(next_command);
 
     auto* hour_command =
         app_.add_subcommand("hour", "what to do in the next hour, and where what is seen forks the way");
     hour_command->add_option("job", file_, "job file, - for standard input");
     hour_command->add_option("--minutes", hour_minutes_, "how far to plan")->check(CLI::Range(1.0, 240.0));
     add_like(hour_command);
+    add_without(hour_command);
     answers(hour_command, [this] {
         return with_job(
             [this](const Shop& shop, const Job& job) { return print(hour(shop, job, hour_minutes_)); });
@@ -171,6 +186,7 @@ void CommandLine::add_job_commands() {
     auto* lines = app_.add_subcommand("answer", "suspects and next acts, job file by job file, one a line");
     lines->add_option("--most", most_acts_, "how many acts; 0: suspects only")->check(CLI::Range(0, 100));
     add_like(lines);
+    add_without(lines);
     answers(lines, [this] {
         return with_shop([this](const Shop& shop) {
             const auto done = JobLines(shop, most_acts_).answer_all(std::cin, std::cout);

@@ -25,6 +25,7 @@ class CommandLine {
   private:
     void add_job_commands();
     void add_like(CLI::App* command);
+    void add_without(CLI::App* command);
     void add_simulate();
     void add_captures();
     void add_evaluate();
@@ -52,7 +53,8 @@ class CommandLine {
     std::size_t most_acts_ = 3;
     double hour_minutes_ = 60.0;
     bool explanations_ = false;
-    std::vector<std::string> like_;  // job files
+    std::vector<std::string> like_;     // job files
+    std::vector<std::string> without_;  // kinds of reading
     std::string proved_;
     SimulateOptions simulation_;
     std::vector<std::string> faults_;

@@ -14,6 +14,7 @@
 #include "core/job/design_lesson_json.h"
 #include "core/job/job_schema.h"
 #include "core/machine/knowledge/load_knowledge.h"
+#include "core/planning/known_before.h"
 #include "core/planning/why_first.h"
 #include "report/handover_html.h"
 
@@ -174,7 +175,9 @@ MachineUnderTest::MachineUnderTest(const Shop& shop, const Topology& topology)
       reasoner_(std::make_shared<PredictionStore>(plan_)) {}
 
 Beforehand MachineUnderTest::beforehand(const Job& job) const {
-    return {job.ticket.facts, job.bench.replaced, {}, shop_->learnt.habits, job.ticket.facts_denied};
+    Beforehand known = known_before(job);
+    known.learnt = shop_->learnt.habits;
+    return known;
 }
 
 Suspects MachineUnderTest::suspects(const Job& job) const {
@@ -224,11 +227,14 @@ BenchConfiguration MachineUnderTest::standing(const Job& job) const {
     return now;
 }
 
-NextOptions MachineUnderTest::next_options(const Job& job, std::size_t most) {
+NextOptions MachineUnderTest::next_options(const Job& job, std::size_t most) const {
     NextOptions options;
     options.most = most;
     options.out_of_reach = job.out_of_reach;
     options.facts_asked = facts_asked(job.ticket);
+    for (const ReadingKind kind : shop_->not_owned)
+        options.instruments.erase(std::remove(options.instruments.begin(), options.instruments.end(), kind),
+                                  options.instruments.end());
     return options;
 }
 
@@ -295,10 +301,7 @@ Result<json> architectures(const Shop& shop, const Job& job) {
         reasoners.push_back(std::make_unique<Reasoner>(std::make_shared<PredictionStore>(*plans.back())));
         candidates.push_back({alike, reasoners.back().get()});
     }
-    const auto shares =
-        weigh_architectures(
-            candidates, {job.ticket.facts, job.bench.replaced, {}, {}, job.ticket.facts_denied}, job.readings)
-            .value();
+    const auto shares = weigh_architectures(candidates, known_before(job), job.readings).value();
     json list = json::array();
     for (const ArchitectureShare& share : shares)
         list.push_back({{"topology", share.topology},

@@ -22,7 +22,8 @@ struct Shop {
     Knowledge knowledge;
     BenchCosts costs;
     std::vector<AdviceRule> advice;
-    DesignLesson learnt = {};  // of earlier machines of the kind that is asked about
+    DesignLesson learnt = {};                 // of earlier machines of the kind that is asked about
+    std::vector<ReadingKind> not_owned = {};  // readings that no instrument of the shop takes
 };
 
 // Data files of the program.
@@ -54,7 +55,7 @@ class MachineUnderTest {
   private:
     [[nodiscard]] Beforehand beforehand(const Job& job) const;
     [[nodiscard]] BenchConfiguration standing(const Job& job) const;
-    [[nodiscard]] static NextOptions next_options(const Job& job, std::size_t most);
+    [[nodiscard]] NextOptions next_options(const Job& job, std::size_t most) const;
 
     const Shop* shop_;
     Topology topology_;  // with the ohms that were learnt of its kind

@@ -90,6 +90,7 @@ class Sheet {
   public:
     Sheet(const Job& job, const Knowledge& knowledge, const SheetOptions& options)
         : job_(job),
+          knowledge_(knowledge),
           topology_(knowledge.find_topology(job.ticket.topology)),
           options_(options),
           full_(options.length == SheetLength::technician) {
@@ -245,7 +246,7 @@ class Sheet {
         for (const Act& act : job_.acts) {
             std::vector<std::string> cells{
                 part(act.block), work_done(act.kind) + (act.note.empty() ? std::string() : ": " + act.note),
-                act.part_origin};
+                origin_words(act, knowledge_.catalogue)};
             if (full_) {
                 std::string how = act.school;
                 std::replace(how.begin(), how.end(), '_', ' ');
@@ -342,6 +343,7 @@ class Sheet {
     }
 
     const Job& job_;
+    const Knowledge& knowledge_;
     const Topology* topology_;
     SheetOptions options_;
     bool full_;

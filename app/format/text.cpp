@@ -151,7 +151,7 @@ QString blockTitle(const MachinePlan& plan, const std::string& block) {
 QString faultWords(const MachinePlan& plan, const Hypothesis& hypothesis, const std::string& block) {
     QString own;
     QStringList others;
-    for (const FaultInstance& fault : hypothesis.faults) {
+    for (const FaultInstance& fault : faults_now(hypothesis, plan.knowledge().catalogue)) {
         if (fault.block == block)
             own += (own.isEmpty() ? QString() : QStringLiteral(", ")) +
                    qt(plan.knowledge().catalogue.find(fault.fault)->title);

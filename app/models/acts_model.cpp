@@ -5,10 +5,12 @@
 
 namespace eh {
 
-void ActsModel::show(const std::vector<Act>& acts, const Topology* topology) {
+void ActsModel::show(const std::vector<Act>& acts, const Topology* topology,
+                     const FaultCatalogue& catalogue) {
     beginResetModel();
     acts_ = acts;
     topology_ = topology;
+    catalogue_ = &catalogue;
     endResetModel();
 }
 
@@ -31,7 +33,7 @@ QVariant ActsModel::data(const QModelIndex& index, int role) const {
         case WorkColumn:
             return format::workWord(act.kind);
         case OriginColumn:
-            return format::qt(act.part_origin);
+            return format::qt(origin_words(act, *catalogue_));
         case MinutesColumn:
             return act.minutes > 0.0 ? format::minutes(act.minutes) : QString();
         case CostColumn:

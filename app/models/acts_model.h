@@ -24,7 +24,8 @@ class ActsModel : public QAbstractTableModel {
     };
     using QAbstractTableModel::QAbstractTableModel;
 
-    void show(const std::vector<Act>& acts, const Topology* topology);
+    // The catalogue outlives the model.
+    void show(const std::vector<Act>& acts, const Topology* topology, const FaultCatalogue& catalogue);
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
@@ -33,6 +34,7 @@ class ActsModel : public QAbstractTableModel {
   private:
     std::vector<Act> acts_;
     const Topology* topology_ = nullptr;
+    const FaultCatalogue* catalogue_ = nullptr;
 };
 
 }  // namespace eh

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "core/machine/model/seen_outside.h"
+#include "core/planning/known_before.h"
 
 namespace eh {
 namespace {
@@ -164,9 +165,7 @@ void DesignService::learnOrForget() {
         return;
     learning_ = job.id;
     lesson_.start(
-        [engine,
-         beforehand = Beforehand{job.ticket.facts, job.bench.replaced, {}, {}, job.ticket.facts_denied},
-         readings = job.readings, part](const TaskControl& control) {
+        [engine, beforehand = known_before(job), readings = job.readings, part](const TaskControl& control) {
             return engine->reasoner.lesson(beforehand, readings, part,
                                            [&control] { return control.stopped(); });
         },

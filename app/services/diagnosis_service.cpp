@@ -21,7 +21,8 @@ std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_
     const Topology* topology = knowledge_.find_topology(topology_id);
     if (topology == nullptr)
         return nullptr;
-    return engines_.emplace(topology_id, std::make_shared<Engine>(knowledge_, *topology)).first->second;
+    auto engine = std::make_shared<Engine>(knowledge_, *topology, prediction_options_);
+    return engines_.emplace(topology_id, std::move(engine)).first->second;
 }
 
 std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_id,
@@ -32,7 +33,8 @@ std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_
     if (taught_engine_ == nullptr || taught_engine_->topology.id != topology_id ||
         taught_ohms_ != lesson.sound_ohms) {
         taught_ohms_ = lesson.sound_ohms;
-        taught_engine_ = std::make_shared<Engine>(knowledge_, with_sound_ohms(*topology, taught_ohms_));
+        taught_engine_ = std::make_shared<Engine>(knowledge_, with_sound_ohms(*topology, taught_ohms_),
+                                                  prediction_options_);
         taught_engine_->taught = true;
     }
     return taught_engine_;
@@ -108,8 +110,9 @@ void DiagnosisService::work(const Question& question, const Job& job, const Task
     answer.readings = job.readings;
     answer.rate_factors = question.rate_factors;
     answer.teachers = question.teachers;
-    answer.beforehand = {job.ticket.facts, job.bench.replaced, question.rate_factors, question.lesson.habits,
-                         job.ticket.facts_denied};
+    answer.beforehand = known_before(job);
+    answer.beforehand.rate_factors = question.rate_factors;
+    answer.beforehand.learnt = question.lesson.habits;
     auto suspects = engine->reasoner.weigh(answer.beforehand, job.readings, stale, report);
     if (!suspects)
         return;

@@ -23,10 +23,10 @@ namespace eh {
 
 // A topology with everything computed about it so far; shared by all jobs on it.
 struct Engine {
-    Engine(const Knowledge& knowledge, Topology its_own)
+    Engine(const Knowledge& knowledge, Topology its_own, const PredictionOptions& options = {})
         : topology(std::move(its_own)),
           plan(knowledge, topology),
-          reasoner(std::make_shared<PredictionStore>(plan)) {}
+          reasoner(std::make_shared<PredictionStore>(plan, options)) {}
     // A copy: what the shop describes itself may be changed while this is at work in the background.
     Topology topology;
     FittedPlan plan;
@@ -76,6 +76,8 @@ class DiagnosisService : public QObject {
     [[nodiscard]] const std::vector<TaughtMachine>& taught() const { return taught_; }
     // Takes predictions from a folder and keeps them there; counts from the next question on.
     void keepPredictionsIn(const std::filesystem::path& folder) { cache_.emplace(folder, this_program()); }
+    // How finely machines are drawn; counts for topologies that nothing was asked about yet.
+    void drawAs(const PredictionOptions& options) { prediction_options_ = options; }
     // Forgets the question that is being worked on.
     void cancel();
     // As before the first question: no answer stands.
@@ -117,6 +119,7 @@ class DiagnosisService : public QObject {
     NextOptions next_options_;
     ShopRates shop_rates_;
     std::optional<PredictionCache> cache_;
+    PredictionOptions prediction_options_;
     std::vector<TaughtMachine> taught_;
     std::map<std::string, std::shared_ptr<Engine>> engines_;
     // The last one with learnt ohms, and which those are.

@@ -89,6 +89,28 @@ class ScrolledPanel : public QScrollArea {
 
 }  // namespace
 
+namespace {
+constexpr int share_steps = 1000;
+}
+
+QProgressBar* share_bar(const QString& name, QWidget* parent) {
+    constexpr int thin_pixels = 5;
+    auto* bar = new QProgressBar(parent);
+    bar->setRange(0, share_steps);
+    bar->setTextVisible(false);
+    bar->setFixedHeight(thin_pixels);
+    bar->setAccessibleName(name);
+    auto keep = bar->sizePolicy();
+    keep.setRetainSizeWhenHidden(true);
+    bar->setSizePolicy(keep);
+    bar->hide();
+    return bar;
+}
+
+void show_share(QProgressBar& bar, double share) {
+    bar.setValue(static_cast<int>(share * share_steps));
+}
+
 QScrollArea* scrolled(QWidget* panel) {
     return new ScrolledPanel(panel);
 }

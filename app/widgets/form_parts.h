@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
+#include <QProgressBar>
 #include <QScrollArea>
 #include <QString>
 
@@ -23,6 +24,12 @@ QDoubleSpinBox* spin(double least, double most, double value, const QString& uni
 // A choice of wire gauges (AWG as data).
 QComboBox* gauges(const QString& name, double chosen, QWidget* parent);
 QComboBox* choice(const QString& name, QWidget* parent);
+
+// A thin bar without figures for work in the background. It is hidden until it is asked to show, and keeps
+// its place meanwhile.
+QProgressBar* share_bar(const QString& name, QWidget* parent);
+// How much is done, 0..1.
+void show_share(QProgressBar& bar, double share);
 
 // A panel that scrolls up and down where the window is low, as wide as the panel would be. A panel of a fixed
 // width hands that width to what scrolls it.

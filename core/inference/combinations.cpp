@@ -17,6 +17,7 @@ class CombinationFinder {
                       const std::vector<Hypothesis>& hypotheses, const LikelihoodTable& likelihoods,
                       const CombinationOptions& options)
         : catalogue_(plan.knowledge().catalogue),
+          beforehand_(beforehand),
           hypotheses_(hypotheses),
           likelihoods_(likelihoods),
           options_(options),
@@ -71,7 +72,7 @@ class CombinationFinder {
 
     double log_prior(std::size_t h) const { return std::log(hypotheses_[h].prior); }
     double rate(std::size_t refit) const {
-        return catalogue_.find(hypotheses_[refit].faults.front().fault)->rate;
+        return refit_rate(hypotheses_[refit].faults.front(), catalogue_, beforehand_);
     }
 
     // Faults that befell the machine independently: each after the first takes the share of jobs that have
@@ -140,6 +141,7 @@ class CombinationFinder {
     }
 
     const FaultCatalogue& catalogue_;
+    const Beforehand& beforehand_;
     const std::vector<Hypothesis>& hypotheses_;
     const LikelihoodTable& likelihoods_;
     const CombinationOptions& options_;

@@ -59,6 +59,14 @@ std::optional<ProofState> proof_state_from(const std::string& text) {
     return value_of_word<ProofState>(proof_state_names, text);
 }
 
+std::string origin_words(const Act& act, const FaultCatalogue& catalogue) {
+    const auto chosen = std::find_if(catalogue.origins.begin(), catalogue.origins.end(),
+                                     [&](const PartOrigin& origin) { return origin.id == act.origin; });
+    if (chosen == catalogue.origins.end())
+        return act.part_origin;
+    return act.part_origin.empty() ? chosen->title : chosen->title + " (" + act.part_origin + ")";
+}
+
 std::string fresh_id(const Job& job, const std::string& prefix) {
     long last = 0;
     const auto look = [&](const auto& entries) {

@@ -15,6 +15,7 @@
 #include "core/job/sheet_trace.h"
 #include "core/job/waiting.h"
 #include "core/machine/model/design_lesson.h"
+#include "core/machine/model/fault.h"
 #include "core/machine/model/work.h"
 #include "core/readings/reading.h"
 
@@ -59,14 +60,15 @@ struct Finding {
 struct Act {
     std::string id;
     Work kind = Work::none;
-    std::string block;  // part worked on, "" when none of the topology
-    std::string part_origin;
+    std::string block;        // part worked on, "" when none of the topology
+    std::string part_origin;  // in words: whom it was bought from, which board it was on
     double minutes = 0.0;
     double cost = 0.0;
     std::string note;
     std::int64_t done_ms = 0;
-    std::string solder;  // id of the alloy that was brought in; may be empty
-    std::string school;  // which way of doing it, where there are several: original_kept, new_part ...
+    std::string solder;       // id of the alloy that was brought in; may be empty
+    std::string school;       // which way of doing it, where there are several: original_kept, new_part ...
+    std::string origin = {};  // of a new part: id of the catalogue's origins; empty: nobody said
     friend bool operator==(const Act&, const Act&) = default;
 };
 
@@ -140,6 +142,9 @@ std::optional<JobStage> job_stage_from(const std::string& text);
 // The words of the job file; from() knows just those.
 std::string to_text(ProofState state);
 std::optional<ProofState> proof_state_from(const std::string& text);
+
+// Where the part of an act came from, for people: what was chosen, and what was written beside it.
+std::string origin_words(const Act& act, const FaultCatalogue& catalogue);
 
 // An id that no other entry of the job has: "r1", "r2", ... for prefix "r".
 std::string fresh_id(const Job& job, const std::string& prefix);

@@ -54,6 +54,7 @@ json write(const Act& a) {
     json j{{"id", a.id}, {"kind", to_text(a.kind)}, {"minutes", a.minutes}, {"cost", a.cost}};
     put_if(j, "block", a.block);
     put_if(j, "part_origin", a.part_origin);
+    put_if(j, "origin", a.origin);
     put_if(j, "note", a.note);
     put_if(j, "solder", a.solder);
     put_if(j, "school", a.school);
@@ -157,6 +158,7 @@ Act read_act(const JsonReader& field) {
     a.kind = work_from(kind).value_or(Work::other);
     a.block = field.text("block", "");
     a.part_origin = field.text("part_origin", "");
+    a.origin = field.text("origin", "");
     a.minutes = field.number("minutes", 0.0);
     a.cost = field.number("cost", 0.0);
     a.note = field.text("note", "");

@@ -27,8 +27,8 @@ void add_seen(const MachinePlan& plan, const SeenPart& part, const BenchConfigur
     }
 }
 
-void add_shorted(const MachinePlan& plan, const std::vector<Reading>& taken, const BenchConfiguration& now,
-                 const Net& net, const Danger& danger, std::vector<DangerFound>& found) {
+void add_shorted(const std::vector<Reading>& taken, const BenchConfiguration& now, const Net& net,
+                 const Danger& danger, std::vector<DangerFound>& found) {
     const auto last = std::find_if(taken.rbegin(), taken.rend(), [&](const Reading& reading) {
         return !reading.set_aside && reading.kind() == ReadingKind::net_ohms && reading.place() == net.id;
     });
@@ -54,7 +54,7 @@ std::vector<DangerFound> dangers_found(const MachinePlan& plan, const std::vecto
     for (const Danger& danger : plan.knowledge().dangers) {
         for (const Net& net : plan.topology().nets) {
             if (danger.below_ohms > 0.0 && net.stage == danger.stage)
-                add_shorted(plan, taken, now, net, danger, found);
+                add_shorted(taken, now, net, danger, found);
         }
     }
     return found;

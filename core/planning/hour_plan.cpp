@@ -103,7 +103,7 @@ class HourPlanner {
         }
         constexpr double worth_a_line = 0.02;
         if (1.0 - named > worth_a_line)
-            step.forks.push_back({{}, 1.0 - named, {}, HypothesisKind::none_of_these, 0.0});
+            step.forks.push_back(anything_else(1.0 - named));
         for (std::size_t f = 0; f < ways.size(); ++f) {
             ways[f].fork = &step.forks[f];
             if (ways[f].minutes >= options_.minutes)
@@ -116,8 +116,19 @@ class HourPlanner {
 
     static HourFork fork_of(const Telling& telling, const Ranking& then) {
         const PartSuspicion& leads = then.parts.front();
-        return {
-            {telling.shows}, telling.probability, leads.block, leads.kind, std::min(leads.probability, 1.0)};
+        HourFork fork;
+        fork.shows = {telling.shows};
+        fork.probability = telling.probability;
+        fork.block = leads.block;
+        fork.kind = leads.kind;
+        fork.leading_probability = std::min(leads.probability, 1.0);
+        return fork;
+    }
+    static HourFork anything_else(double probability) {
+        HourFork fork;
+        fork.probability = probability;
+        fork.kind = HypothesisKind::none_of_these;
+        return fork;
     }
 
     // What was lifted for a reading stays so until the next act says otherwise; what was lent, the supply,

@@ -11,6 +11,14 @@ constexpr double repaired_at_sight = 0.8;         // suspicion from which a part
 constexpr double worth_the_effort_minutes = 0.5;  // savings below this leave a due repair due
 constexpr double worth_learning_bits = 0.05;      // below it no reading is left that changes the choice
 
+// Whether parts are taken off for a reading that costs about as much as the repair, which tells as well.
+bool is_as_dear_as(const NextAct& act, const Party& suspect, const BenchConfiguration& now) {
+    constexpr double long_minutes = 15.0;  // less is no question: lift and measure
+    constexpr double dear_share = 0.5;     // of the repair, which mostly needs the same part off
+    return act.configuration.removed != now.removed && !act.configuration.removed.empty() &&
+           act.minutes > long_minutes && act.minutes > dear_share * suspect.repair_minutes;
+}
+
 void prefer_reflow(const FaultSpec& spec, const MachinePlan& plan, const NextOptions& options, NextAct& act) {
     const auto& done = options.reflowed;
     if (!options.reflow_first || std::find(done.begin(), done.end(), act.fault.block) != done.end())
@@ -60,8 +68,9 @@ std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan,
                                                                        : costs.repair_due_probability;
     if (suspect.suspicion >= likely_enough)
         return DueBecause::nothing_saves;
-    const bool none_tells = std::all_of(acts.begin(), acts.end(),
-                                        [](const NextAct& act) { return act.bits < worth_learning_bits; });
+    const bool none_tells = std::all_of(acts.begin(), acts.end(), [&](const NextAct& act) {
+        return act.bits < worth_learning_bits || is_as_dear_as(act, suspect, now);
+    });
     return none_tells && any_taken ? std::optional(DueBecause::nothing_left) : std::nullopt;
 }
 

@@ -17,7 +17,8 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
 
 // Why the leading suspect is put right now, or nothing while a reading is worth more: from the suspicion,
 // from what the readings that are left (`acts`) would save or tell, and from whether the part was seen
-// broken. Before the first reading nothing is left only because it is certain or seen. With the case open, a
+// broken. Taking a chip off for a reading, at half the minutes of the repair or more, is no reason to wait.
+// Before the first reading nothing is left only because it is certain or seen. With the case open, a
 // part that the shop can lend is changed at less suspicion than one that is soldered. Requires a party that
 // is a part.
 std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan,

@@ -60,15 +60,17 @@ class HypothesisMaker {
 
     void add_fault(const PlanBlock& block, const FaultSpec& fault) {
         const FaultInstance instance{fault.id, block.id};
+        const auto& replaced = beforehand_.replaced;
+        const bool was_replaced = std::find(replaced.begin(), replaced.end(), block.id) != replaced.end();
         if (fault.refit) {
-            const auto& replaced = beforehand_.replaced;
-            if (std::find(replaced.begin(), replaced.end(), block.id) != replaced.end())
+            if (was_replaced)
                 add(HypothesisKind::fault, {instance}, fault.rate,
-                    fault.rate * catalogue_.nothing_wrong_rate);
+                    refit_rate(instance, catalogue_, beforehand_) * catalogue_.nothing_wrong_rate);
             return;
         }
         const auto factor = beforehand_.rate_factors.find(fault.id);
         const double weight = intake_weight(instance, catalogue_, beforehand_.facts, beforehand_.denied) *
+                              (was_replaced ? catalogue_.worked_on_factor : 1.0) *
                               (factor == beforehand_.rate_factors.end() ? 1.0 : factor->second);
         double tied_share = 0.0;
         for (const Cause& cause : fault.causes)
@@ -133,6 +135,16 @@ double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue
     return weight;
 }
 
+double refit_rate(const FaultInstance& fault, const FaultCatalogue& catalogue, const Beforehand& beforehand) {
+    constexpr double highest = 0.9;  // some such work goes well
+    const FaultSpec& spec = *catalogue.find(fault.fault);
+    const auto origin = beforehand.origins.find(fault.block);
+    if (origin == beforehand.origins.end())
+        return spec.rate;
+    const auto factor = spec.origin_factors.find(origin->second);
+    return factor == spec.origin_factors.end() ? spec.rate : std::min(highest, spec.rate * factor->second);
+}
+
 double second_fault_share(const Beforehand& beforehand, const FaultCatalogue& catalogue) {
     double share = 0.0;
     for (const IntakeFact& fact : catalogue.facts) {
@@ -142,10 +154,25 @@ double second_fault_share(const Beforehand& beforehand, const FaultCatalogue& ca
     return share;
 }
 
+std::vector<FaultInstance> faults_now(const Hypothesis& hypothesis, const FaultCatalogue& catalogue) {
+    const auto is_refit = [&](const FaultInstance& fault) { return catalogue.find(fault.fault)->refit; };
+    std::vector<FaultInstance> there;
+    for (const FaultInstance& fault : hypothesis.faults) {
+        const bool gone =
+            !is_refit(fault) &&
+            std::any_of(hypothesis.faults.begin(), hypothesis.faults.end(), [&](const FaultInstance& other) {
+                return other.block == fault.block && is_refit(other);
+            });
+        if (!gone)
+            there.push_back(fault);
+    }
+    return there;
+}
+
 const FaultInstance* fault_at(const Hypothesis& hypothesis, const std::string& block) {
-    const auto found = std::find_if(hypothesis.faults.begin(), hypothesis.faults.end(),
+    const auto found = std::find_if(hypothesis.faults.rbegin(), hypothesis.faults.rend(),
                                     [&](const FaultInstance& fault) { return fault.block == block; });
-    return found == hypothesis.faults.end() ? nullptr : &*found;
+    return found == hypothesis.faults.rend() ? nullptr : &*found;
 }
 
 std::string hypothesis_title(const Hypothesis& hypothesis, const MachinePlan& plan) {
@@ -158,7 +185,7 @@ std::string hypothesis_title(const Hypothesis& hypothesis, const MachinePlan& pl
             break;
     }
     std::string title;
-    for (const FaultInstance& fault : hypothesis.faults)
+    for (const FaultInstance& fault : faults_now(hypothesis, plan.knowledge().catalogue))
         title += (title.empty() ? "" : ", and ") + fault_title(plan.knowledge(), plan.topology(), fault);
     return title;
 }

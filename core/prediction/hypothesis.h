@@ -32,12 +32,15 @@ struct Beforehand {
     ByHabit<double> learnt = {};
     // Facts that the customer was asked about, and that are not so; unknown ones are ignored.
     std::vector<std::string> denied = {};
+    // By part that was changed: where the new one came from; unknown origins are ignored.
+    std::map<std::string, std::string> origins = {};
     friend bool operator==(const Beforehand&, const Beforehand&) = default;
 };
 
 // All single faults that can befall this topology, with the charger and lead of each family of inlets; the
 // pairs of which one brings about the other; what may have gone wrong with parts that were changed; "nothing
-// wrong" and "none of these". Rates are multiplied by what the intake says and normalised.
+// wrong" and "none of these". Rates are multiplied by what the intake says, and at parts that were changed by
+// the catalogue's factor of those, and normalised.
 std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const Beforehand& beforehand);
 
 // How likely a job with these faults states a fact of the intake, 0..1: the fact's share of all jobs, times
@@ -50,13 +53,21 @@ double fact_probability(const IntakeFact& fact, const std::vector<FaultInstance>
 double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue,
                      const std::vector<std::string>& facts, const std::vector<std::string>& denied = {});
 
+// Share of such work on the part that goes wrong this way, by where the new part came from; at most 0.9.
+// Requires a fault of the catalogue that work brings about.
+double refit_rate(const FaultInstance& fault, const FaultCatalogue& catalogue, const Beforehand& beforehand);
+
 // Share of such jobs that have a second fault which the first did not bring about.
 double second_fault_share(const Beforehand& beforehand, const FaultCatalogue& catalogue);
 
-// The fault that befalls this block, or nullptr.
+// The faults that are still there: without those of a part that was changed, where the new one has its own.
+std::vector<FaultInstance> faults_now(const Hypothesis& hypothesis, const FaultCatalogue& catalogue);
+
+// The fault that befalls this block, or nullptr; of a part that was changed, that of the new one.
 const FaultInstance* fault_at(const Hypothesis& hypothesis, const std::string& block);
 
-// For people: "Surge protector of port 2: shorted", "Nothing wrong", "None of these".
+// For people, the faults that are still there: "Surge protector of port 2: shorted", "Nothing wrong", "None
+// of these".
 std::string hypothesis_title(const Hypothesis& hypothesis, const MachinePlan& plan);
 
 }  // namespace eh

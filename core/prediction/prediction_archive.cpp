@@ -64,6 +64,7 @@ void write_view(ByteWriter& out, const PoweredView& view) {
     out.number(view.firmware);
     out.number(view.called_slow);
     out.number(view.asks_for_service);
+    out.number(view.called_on_battery);
     out.number(view.trend);
     out.number(view.signs);
     out.number(view.talk);
@@ -84,6 +85,7 @@ PoweredView read_view(ByteReader& in) {
     view.firmware = in.number<FirmwareMessage>();
     view.called_slow = in.number<float>();
     view.asks_for_service = in.number<float>();
+    view.called_on_battery = in.number<float>();
     view.trend = in.number<std::optional<ChargeTrend>>();
     view.signs = in.number<SignShares>();
     view.talk = in.number<NegotiationEnd>();

@@ -265,9 +265,9 @@ bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machin
                                         const BenchConfiguration& configuration,
                                         const std::function<bool()>& stop,
                                         const std::function<void(double)>& progress) {
-    BenchConfiguration other = configuration;
-    other.side = PlugSide::a;
-    if (!simulate_views_now(machines, other, stop, progress))
+    BenchConfiguration usual = configuration;
+    usual.side = PlugSide::a;
+    if (!simulate_views_now(machines, usual, stop, progress))
         return false;
     std::vector<std::pair<std::size_t, std::size_t>> nets;
     for (const auto& [a, b] : plug_side_nodes(*plan_, plan_->port_index(configuration.port))) {
@@ -277,7 +277,7 @@ bool PredictionStore::simulate_mirrored(const std::vector<MachineNumber>& machin
             nets.emplace_back(one, other);
     }
     for (const MachineNumber machine : machines) {
-        auto turned = std::make_shared<Views>(*views(machine, other));
+        auto turned = std::make_shared<Views>(*views(machine, usual));
         for (PoweredView& view : *turned) {
             std::vector<float>& volts = view.net_volts.own();
             std::vector<float>& ohms = view.net_ohms.own();

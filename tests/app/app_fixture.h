@@ -13,6 +13,7 @@
 #include "app/shop_file.h"
 #include "app/style/theme.h"
 #include "tests/support/event_loop.h"
+#include "tests/support/kept_predictions.h"
 #include "tests/support/rework.h"
 #include "tests/support/shop.h"
 
@@ -67,6 +68,11 @@ struct Window {
     int keys = 0;
 
     Window() {
+        workbench.diagnosis.keepPredictionsIn(kept_predictions());
+        // The screens are looked at here, not how near the truth the figures are.
+        PredictionOptions coarse;
+        coarse.many_designs = 2 * coarse.few_designs();
+        workbench.diagnosis.drawAs(coarse);
         workbench.repository.open([file = shopFile()] { return JobStore::open(file); },
                                   [](const Outcome&) {});
         wait_for_store();
@@ -77,6 +83,14 @@ struct Window {
         // Shortcuts reach only an active window; the offscreen platform makes it one at once.
         (void)QTest::qWaitForWindowActive(&window, 2000);
     }
+
+    ~Window() {
+        const auto engine = workbench.diagnosis.answer().engine;
+        if (engine != nullptr && !engine->taught)
+            leave_predictions(*engine->reasoner.store());
+    }
+    Window(const Window&) = delete;
+    Window& operator=(const Window&) = delete;
 
     [[nodiscard]] std::filesystem::path shopFile() const {
         return folder.filePath("shop.sqlite").toStdString();

@@ -7,12 +7,14 @@
 #include <QScrollArea>
 #include <QSignalSpy>
 #include <QSortFilterProxyModel>
+#include <QTableView>
 #include <algorithm>
 #include <map>
 #include <set>
 
 #include "app/demo/demo_shop.h"
 #include "app/format/text.h"
+#include "app/models/acts_model.h"
 #include "app/screens/bench/bench_page.h"
 #include "app/screens/bench/live_readout.h"
 #include "app/screens/proof/proof_page.h"
@@ -365,10 +367,20 @@ TEST_CASE("the repair record refuses numbers that are none, and undo takes an ac
     fields[2]->setText("-4");
     CHECK_FALSE(page.record());
     fields[2]->setText("1.20");
-    fields[0]->setText("new");
+    fields[0]->setText("box 9");
+    auto* origin = page.findChild<QComboBox*>("origin");
+    REQUIRE(origin != nullptr);
+    origin->setCurrentIndex(origin->findData("other_model"));
+    REQUIRE(origin->currentIndex() > 0);
     REQUIRE(page.record());
+    CHECK(w.job().acts.back().origin == "other_model");
+    CHECK(origin->currentIndex() == 0);
+    const auto* done = page.findChild<QTableView*>();
+    REQUIRE(done != nullptr);
+    CHECK(done->model()->index(0, ActsModel::OriginColumn).data().toString() ==
+          "Used: from another model (box 9)");
     CHECK(w.job().acts.back().minutes == Approx(12.5));
-    CHECK(w.job().acts.back().part_origin == "new");
+    CHECK(w.job().acts.back().part_origin == "box 9");
     CHECK(w.job().bench.replaced == std::vector<std::string>{"sp2"});
     CHECK(w.job().stage == JobStage::repair);
     w.workbench.session.undoStack().undo();

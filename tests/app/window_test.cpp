@@ -327,7 +327,7 @@ TEST_CASE("item models keep Qt's rules", "[app]") {
     job.proof.emplace_back();
     ActsModel done;
     QAbstractItemModelTester done_tester(&done, QAbstractItemModelTester::FailureReportingMode::Fatal);
-    done.show(job.acts, &topology(barrel));
+    done.show(job.acts, &topology(barrel), shipped_knowledge().catalogue);
     CHECK(done.data(done.index(0, ActsModel::PartColumn), Qt::DisplayRole).toString() == "Barrel jack");
     ProofModel proof;
     QAbstractItemModelTester proof_tester(&proof, QAbstractItemModelTester::FailureReportingMode::Fatal);

@@ -55,13 +55,23 @@ TEST_CASE("diagnose names the part with its reasons", "[cli]") {
 }
 
 TEST_CASE("next proposes acts with minutes and what they would tell", "[cli]") {
-    const Run result = run({"next", demo("2-D-2602.hound.json"), "--most", "2"});
+    const Run result =
+        run({"next", demo("2-D-2602.hound.json"), "--most", "12", "--without", "talk", "--without", "look"});
     INFO(result.err);
     REQUIRE(result.code == 0);
     const json answer = json::parse(result.out);
-    REQUIRE(answer["acts"].size() == 2);
+    REQUIRE(answer["acts"].size() > 2);
+    CHECK(answer["acts"].size() <= 12);
     CHECK(answer["acts"][0]["minutes"].get<double>() > 0.0);
     CHECK_FALSE(answer["acts"][0]["tells"].empty());
+    for (const json& act : answer["acts"]) {
+        CHECK(act.value("reading", "") != "talk");
+        CHECK(act.value("reading", "") != "look");
+        CHECK(act.value("reading", "") != "board_look");
+    }
+    const Run unknown = run({"next", demo("2-D-2602.hound.json"), "--without", "crystal_ball"});
+    CHECK(unknown.code == 2);
+    CHECK_THAT(unknown.err, Catch::Contains("crystal_ball"));
 }
 
 TEST_CASE("simulate shows volts, ohms and a stream, and is the same for the same seed", "[cli]") {

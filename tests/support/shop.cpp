@@ -9,6 +9,7 @@
 
 #include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/simulation/known_ohms.h"
+#include "tests/support/kept_predictions.h"
 
 namespace eh::test {
 
@@ -42,12 +43,19 @@ const Topology& topology(const std::string& id) {
 }
 
 PredictionTable& shared_table(const std::string& topology_id) {
+    // What it simulated stays for the next test process.
     struct Kept {
         explicit Kept(const Topology& t)
-            : plan(shipped_knowledge(), t), table(plan, make_hypotheses(plan, {})) {}
+            : plan(shipped_knowledge(), t), table(plan, make_hypotheses(plan, {})) {
+            take_predictions(*table.store());
+        }
+        ~Kept() { leave_predictions(*table.store()); }
+        Kept(const Kept&) = delete;
+        Kept& operator=(const Kept&) = delete;
         FittedPlan plan;
         PredictionTable table;
     };
+    (void)shipped_knowledge();  // outlives the tables
     static std::map<std::string, std::unique_ptr<Kept>> all;
     auto& kept = all[topology_id];
     if (kept == nullptr)

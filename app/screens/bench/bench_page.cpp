@@ -69,7 +69,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       next_(new NextActsView(this)),
       quick_line_(new QuickLineEdit(session, knowledge, this)),
       roll_(new RollView(recording, feed, watch, this)),
-      progress_(new QProgressBar(this)),
+      progress_(form::share_bar(tr("Predictions being computed"), this)),
       next_heading_(heading(tr("Do next"), this)),
       question_(new QuestionBar(session, this)),
       dangers_say_(form::wrapped(this, tr("What keeps power away"))),
@@ -111,7 +111,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     connect(&diagnosis_, &DiagnosisService::answered, this, &BenchPage::showAnswer);
     connect(&diagnosis_, &DiagnosisService::progressed, this, [this](double share) {
         progress_->show();
-        progress_->setValue(static_cast<int>(share * 1000.0));
+        form::show_share(*progress_, share);
     });
     connect(&diagnosis_, &DiagnosisService::finished, progress_, &QWidget::hide);
     connect(&diagnosis_, &DiagnosisService::refused, this, &BenchPage::clearAnswer);
@@ -147,14 +147,6 @@ QWidget* BenchPage::makeSide() {
     kinds_say_->hide();
     side->addWidget(kinds_say_);
     side->addWidget(suspects_, 8);
-    progress_->setRange(0, 1000);
-    progress_->setTextVisible(false);
-    progress_->setFixedHeight(5);
-    progress_->setAccessibleName(tr("Predictions being computed"));
-    auto keep = progress_->sizePolicy();
-    keep.setRetainSizeWhenHidden(true);
-    progress_->setSizePolicy(keep);
-    progress_->hide();
     side->addWidget(progress_);
     auto* hour =
         quiet_button(tr("Plan of the &hour …"),

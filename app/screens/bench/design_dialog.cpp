@@ -87,7 +87,7 @@ DesignDialog::DesignDialog(JobSession& session, DiagnosisService& diagnosis, Des
       table_(new QTableView(this)),
       rows_(
           new RowsModel({tr("What it does"), tr("Sure"), tr("Of all machines"), tr("Settled since")}, this)),
-      busy_(new QProgressBar(this)),
+      busy_(form::share_bar(tr("Being worked out"), this)),
       like_its_kind_(
           new QCheckBox(tr("It is &like others of its name: it learns from them, and teaches them"), this)),
       lesson_(form::wrapped(this, tr("What it teaches"))) {
@@ -98,7 +98,7 @@ DesignDialog::DesignDialog(JobSession& session, DiagnosisService& diagnosis, Des
             &DesignDialog::chooseArchitecture);
     connect(build_so_, &QPushButton::clicked, this, &DesignDialog::buildAsChosen);
     connect(&design_, &DesignService::progressed, this,
-            [this](double share) { busy_->setValue(static_cast<int>(share * 1000.0)); });
+            [this](double share) { form::show_share(*busy_, share); });
     connect(&design_, &DesignService::known, this, &DesignDialog::showDesign);
     connect(&diagnosis, &DiagnosisService::finished, this, [this] {
         if (isVisible())
@@ -124,13 +124,6 @@ void DesignDialog::layOut() {
     builds_->horizontalHeader()->setSectionResizeMode(build_column, QHeaderView::Stretch);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     table_->horizontalHeader()->setSectionResizeMode(since_column, QHeaderView::Stretch);
-    busy_->setRange(0, 1000);
-    busy_->setTextVisible(false);
-    busy_->setFixedHeight(5);
-    busy_->setAccessibleName(tr("Being worked out"));
-    auto keep = busy_->sizePolicy();
-    keep.setRetainSizeWhenHidden(true);
-    busy_->setSizePolicy(keep);
 
     auto* about = new QHBoxLayout;
     about->addWidget(about_, 1);

@@ -11,6 +11,7 @@
 #include <QShortcut>
 #include <QVBoxLayout>
 
+#include "app/format/act_words.h"
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
@@ -19,25 +20,6 @@ namespace eh {
 namespace {
 
 enum Column { StepColumn, ChanceColumn, BeginsColumn, TakesColumn };
-
-QString act_text(const NextAct& act, const MachinePlan& plan) {
-    return act.repair ? HourDialog::tr("%1: %2").arg(format::workWord(act.remedy),
-                                                     format::blockTitle(plan, act.fault.block))
-                      : format::qt(describe(act, plan));
-}
-
-QString leader_text(const HourFork& fork, const MachinePlan& plan) {
-    const QString share = format::percent(fork.leading_probability);
-    switch (fork.kind) {
-        case HypothesisKind::nothing_wrong:
-            return HourDialog::tr("nothing wrong %1").arg(share);
-        case HypothesisKind::none_of_these:
-            return HourDialog::tr("none of these %1").arg(share);
-        case HypothesisKind::fault:
-            break;
-    }
-    return HourDialog::tr("%1 %2").arg(format::blockTitle(plan, fork.block), share);
-}
 
 QString end_text(HourEnd end) {
     switch (end) {
@@ -60,8 +42,9 @@ QString fork_text(const HourFork& fork, const MachinePlan& plan) {
     QStringList shows;
     for (const std::string& one : fork.shows)
         shows << format::qt(one);
-    return HourDialog::tr("%1 → %2%3")
-        .arg(shows.join(HourDialog::tr(", or ")), leader_text(fork, plan), end_text(fork.end));
+    return HourDialog::tr("%1 → %2 %3%4")
+        .arg(shows.join(HourDialog::tr(", or ")), format::leaderText(fork.kind, fork.block, plan),
+             format::percent(fork.leading_probability), end_text(fork.end));
 }
 
 QString begins_text(double minutes) {
@@ -86,8 +69,8 @@ void add_fork(QTreeWidgetItem* above, const HourFork& fork, const MachinePlan& p
 
 void add_step(QTreeWidgetItem* above, const HourStep& step, const MachinePlan& plan) {
     auto* row =
-        new QTreeWidgetItem(above, {act_text(step.act, plan), QString(), begins_text(step.begins_minutes),
-                                    format::minutes(step.act.minutes)});
+        new QTreeWidgetItem(above, {format::actText(step.act, plan), QString(),
+                                    begins_text(step.begins_minutes), format::minutes(step.act.minutes)});
     align_numbers(row);
     row->setFont(StepColumn, theme::text_font(1.0, true));
     row->setToolTip(StepColumn, row->text(StepColumn));
@@ -116,14 +99,14 @@ HourDialog::HourDialog(JobSession& session, DiagnosisService& diagnosis, QWidget
       hours_(session, diagnosis),
       says_(form::wrapped(this, tr("What this plan is"))),
       tree_(new QTreeWidget(this)),
-      busy_(new QProgressBar(this)),
+      busy_(form::share_bar(tr("Being worked out"), this)),
       begin_(new QPushButton(tr("&Begin with the first"), this)) {
     setObjectName("hour");
     setWindowTitle(tr("Plan of the next hour"));
     resize(1120, 680);
     layOut();
     connect(&hours_, &HourService::progressed, this,
-            [this](double share) { busy_->setValue(static_cast<int>(share * 1000.0)); });
+            [this](double share) { form::show_share(*busy_, share); });
     connect(&hours_, &HourService::planned, this, &HourDialog::showHour);
     connect(&diagnosis, &DiagnosisService::finished, this, [this] {
         if (isVisible())
@@ -150,13 +133,6 @@ void HourDialog::layOut() {
     tree_->header()->setStretchLastSection(false);
     tree_->header()->setSectionResizeMode(QHeaderView::ResizeToContents);
     tree_->header()->setSectionResizeMode(StepColumn, QHeaderView::Stretch);
-    busy_->setRange(0, 1000);
-    busy_->setTextVisible(false);
-    busy_->setFixedHeight(5);
-    busy_->setAccessibleName(tr("Being worked out"));
-    auto keep = busy_->sizePolicy();
-    keep.setRetainSizeWhenHidden(true);
-    busy_->setSizePolicy(keep);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close, this);
     buttons->addButton(begin_, QDialogButtonBox::AcceptRole);
     auto* copy = buttons->addButton(tr("&Copy as text"), QDialogButtonBox::ActionRole);

@@ -8,6 +8,7 @@
 #include <QStyle>
 #include <QStyledItemDelegate>
 
+#include "app/format/act_words.h"
 #include "app/format/text.h"
 #include "app/style/theme.h"
 #include "core/planning/why_first.h"
@@ -81,18 +82,6 @@ class ActDelegate : public QStyledItemDelegate {
     }
 };
 
-QString leads_to(const Telling& telling, const MachinePlan& plan) {
-    switch (telling.kind) {
-        case HypothesisKind::nothing_wrong:
-            return QObject::tr("nothing wrong");
-        case HypothesisKind::none_of_these:
-            return QObject::tr("none of these");
-        case HypothesisKind::fault:
-            return format::blockTitle(plan, telling.block);
-    }
-    return {};
-}
-
 }  // namespace
 
 void NextActsModel::show(const Answer& answer) {
@@ -124,9 +113,7 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
     switch (role) {
         case Qt::DisplayRole:
         case Qt::AccessibleTextRole:
-            return act->repair ? tr("%1: %2").arg(format::workWord(act->remedy),
-                                                  format::blockTitle(engine_->plan, act->fault.block))
-                               : format::qt(describe(*act, engine_->plan));
+            return format::actText(*act, engine_->plan);
         case Qt::ToolTipRole:
             return index.row() == 0 ? why_ : QString();
         case MinutesRole:
@@ -151,7 +138,7 @@ QVariant NextActsModel::data(const QModelIndex& index, int role) const {
                     if (static_cast<std::size_t>(tells.size()) >= most_tells + (index.row() == 0 ? 1 : 0))
                         break;
                     const QString shows = format::qt(telling.shows);
-                    const QString leads = leads_to(telling, engine_->plan);
+                    const QString leads = format::leaderText(telling.kind, telling.block, engine_->plan);
                     // "X is hottest" need not be followed by "then it is X".
                     tells
                         << (shows.startsWith(leads)

@@ -51,7 +51,8 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
       knowledge_(knowledge),
       part_(new QComboBox(this)),
       kind_(new QComboBox(this)),
-      origin_(new QLineEdit(this)),
+      origin_(new QComboBox(this)),
+      origin_words_(new QLineEdit(this)),
       solder_(new QComboBox(this)),
       school_(new QComboBox(this)),
       minutes_(new QLineEdit(this)),
@@ -121,7 +122,16 @@ QWidget* RepairPage::makeFields(const AlloyBook& alloys) {
                                        {"left_off", tr("capacitor left off")},
                                        {"refitted", tr("capacitor refitted")}})
         school_->addItem(name, QString::fromLatin1(school));
-    origin_->setPlaceholderText(tr("new, donor board, original kept …"));
+    origin_->addItem(tr("(not said)"), QString());
+    for (const PartOrigin& origin : knowledge_.catalogue.origins)
+        origin_->addItem(format::qt(origin.title), format::qt(origin.id));
+    origin_->setObjectName("origin");
+    origin_->setAccessibleName(tr("Part from"));
+    origin_words_->setPlaceholderText(tr("whose, which board …"));
+    origin_words_->setAccessibleName(tr("Part from, in words"));
+    auto* from = new QHBoxLayout;
+    from->addWidget(origin_, 3);
+    from->addWidget(origin_words_, 2);
     problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
     problem_->setWordWrap(true);
     record_->setDefault(true);
@@ -132,7 +142,7 @@ QWidget* RepairPage::makeFields(const AlloyBook& alloys) {
     lines->setVerticalSpacing(8);
     lines->addRow(tr("&Part"), part_);
     lines->addRow(tr("&Work"), kind_);
-    lines->addRow(tr("Part &from"), origin_);
+    lines->addRow(tr("Part &from"), from);
     lines->addRow(tr("&Solder"), solder_);
     lines->addRow(tr("Wa&y"), school_);
     lines->addRow(tr("Time, &minutes"), minutes_);
@@ -177,7 +187,7 @@ void RepairPage::refresh() {
     setEnabled(session_.hasJob());
     fillParts();
     const Job job = session_.hasJob() ? session_.job() : Job{};
-    acts_->show(job.acts, knowledge_.find_topology(job.ticket.topology));
+    acts_->show(job.acts, knowledge_.find_topology(job.ticket.topology), knowledge_.catalogue);
     done_title_->setText(
         job.acts.empty()
             ? tr("Nothing is recorded yet. Choose the part and the work above; a due repair on the bench "
@@ -189,6 +199,7 @@ void RepairPage::refresh() {
 void RepairPage::showCautions() {
     QStringList lines;
     const Work kind = chosenWork();
+    origin_->setEnabled(kind == Work::replace);
     const bool battery_in = session_.hasJob() && session_.job().bench.battery_in;
     if (battery_in && kind != Work::change_setting)
         lines << tr(
@@ -238,7 +249,9 @@ bool RepairPage::record() {
     Act act;
     act.block = part_->currentData().toString().toStdString();
     act.kind = chosenWork();
-    act.part_origin = origin_->text().toStdString();
+    act.part_origin = origin_words_->text().toStdString();
+    if (act.kind == Work::replace)
+        act.origin = origin_->currentData().toString().toStdString();
     act.solder = solder_->currentData().toString().toStdString();
     act.school = school_->currentData().toString().toStdString();
     act.minutes = *minutes;
@@ -256,7 +269,8 @@ bool RepairPage::record() {
         for (const std::string& block : changed_with(knowledge_.kit, act.block))
             note_work(job.bench, block, act.kind);
     });
-    for (QLineEdit* field : {origin_, minutes_, cost_, note_})
+    origin_->setCurrentIndex(0);
+    for (QLineEdit* field : {origin_words_, minutes_, cost_, note_})
         field->clear();
     emit said(tr("Recorded: %1, %2.").arg(part_->currentText(), kind_->currentText()));
     return true;

@@ -53,7 +53,8 @@ class RepairPage : public QWidget {
     const Knowledge& knowledge_;
     QComboBox* part_;
     QComboBox* kind_;
-    QLineEdit* origin_;
+    QComboBox* origin_;
+    QLineEdit* origin_words_;
     QComboBox* solder_;
     QComboBox* school_;
     QLineEdit* minutes_;

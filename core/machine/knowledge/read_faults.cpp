@@ -145,8 +145,25 @@ LookShares read_looks(const JsonReader& field) {
     return looks;
 }
 
-FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kinds,
-                     const std::set<std::string>& facts) {
+// Factors by the id of something that the catalogue lists as `what`.
+std::map<std::string, double> read_factors(const JsonReader& field, const std::string& what,
+                                           const std::set<std::string>& ids) {
+    std::map<std::string, double> factors;
+    for (const auto& [id, value] : field.members()) {
+        if (ids.count(id) == 0)
+            value.refuse("there is no " + what + " “" + id + "”");
+        factors[id] = value.number();
+    }
+    return factors;
+}
+
+// What the faults of a catalogue may name.
+struct Named {
+    std::set<std::string> facts;
+    std::set<std::string> origins;
+};
+
+FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kinds, const Named& named) {
     FaultSpec fault;
     fault.id = field.text("id");
     fault.kind = field.text("kind");
@@ -176,12 +193,12 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
         fault.causes.push_back(
             {item.text("fault"), one_of(item.at("reach"), reaches), item.number_between("share", 0.0, 1.0)});
     }
-    if (field.has("multipliers")) {
-        for (const auto& [fact, value] : field.at("multipliers").members()) {
-            if (facts.count(fact) == 0)
-                value.refuse("there is no intake fact “" + fact + "”");
-            fault.multipliers[fact] = value.number();
-        }
+    if (field.has("multipliers"))
+        fault.multipliers = read_factors(field.at("multipliers"), "intake fact", named.facts);
+    if (field.has("origins")) {
+        if (!fault.refit)
+            field.at("origins").refuse("only what work brings about hangs on where the part came from");
+        fault.origin_factors = read_factors(field.at("origins"), "origin", named.origins);
     }
     return fault;
 }
@@ -223,23 +240,30 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
     return read_json<FaultCatalogue>(text, file, [&](const JsonReader& root) {
         root.check_format("eager-hound.faults", 1);
         FaultCatalogue catalogue;
-        std::set<std::string> facts;
+        Named named;
         constexpr double most_common_fact = 0.9;  // what nearly every job states tells nothing
         for (const JsonReader& item : root.items("facts")) {
             catalogue.facts.push_back(
                 {item.text("id"), item.text("title"), item.text("question"),
                  item.has("share") ? item.number_between("share", 0.0, most_common_fact) : 0.0,
                  item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0});
-            facts.insert(catalogue.facts.back().id);
+            named.facts.insert(catalogue.facts.back().id);
+        }
+        for (const JsonReader& item : root.items_or_none("origins")) {
+            catalogue.origins.push_back({item.text("id"), item.text("title")});
+            if (!named.origins.insert(catalogue.origins.back().id).second)
+                item.at("id").refuse("this origin stands twice");
         }
         catalogue.nothing_wrong_rate = root.number_between("nothing_wrong_rate", 0.0, 1.0);
         catalogue.none_of_these_share = root.number_between("none_of_these_share", 0.0, 1.0);
         if (root.has("untied_share"))
             catalogue.untied_share = root.number_between("untied_share", 0.0, 1.0);
+        if (root.has("worked_on_factor"))
+            catalogue.worked_on_factor = root.number_between("worked_on_factor", 1.0, 100.0);
         if (root.has("looks_of_sound"))
             catalogue.looks_of_sound = read_looks(root.at("looks_of_sound"));
         for (const JsonReader& item : root.items("faults"))
-            catalogue.faults.push_back(read_fault(item, kinds, facts));
+            catalogue.faults.push_back(read_fault(item, kinds, named));
         check_causes(root, catalogue);
         return catalogue;
     });

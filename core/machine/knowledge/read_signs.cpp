@@ -42,6 +42,11 @@ Result<SignTable> parse_signs(const std::string& text, const std::string& file) 
         };
         table.call_it_slow = of_makes(FirmwareMessage::slow_charger);
         table.ask_for_service = of_makes(FirmwareMessage::service_battery);
+        table.go_by_charger_input = of_makes(FirmwareMessage::on_battery);
+        if (table.call_it_slow + table.ask_for_service + table.go_by_charger_input >= 1.0F)
+            messages.refuse(
+                "these shares come to 100 % or more, which leaves nothing for the makes that say what "
+                "most say");
         return table;
     });
 }

@@ -91,6 +91,8 @@ struct FaultSpec {
     // What a part may suffer when it is changed or soldered again: in play once it has been, and with `rate`
     // the share of such work that goes wrong.
     bool refit = false;
+    // By origin of the part that was fitted: factor of the rate of a refit fault. Absent: 1.
+    std::map<std::string, double> origin_factors = {};
     bool until_power_cut = false;  // gone once charger and battery were both out
 };
 
@@ -103,11 +105,21 @@ struct IntakeFact {
     double second_fault = 0.0;  // estimate: of the jobs that state it, how many have a second, untied fault
 };
 
+// Where a part that was fitted came from.
+struct PartOrigin {
+    std::string id;
+    std::string title;
+};
+
 struct FaultCatalogue {
     std::vector<IntakeFact> facts;
+    std::vector<PartOrigin> origins;
     std::vector<FaultSpec> faults;
     double nothing_wrong_rate = 0.05;
     double none_of_these_share = 0.03;
+    // Estimate: how many times likelier a part is to have been at fault once somebody changed it. He had his
+    // reasons, which need not be among the readings.
+    double worked_on_factor = 1.0;
     double untied_share = 0.0;  // of jobs without such facts that have a second, untied fault
     LookShares looks_of_sound{1.0, 0.0, 0.0, 0.0, 0.0};
 

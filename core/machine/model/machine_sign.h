@@ -38,6 +38,8 @@ struct SignTable {
     // others say what comes of it.
     float call_it_slow = 0.0F;
     float ask_for_service = 0.0F;
+    // Of the makes, how many take the adapter for absent where nothing of it reaches the charger's input.
+    float go_by_charger_input = 0.0F;
 };
 
 // "nothing", "dim_lamp", ...: the words of job files and data files.

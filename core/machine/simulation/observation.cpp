@@ -120,6 +120,27 @@ bool adapter_is_weak(const Course& course) {
     return at_default || course.talk == NegotiationEnd::short_offer;
 }
 
+// Whether a started machine holds a contract of which nothing reaches its charging circuit.
+bool contract_ends_before_charger(const MachineModel& model, const Course& course) {
+    constexpr double arrives_share = 0.6;  // of the contract's volts; charging circuits want most of them
+    const Phase& last = course.phases.back();
+    if (!course.machine_started || course.cycling || course.charging || !adapter_counts(last) ||
+        last.node_volts.empty())
+        return false;
+    const MachinePlan& plan = model.plan();
+    return !plan.chargers.empty() &&
+           std::none_of(plan.chargers.begin(), plan.chargers.end(), [&](const int charger) {
+               const PlanBlock& block = plan.blocks[static_cast<std::size_t>(charger)];
+               for (int e = block.first_element; e < block.first_element + block.element_count; ++e) {
+                   const auto* stage = std::get_if<Regulator>(&model.circuit().element({e}));
+                   if (stage != nullptr && last.node_volts[static_cast<std::size_t>(stage->in.index)] >
+                                               arrives_share * last.contract_volts)
+                       return true;
+               }
+               return false;
+           });
+}
+
 // How far below its volts the charger stands in the phases that last or repeat.
 float sag_of(const Course& course, std::size_t first_phase) {
     double sag = 0.0;
@@ -247,6 +268,7 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
         course.machine_started && model.firmware_says() == to_text(FirmwareMessage::not_charging);
     view.called_slow = adapter_is_weak(course) ? habits.call_it_slow : 0.0F;
     view.asks_for_service = pack_refuses ? habits.ask_for_service : 0.0F;
+    view.called_on_battery = contract_ends_before_charger(model, course) ? habits.go_by_charger_input : 0.0F;
     view.trend = trend_of(model, course);
     view.signs = habits.of_state[static_cast<std::size_t>(sign_state_of(course))];
     view.talk = course.talk;
@@ -273,6 +295,7 @@ MessageShares message_shares(const PoweredView& view) {
     };
     give(FirmwareMessage::slow_charger, double{view.called_slow});
     give(FirmwareMessage::service_battery, double{view.asks_for_service});
+    give(FirmwareMessage::on_battery, double{view.called_on_battery});
     give(view.firmware, rest);
     return shares;
 }

@@ -42,7 +42,10 @@ struct PoweredView {
     FirmwareMessage firmware = FirmwareMessage::none;  // of most makes; message_shares() has the others
     // Share of the makes that call the adapter slow: a started machine gets 5 V, or less than it wants.
     float called_slow = 0.0F;
-    float asks_for_service = 0.0F;     // the same of the battery: it refuses for a fault of its own
+    float asks_for_service = 0.0F;  // the same of the battery: it refuses for a fault of its own
+    // Share of the makes that go by the charger's input and say “on battery”: a contract stands, nothing
+    // comes.
+    float called_on_battery = 0.0F;
     std::optional<ChargeTrend> trend;  // of a started machine with a pack
     SignShares signs{};                // how often machines that stand like this give each sign of life
     NegotiationEnd talk = NegotiationEnd::silent;
@@ -75,7 +78,8 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
 std::vector<MeterSample> meter_stream(const Course& course, double from_s, double to_s, double rate_hz);
 
 // Share of the makes that say each message where a machine stands as in the view: some call an adapter slow
-// or a battery in need of service where others say what follows from it (estimates). They add up to 1.
+// or a battery in need of service where others say what follows from it, and some take an adapter that does
+// not reach the charger for none (estimates). They add up to 1.
 inline constexpr int firmware_message_count = 10;
 using MessageShares = std::array<double, firmware_message_count>;
 MessageShares message_shares(const PoweredView& view);

@@ -76,6 +76,17 @@ TEST_CASE("a repair is due for a reason, and not while a reading saves minutes",
     CHECK(due(0.87, false, true, 0.0, 1.0) == DueBecause::nothing_saves);
     CHECK_FALSE(due(0.87, false, true, 9.0, 1.0));
     party.block = "";
+    // A chip taken off for a reading costs what the repair costs; a small part is lifted and measured.
+    party.repair_minutes = 55.0;
+    const auto due_beside_lift = [&](double minutes) {
+        party.suspicion = 0.4;
+        NextAct act = reading(ReadingKind::net_ohms, 0.3, minutes);
+        act.configuration.removed = {"pc1"};
+        return why_due(party, plan(), bench, false, true, {act}, costs);
+    };
+    CHECK(due_beside_lift(45.0) == DueBecause::nothing_left);
+    CHECK_FALSE(due_beside_lift(20.0));
+    CHECK_FALSE(due_beside_lift(8.0));
     // Before the first reading, and while one saves or tells something, it is not.
     CHECK_FALSE(due(0.4, false, false, 0.0, 0.01));
     CHECK_FALSE(due(costs.repair_due_probability, false, true, 9.0, 1.0));

@@ -79,7 +79,7 @@ bool same(const PoweredView& a, const PoweredView& b) {
            a.battery_percent.width == b.battery_percent.width && a.drop_probability == b.drop_probability &&
            a.source_strained == b.source_strained && a.repeats == b.repeats && a.valid == b.valid &&
            a.signs == b.signs && a.called_slow == b.called_slow && a.asks_for_service == b.asks_for_service &&
-           a.trend == b.trend;
+           a.called_on_battery == b.called_on_battery && a.trend == b.trend;
 }
 
 std::string content_of(const std::filesystem::path& path) {

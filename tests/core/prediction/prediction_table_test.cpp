@@ -20,11 +20,11 @@ std::vector<BenchConfiguration> odd_benches(const BenchConfiguration& usual, con
     using Change = void (*)(BenchConfiguration&, const std::string&);
     constexpr std::array<Change, 9> changes{
         [](BenchConfiguration& b, const std::string&) { b.plug_held = true; },
-        [](BenchConfiguration& b, const std::string& part) { insert_block(b.replaced, part); },
+        [](BenchConfiguration& b, const std::string& p) { insert_block(b.replaced, p); },
         [](BenchConfiguration& b, const std::string&) { b.power_was_cut = true; },
         [](BenchConfiguration& b, const std::string&) { b.charger = b.lead = Owner::customer; },
         [](BenchConfiguration& b, const std::string&) { b.second_instruments = true; },
-        [](BenchConfiguration& b, const std::string& part) { note_work(b, part, Work::clean); },
+        [](BenchConfiguration& b, const std::string& p) { note_work(b, p, Work::clean); },
         [](BenchConfiguration& b, const std::string&) { b.moment = Moment::at_once; },
         [](BenchConfiguration& b, const std::string&) { b.button = Button::pressed; },
         [](BenchConfiguration& b, const std::string&) { insert_block(b.lent, "bat"); }};

@@ -3,6 +3,7 @@
 #include "core/machine/knowledge/load_knowledge.h"
 #include "core/machine/simulation/known_ohms.h"
 
+#include <array>
 #include <filesystem>
 #include <fstream>
 
@@ -119,6 +120,22 @@ TEST_CASE("a fault catalogue with a rate outside 0..1 or an unknown part kind is
         CAPTURE(with);
         REQUIRE_FALSE(parsed.ok());
         CHECK_THAT(parsed.error().place, Catch::Contains("faults[0]"));
+    }
+}
+
+TEST_CASE("an origin of parts that is unknown, stands twice or weighs what no work brings about is refused",
+          "[knowledge][origin]") {
+    const std::string good = shipped_text("faults.json");
+    for (const auto& [what, with, says] : std::vector<std::array<std::string, 3>>{
+             {R"("origins": {"new": 3)", R"("origins": {"moon": 3)", "there is no origin “moon”"},
+             {R"({"id": "programmed")", R"({"id": "new")", "stands twice"},
+             {R"("multipliers": {)", R"("origins": {"new": 2}, "multipliers": {)",
+              "only what work brings about"}}) {
+        const auto parsed =
+            parse_faults(replaced(good, what, with), "faults.json", shipped_knowledge().kinds);
+        CAPTURE(with);
+        REQUIRE_FALSE(parsed.ok());
+        CHECK_THAT(parsed.error().text(), Catch::Contains(says));
     }
 }
 
