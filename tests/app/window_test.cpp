@@ -12,6 +12,7 @@
 #include <QPlainTextEdit>
 #include <QProcess>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QScreen>
 #include <QSignalSpy>
 #include <QTabWidget>
@@ -238,6 +239,21 @@ TEST_CASE("everything that takes the keyboard has a name for screen readers", "[
         CAPTURE(widget->metaObject()->className(), widget->parentWidget()->metaObject()->className());
         CHECK_FALSE(interface->text(QAccessible::Name).isEmpty());
     }
+}
+
+TEST_CASE("a label that names a key belongs to a field", "[app]") {
+    Window w;
+    const QRegularExpression key("&[^&\\s]");
+    int named = 0;
+    for (const QLabel* label : w.window.findChildren<QLabel*>()) {
+        if (Qt::mightBeRichText(label->text()) || !label->text().contains(key))
+            continue;
+        // Without its field the sign itself would stand in the label.
+        INFO(label->text().toStdString());
+        CHECK(label->buddy() != nullptr);
+        ++named;
+    }
+    CHECK(named > 15);
 }
 
 TEST_CASE("a part that is hardly suspected can be asked about: why not", "[app]") {

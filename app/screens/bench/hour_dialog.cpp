@@ -130,6 +130,8 @@ void HourDialog::layOut() {
     tree_->setUniformRowHeights(true);
     tree_->setRootIsDecorated(false);
     tree_->setIndentation(22);
+    for (const int column : {ChanceColumn, BeginsColumn, TakesColumn})  // as their numbers stand
+        tree_->headerItem()->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);
     tree_->header()->setStretchLastSection(false);
     tree_->header()->setSectionResizeMode(QHeaderView::ResizeToContents);
     tree_->header()->setSectionResizeMode(StepColumn, QHeaderView::Stretch);

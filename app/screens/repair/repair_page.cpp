@@ -72,7 +72,12 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
     cautions_->setAlignment(Qt::AlignTop);
     auto* upper = new QHBoxLayout;
     upper->setSpacing(28);
-    upper->addWidget(form::scrolled(makeFields(alloys)), 1);
+    // Below the fields and not among them: it stays in sight where the window is low.
+    auto* entry = new QVBoxLayout;
+    entry->addWidget(form::scrolled(makeFields(alloys)), 1);
+    entry->addWidget(problem_);
+    entry->addWidget(record_, 0, Qt::AlignLeft);
+    upper->addLayout(entry, 1);
     upper->addWidget(form::scrolled(cautions_), 1);
     finding_->setPlaceholderText(
         tr("A finding in words: dust that drew moisture, a torn pad, an earlier repair …   (Enter adds it)"));
@@ -85,7 +90,7 @@ RepairPage::RepairPage(JobSession& session, const DiagnosisService& diagnosis, c
     page->setContentsMargins(16, 12, 16, 12);
     page->setSpacing(8);
     page->addWidget(title);
-    page->addLayout(upper, 3);
+    page->addLayout(upper, 5);
     page->addWidget(finding_);
     page->addWidget(done_title_);
     page->addWidget(table_, 2);
@@ -134,6 +139,7 @@ QWidget* RepairPage::makeFields(const AlloyBook& alloys) {
     from->addWidget(origin_words_, 2);
     problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
     problem_->setWordWrap(true);
+    problem_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     record_->setDefault(true);
     record_->setShortcut(QKeySequence("Ctrl+Return"));
     auto* fields = new QWidget(this);
@@ -142,14 +148,14 @@ QWidget* RepairPage::makeFields(const AlloyBook& alloys) {
     lines->setVerticalSpacing(8);
     lines->addRow(tr("&Part"), part_);
     lines->addRow(tr("&Work"), kind_);
-    lines->addRow(tr("Part &from"), from);
+    auto* from_label = new QLabel(tr("Part &from"), this);
+    from_label->setBuddy(origin_);
+    lines->addRow(from_label, from);
     lines->addRow(tr("&Solder"), solder_);
     lines->addRow(tr("Wa&y"), school_);
     lines->addRow(tr("Time, &minutes"), minutes_);
     lines->addRow(tr("&Cost of the part"), cost_);
     lines->addRow(tr("&Note"), note_);
-    lines->addRow(QString(), problem_);
-    lines->addRow(QString(), record_);
     return fields;
 }
 
