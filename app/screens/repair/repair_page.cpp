@@ -139,7 +139,7 @@ QWidget* RepairPage::makeFields(const AlloyBook& alloys) {
     from->addWidget(origin_words_, 2);
     problem_->setStyleSheet(QStringLiteral("color: %1").arg(theme::colours().bad.name()));
     problem_->setWordWrap(true);
-    problem_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    problem_->hide();  // a wrapped label takes room even when it says nothing
     record_->setDefault(true);
     record_->setShortcut(QKeySequence("Ctrl+Return"));
     auto* fields = new QWidget(this);
@@ -249,9 +249,10 @@ bool RepairPage::record() {
     if (!minutes || !cost) {
         problem_->setText(!minutes ? tr("Time: “%1” is not a number of minutes.").arg(minutes_->text())
                                    : tr("Cost: “%1” is not an amount.").arg(cost_->text()));
+        problem_->show();
         return false;
     }
-    problem_->clear();
+    problem_->hide();
     Act act;
     act.block = part_->currentData().toString().toStdString();
     act.kind = chosenWork();
