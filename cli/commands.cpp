@@ -232,6 +232,7 @@ NextOptions MachineUnderTest::next_options(const Job& job, std::size_t most) con
     options.most = most;
     options.out_of_reach = job.out_of_reach;
     options.facts_asked = facts_asked(job.ticket);
+    options.part_ordered = job.waiting.on == WaitsFor::part;
     for (const ReadingKind kind : shop_->not_owned)
         options.instruments.erase(std::remove(options.instruments.begin(), options.instruments.end(), kind),
                                   options.instruments.end());
@@ -263,6 +264,10 @@ json MachineUnderTest::next(const Job& job, const Suspects& suspects, std::size_
                 {"acts", std::move(acts)}};
     if (step.question)
         answer["ask"] = to_json(*step.question);
+    if (step.survey)
+        answer["survey"] = to_json(*step.survey);
+    if (step.parking)
+        answer["order"] = {{"part", step.parking->block}, {"minutes", step.parking->minutes}};
     add_dangers(step.dangers, answer);
     if (std::isfinite(step.repair_now_minutes))
         answer["repair_now_minutes"] = step.repair_now_minutes;

@@ -140,6 +140,13 @@ json to_json(const CustomerQuestion& question) {
             {"minutes", question.minutes}};
 }
 
+json to_json(const Survey& survey) {
+    json ways = json::array();
+    for (const BenchConfiguration& way : survey.ways)
+        ways.push_back(to_json(way));
+    return {{"ways", std::move(ways)}, {"minutes", survey.minutes}};
+}
+
 namespace {
 
 const char* word_of(HourEnd end) {

@@ -16,6 +16,7 @@ nlohmann::json explanations_to_json(const Ranking& ranking, const PredictionTabl
 nlohmann::json to_json(const NextAct& act, const MachinePlan& plan);
 nlohmann::json to_json(const HourPlan& hour, const MachinePlan& plan);
 nlohmann::json to_json(const CustomerQuestion& question);
+nlohmann::json to_json(const Survey& survey);
 nlohmann::json to_json(const MeterSummary& meter);
 nlohmann::json to_json(const BenchConfiguration& configuration);
 

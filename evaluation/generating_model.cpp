@@ -80,7 +80,8 @@ std::vector<FaultInstance> MachineSource::untied(const std::vector<std::string>&
                                   return fault.block == hypothesis.faults.front().block;
                               });
             weights.push_back(
-                free ? intake_weight(hypothesis.faults.front(), plan_.knowledge().catalogue, facts) : 0.0);
+                free ? intake_weight(hypothesis.faults.front(), plan_.knowledge().catalogue, {facts, {}})
+                     : 0.0);
         }
         faults.push_back(drawn(weights).faults.front());
     }

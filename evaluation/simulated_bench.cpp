@@ -56,6 +56,21 @@ HotPartReading SimulatedBench::hottest_of(const PoweredView& view) {
     return {model_.plan().blocks[hottest.block].id, rise, 1.0};
 }
 
+SettingsPage SimulatedBench::page_of(const PoweredView& view) {
+    constexpr double opened = 0.25;          // estimates
+    constexpr double given_as_it_is = 0.75;  // other pages know no watts
+    constexpr double most_percent = 105.0;
+    const bool shows_page = view.adapter_watts >= 0.0F && noise_factor_ > 0.0;
+    if (!shows_page || noise_.uniform() > opened)
+        return {};
+    SettingsPage page;
+    page.adapter_watts = noise_.uniform() < given_as_it_is ? double{view.adapter_watts} : 0.0;
+    page.health_percent =
+        std::clamp(std::round(double{view.pack_health} + double{view.pack_health_width} * noise_.normal()),
+                   0.0, most_percent);
+    return page;
+}
+
 std::optional<double> SimulatedBench::ohms_shown(double ohms) {
     const AccuracyOptions accuracy;
     if (!std::isfinite(ohms) || ohms > accuracy.over_limit_ohms)
@@ -127,6 +142,7 @@ struct SimulatedBench::Instruments {
             seen.percent = std::clamp(
                 std::round(shown.battery_percent.value + shown.battery_percent.width * self.noise_.normal()),
                 0.0, 100.0);
+        seen.page = self.page_of(shown);
         return seen;
     }
     ReadingValue operator()(SignReading seen) const {

@@ -37,6 +37,8 @@ class SimulatedBench {
   private:
     struct Instruments;
     HotPartReading hottest_of(const PoweredView& view);
+    // The numbers of the settings page; empty where nobody opens it, which is the case in three of four.
+    SettingsPage page_of(const PoweredView& view);
     std::optional<double> ohms_shown(double ohms);  // empty: OL
     double noisy(double value, double share, double digit);
     [[nodiscard]] std::size_t net_under_probe(const std::string& net);

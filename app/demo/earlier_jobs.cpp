@@ -102,7 +102,7 @@ Reading reading_of(const Pattern::Seen& seen, int number, std::int64_t taken_ms,
         if (seen.kind == ReadingKind::net_ohms)
             reading.value = NetOhmsReading{seen.place, value};
         else
-            reading.value = NetVoltsReading{seen.place, value};
+            reading.value = NetVoltsReading{seen.place, value, std::nullopt};
         reading.configuration.charger_connected = seen.kind == ReadingKind::net_volts;
         reading.configuration.battery_in = seen.kind == ReadingKind::net_volts;
         reading.configuration.port = "p1";

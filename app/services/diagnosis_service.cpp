@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/services/diagnosis_service.h"
 
+#include "core/planning/known_before.h"
 #include "core/planning/likely_repairs.h"
 
 namespace eh {
@@ -44,6 +45,7 @@ NextOptions DiagnosisService::optionsFor(const Job& job) const {
     NextOptions options = next_options_;
     options.out_of_reach = job.out_of_reach;
     options.facts_asked = facts_asked(job.ticket);
+    options.part_ordered = job.waiting.on == WaitsFor::part;
     for (const Act& act : job.acts) {
         if (act.kind == Work::reflow)
             options.reflowed.push_back(act.block);

@@ -229,6 +229,20 @@ void show_open_kind(eh::MainWindow& window, const QString& folder, bool& good) {
     window.workbench().session.undoStack().undo();
 }
 
+// The same machine as it came in: a question to the customer and the whole survey beside what is next.
+void show_first_glance(eh::MainWindow& window, const QString& folder, bool& good) {
+    auto& bench = window.workbench();
+    bench.session.edit("", [](eh::Job& job) {
+        job.readings.resize(1);
+        job.ticket.facts.clear();
+        job.bench = job.readings.front().configuration;
+        job.bench.case_open = job.bench.board_out = false;
+    });
+    good &= QTest::qWaitFor([&] { return bench.diagnosis.answer().next.survey.has_value(); }, patience_ms);
+    good &= take(window, folder, "bench-fresh");
+    bench.session.undoStack().undo();
+}
+
 void show_hour(eh::MainWindow& window, const QString& folder, bool& good) {
     emit find_page<eh::BenchPage>(window).hourAsked();
     auto& hour = find_page<eh::HourDialog>(window);
@@ -253,6 +267,7 @@ void show_bench(eh::MainWindow& window, eh::BenchSimulator& bench, const QString
     good &= design.grab().save(folder + "/design.png");
     design.reject();
     show_open_kind(window, folder, good);
+    show_first_glance(window, folder, good);
     open_job(window, "demo-4");
     window.go(eh::MainWindow::BenchStation);
     wait_for_reasoning(window);

@@ -102,6 +102,7 @@ void Workbench::askAnew() {
     const Asked now{job.readings,
                     job.ticket.topology,
                     {job.ticket.facts, job.ticket.facts_denied, job.ticket.facts_unknown},
+                    job.ticket.fact_places,
                     job.bench,
                     job.acts,
                     job.out_of_reach,

@@ -5,6 +5,8 @@
 #pragma once
 
 #include <array>
+#include <map>
+#include <string>
 
 #include "app/services/bench_steering.h"
 #include "app/services/design_service.h"
@@ -106,6 +108,7 @@ class Workbench : public QObject {
         std::vector<Reading> readings;
         std::string topology;
         std::array<std::vector<std::string>, 3> facts;  // so, not so, not known
+        std::map<std::string, std::vector<std::string>> fact_places;
         BenchConfiguration bench;
         std::vector<Act> acts;
         std::vector<std::string> out_of_reach;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/entry/quick_line.h"
 
+#include <algorithm>
 #include <optional>
 #include <utility>
 
@@ -81,16 +82,28 @@ Result<ReadingValue> at_port(const std::string& port, std::optional<MeterPattern
     return ReadingValue(reading);
 }
 
+// "main 12v 0.4v": two ends between which a net rises and falls.
+bool are_two_volts(const std::vector<TypedValue>& values) {
+    return values.size() == 2 && std::all_of(values.begin(), values.end(), [](const TypedValue& value) {
+               return value.quantity.unit == Unit::volts && !value.quantity.over_limit;
+           });
+}
+
 Result<ReadingValue> at_net(const Net& net, const std::vector<TypedValue>& values) {
     const std::string& name = net.names.empty() ? net.id : net.names.front();
+    if (are_two_volts(values)) {
+        const auto [low, high] = std::minmax(values[0].quantity.value, values[1].quantity.value);
+        return ReadingValue(NetVoltsReading{net.id, high, low});
+    }
     if (values.size() != 1)
-        return refused(values.empty()
-                           ? "the value is missing; write for instance " + name + " 3r3 or " + name +
-                                 " 12.6 v"
-                           : "one value belongs to a net; “" + values[1].text + "” is one too many");
+        return refused(
+            values.empty()
+                ? "the value is missing; write for instance " + name + " 3r3 or " + name + " 12.6 v"
+                : "one value belongs to a net, or two in volts between which it rises and falls; “" +
+                      values[1].text + "” is one too many");
     const Quantity& q = values.front().quantity;
     if (q.unit == Unit::volts)
-        return ReadingValue(NetVoltsReading{net.id, q.value});
+        return ReadingValue(NetVoltsReading{net.id, q.value, std::nullopt});
     if (q.unit == Unit::ohms)
         return ReadingValue(NetOhmsReading{net.id, q.over_limit ? std::nullopt : std::optional(q.value)});
     if (q.unit == Unit::none)

@@ -55,7 +55,9 @@ std::vector<std::string> quick_line_completions(const std::string& typed, const 
     for (const char* message : {"charging", "not charging", "adapter unknown", "limit", "full", "battery",
                                 "no battery", "slow", "service", "nothing"})
         all.push_back(std::string("says ") + message);
-    for (const char* sign : {"nothing", "dim", "lamp", "blinking", "tries", "runs"})
+    for (const char* page : {"65w", "health ", "cycles "})
+        all.push_back(std::string("says charging ") + page);
+    for (const char* sign : {"nothing", "dim", "lamp", "blinking", "chime", "tries", "runs"})
         all.push_back(std::string("sign ") + sign);
     for (int end = 0; end < negotiation_end_count; ++end) {
         std::string word = to_text(static_cast<NegotiationEnd>(end));

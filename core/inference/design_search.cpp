@@ -33,20 +33,60 @@ double drawn_share(double met, double log_of_having) {
 
 }  // namespace
 
-std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking) {
+namespace {
+
+// Over the hypotheses that count; empty where none has a share.
+template <typename Counts>
+std::vector<double> log_evidence(const PredictionTable& table, const Ranking& ranking, const Counts& counts) {
     const auto& designs = table.store()->options().designs;
     const std::size_t few = table.options().few_designs();
     std::vector<double> sums(few, 0.0);
+    bool any = false;
     for (const Suspicion& suspicion : ranking.suspicions) {
+        if (!counts(suspicion.hypothesis))
+            continue;
+        any = any || suspicion.probability > 0.0;
         const auto& weights = ranking.sample_weights[suspicion.hypothesis];
         for (std::size_t s = 0; s < weights.size() && s / samples_of_design < few; ++s)
             sums[s / samples_of_design] += suspicion.probability * weights[s];
     }
     std::vector<double> logs;
     logs.reserve(sums.size());
-    for (std::size_t d = 0; d < sums.size(); ++d)
+    for (std::size_t d = 0; any && d < sums.size(); ++d)
         logs.push_back(std::log(std::max(sums[d] / designs[d].weight, 1e-300)));
     return logs;
+}
+
+}  // namespace
+
+std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking) {
+    return log_evidence(table, ranking, [](std::size_t) { return true; });
+}
+
+std::vector<double> log_evidence_for_rivals(const PredictionTable& table, const Ranking& ranking) {
+    return log_evidence(table, ranking, [&](std::size_t hypothesis) {
+        return table.hypotheses()[hypothesis].kind != HypothesisKind::none_of_these &&
+               !names_leading_part(table, ranking, hypothesis);
+    });
+}
+
+bool names_leading_part(const PredictionTable& table, const Ranking& ranking, std::size_t hypothesis) {
+    const auto& hypotheses = table.hypotheses();
+    const auto leading =
+        std::find_if(ranking.suspicions.begin(), ranking.suspicions.end(), [&](const Suspicion& suspicion) {
+            return hypotheses[suspicion.hypothesis].kind != HypothesisKind::none_of_these;
+        });
+    if (leading == ranking.suspicions.end())
+        return false;
+    const auto& named = hypotheses[leading->hypothesis].faults;
+    const auto& faults = hypotheses[hypothesis].faults;
+    // Where nothing is wrong, as long as that leads.
+    if (named.empty())
+        return faults.empty();
+    return std::any_of(faults.begin(), faults.end(), [&](const FaultInstance& fault) {
+        return std::any_of(named.begin(), named.end(),
+                           [&](const FaultInstance& other) { return other.block == fault.block; });
+    });
 }
 
 double effective_designs(const std::vector<double>& log_evidence, const std::vector<DesignSample>& designs) {

@@ -18,6 +18,12 @@ namespace eh {
 // that design, summed over the hypotheses that the table has, up to a constant. Requires the ranking of that
 // table. "None of these", which has no samples, does not count.
 std::vector<double> log_evidence_of_designs(const PredictionTable& table, const Ranking& ranking);
+// The same, of those hypotheses only that do not put the fault at a part that the leading one names. Empty
+// where every hypothesis does.
+std::vector<double> log_evidence_for_rivals(const PredictionTable& table, const Ranking& ranking);
+// Whether a hypothesis puts a fault at a part that the leading one of the ranking names. "Nothing wrong" and
+// "none of these" name none. Requires the ranking of that table.
+bool names_leading_part(const PredictionTable& table, const Ranking& ranking, std::size_t hypothesis);
 
 // How many designs carry the sum: 1 where one does, all where they are alike (Kish's effective size).
 // `designs` begin with those that the evidence is of.

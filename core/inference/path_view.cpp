@@ -118,6 +118,18 @@ std::optional<Reading> expected_unpowered(const PredictionTable& table, std::siz
     return expected;
 }
 
+// The numbers of a page as the views have them, as far as they were read.
+SettingsPage expected_page(const SettingsPage& seen, const Views& views) {
+    SettingsPage expected;
+    const double watts = median_of(views, [](const PoweredView& v) { return double{v.adapter_watts}; });
+    if (seen.adapter_watts && watts >= 0.0)
+        expected.adapter_watts = watts;
+    if (seen.health_percent)
+        expected.health_percent =
+            median_of(views, [](const PoweredView& v) { return double{v.pack_health}; });
+    return expected;
+}
+
 // What the views make of a reading of a machine under power: one function a kind.
 struct ExpectedFromViews {
     const MachinePlan& plan;
@@ -129,7 +141,8 @@ struct ExpectedFromViews {
     ReadingValue operator()(const NetVoltsReading& seen) const {
         const auto net = static_cast<std::size_t>(net_index(plan.topology(), seen.net));
         return NetVoltsReading{seen.net,
-                               median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; })};
+                               median_of(views, [net](const PoweredView& v) { return v.net_volts[net]; }),
+                               std::nullopt};
     }
     ReadingValue operator()(const InjectionReading& seen) const {
         InjectionReading expected = seen;
@@ -142,7 +155,7 @@ struct ExpectedFromViews {
     ReadingValue operator()(const FirmwareReading& seen) const {
         FirmwareReading expected{most_said<FirmwareMessage>(views, firmware_message_count,
                                                             [](const PoweredView& v) { return v.firmware; }),
-                                 std::nullopt, std::nullopt};
+                                 std::nullopt, std::nullopt, expected_page(seen.page, views)};
         if (seen.trend) {
             const auto trend = most_said<int>(views, charge_trend_count + 1, [](const PoweredView& v) {
                 return v.trend ? static_cast<int>(*v.trend) : charge_trend_count;

@@ -6,6 +6,7 @@
 #include <utility>
 
 #include "core/inference/board_look.h"
+#include "core/inference/contact_look.h"
 #include "core/inference/repeats.h"
 #include "core/machine/model/fault_reach.h"
 #include "core/machine/model/net_index.h"
@@ -55,6 +56,23 @@ void add_push(ReadingFit& fit, const PredictionTable& table, const Reading& read
         fit.samples[h] = std::make_shared<const std::vector<SampleTerms>>(std::move(terms));
     }
 }
+
+}  // namespace
+
+void add_contact(ReadingFit& fit, const PredictionTable& table, const Reading& reading) {
+    for (std::size_t h = 0; h < fit.samples.size(); ++h) {
+        const double factor = contact_factor(table.plan(), table.hypotheses()[h].faults,
+                                             *reading.as<LookReading>(), reading.configuration);
+        if (factor == 1.0)
+            continue;
+        std::vector<SampleTerms> terms = *fit.samples[h];
+        for (SampleTerms& of_sample : terms)
+            of_sample.given *= factor;
+        fit.samples[h] = std::make_shared<const std::vector<SampleTerms>>(std::move(terms));
+    }
+}
+
+namespace {
 
 // How makers differ in what is read.
 KnownExpectations variety_of(const Reading& reading, const MachinePlan& plan) {

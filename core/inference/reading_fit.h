@@ -29,6 +29,9 @@ std::shared_ptr<const NumberColumn> number_column(PredictionTable& table, const 
 // Computes missing columns. Requires counts(reading).
 ReadingFit fit_of(PredictionTable& table, const Reading& reading, const AccuracyOptions& accuracy);
 
+// Weighs at which contact of an inlet something was seen. Requires a look.
+void add_contact(ReadingFit& fit, const PredictionTable& table, const Reading& reading);
+
 // The same once another reading at the same place is known (core/inference/repeats.h).
 void take_again(ReadingFit& fit, const Reading& reading, const Reading& before,
                 const AccuracyOptions& accuracy);

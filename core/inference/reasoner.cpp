@@ -132,22 +132,30 @@ std::optional<std::vector<Hypothesis>> not_beaten_yet(
     return combinations;
 }
 
+// The likeliest hypotheses that the ranking has of those that count, as if there were no others.
+template <typename Counts>
+std::vector<Hypothesis> likeliest(const std::vector<Hypothesis>& hypotheses, const Ranking& ranking,
+                                  const Counts& counts) {
+    std::vector<Hypothesis> likely;
+    for (const Suspicion& suspicion : ranking.suspicions) {
+        if (likely.size() == most_in_search)
+            break;
+        if (hypotheses[suspicion.hypothesis].kind != HypothesisKind::none_of_these &&
+            counts(suspicion.hypothesis))
+            likely.push_back(hypotheses[suspicion.hypothesis]);
+    }
+    normalize_priors(likely);
+    return likely;
+}
+
 // The hypotheses with which designs are told apart: the likeliest that the ranking has of these, of one part
 // where it is known that that was at fault; all of them where none is of that part.
 std::vector<Hypothesis> likely_ones(const std::vector<Hypothesis>& hypotheses, const Ranking& ranking,
                                     const std::string& part = {}) {
-    std::vector<Hypothesis> likely;
-    for (const Suspicion& suspicion : ranking.suspicions) {
-        const Hypothesis& hypothesis = hypotheses[suspicion.hypothesis];
-        if (hypothesis.kind == HypothesisKind::none_of_these || likely.size() == most_in_search ||
-            (!part.empty() && fault_at(hypothesis, part) == nullptr))
-            continue;
-        likely.push_back(hypothesis);
-    }
-    if (likely.empty() && !part.empty())
-        return likely_ones(hypotheses, ranking);
-    normalize_priors(likely);
-    return likely;
+    auto of_part = likeliest(hypotheses, ranking, [&](std::size_t h) {
+        return part.empty() || fault_at(hypotheses[h], part) != nullptr;
+    });
+    return of_part.empty() && !part.empty() ? likely_ones(hypotheses, ranking) : of_part;
 }
 
 }  // namespace
@@ -234,8 +242,8 @@ std::optional<Reasoner::Question> Reasoner::close_question(
     return closely;
 }
 
-std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(const DesignShares& met,
-                                                                const DesignShares& drawn) const {
+std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_over(
+    const DesignShares& met, const std::vector<DesignShares>& drawn) const {
     constexpr std::size_t most_kept_outlooks = 3;
     const std::lock_guard lock(mutex_);
     const auto shares = std::pair(met, drawn);
@@ -269,7 +277,7 @@ DesignShares Reasoner::met_shares(const Beforehand& beforehand) const {
 
 std::shared_ptr<const Reasoner::Outlook> Reasoner::met_outlook(const Beforehand& beforehand) const {
     const DesignShares met = met_shares(beforehand);
-    return met == met_shares({}) ? wide_ : outlook_over(met, met);
+    return met == met_shares({}) ? wide_ : outlook_over(met, {met});
 }
 
 std::optional<DesignShares> Reasoner::shares_around(const DesignSample& design, const DesignShares& met,
@@ -297,9 +305,18 @@ std::optional<Reasoner::Fit> Reasoner::fit_of_designs(const Beforehand& beforeha
     if (stop && stop())
         return std::nullopt;
     auto evidence = log_evidence_of_designs(*asked->table, ranking);
-    const auto best = std::max_element(evidence.begin(), evidence.end()) - evidence.begin();
-    const DesignSample design = outlook->store->options().designs[static_cast<std::size_t>(best)];
-    return Fit{outlook, std::move(*asked), std::move(ranking), std::move(evidence), design};
+    const auto best_of = [&](const std::vector<double>& logs) {
+        const auto best = std::max_element(logs.begin(), logs.end()) - logs.begin();
+        return outlook->store->options().designs[static_cast<std::size_t>(best)];
+    };
+    const DesignSample design = best_of(evidence);
+    const auto for_rivals = log_evidence_for_rivals(*asked->table, ranking);
+    return Fit{outlook,
+               std::move(*asked),
+               std::move(ranking),
+               std::move(evidence),
+               design,
+               for_rivals.empty() ? std::nullopt : std::optional(best_of(for_rivals))};
 }
 
 std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand& beforehand,
@@ -314,7 +331,21 @@ std::shared_ptr<const Reasoner::Outlook> Reasoner::outlook_for(const Beforehand&
     const DesignShares met = met_shares(beforehand);
     const auto shares =
         shares_around(fit->best, met, likely_ones(fit->wide.hypotheses, fit->ranking), readings, stop);
-    return shares ? outlook_over(met, *shares) : nullptr;
+    if (!shares)
+        return nullptr;
+    std::vector<DesignShares> drawn(1, *shares);
+    // Designs that suit the leading part alone would leave the others to chance.
+    const auto rivals = likeliest(fit->wide.hypotheses, fit->ranking, [&](std::size_t h) {
+        return !names_leading_part(*fit->wide.table, fit->ranking, h);
+    });
+    if (fit->best_for_rivals && !rivals.empty()) {
+        const auto for_rivals = shares_around(*fit->best_for_rivals, met, rivals, readings, stop);
+        if (!for_rivals)
+            return nullptr;
+        if (*for_rivals != *shares)
+            drawn.push_back(*for_rivals);
+    }
+    return outlook_over(met, drawn);
 }
 
 std::vector<HabitKnown> Reasoner::design_known(const Beforehand& beforehand,

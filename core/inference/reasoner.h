@@ -112,6 +112,8 @@ class Reasoner {
         Ranking ranking;
         std::vector<double> evidence;  // log_evidence_of_designs()
         DesignSample best;
+        // For the hypotheses that name another part than the leading one.
+        std::optional<DesignSample> best_for_rivals;
     };
     std::optional<Fit> fit_of_designs(const Beforehand& beforehand, const std::vector<Reading>& readings,
                                       const std::function<bool()>& stop) const;
@@ -123,7 +125,8 @@ class Reasoner {
     // Shares and designs as they are met, knowing what is known of earlier machines of the kind.
     [[nodiscard]] DesignShares met_shares(const Beforehand& beforehand) const;
     std::shared_ptr<const Outlook> met_outlook(const Beforehand& beforehand) const;
-    std::shared_ptr<const Outlook> outlook_over(const DesignShares& met, const DesignShares& drawn) const;
+    std::shared_ptr<const Outlook> outlook_over(const DesignShares& met,
+                                                const std::vector<DesignShares>& drawn) const;
     // As the wide outlook is predicted, but of these designs, all of which every hypothesis is drawn in.
     [[nodiscard]] PredictionOptions options_over(std::vector<DesignSample> designs) const;
     std::optional<Suspects> weigh_over(const Outlook& outlook, const Beforehand& beforehand,
@@ -137,7 +140,8 @@ class Reasoner {
     mutable std::mutex mutex_;
     mutable std::vector<std::pair<Search, std::shared_ptr<const Outlook>>> searches_;  // last made first
     // By the shares met and those drawn; last used first.
-    mutable std::vector<std::pair<std::pair<DesignShares, DesignShares>, std::shared_ptr<const Outlook>>>
+    mutable std::vector<
+        std::pair<std::pair<DesignShares, std::vector<DesignShares>>, std::shared_ptr<const Outlook>>>
         narrower_;
 };
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/inference/likelihood.h"
+#include "core/inference/page_fit.h"
 
 namespace eh {
 namespace {
@@ -117,7 +118,34 @@ void PoweredTerms::operator()(const MeterReading& reading) {
     }
 }
 
+// Volts that rise and fall. A machine that does not come to rest shows them, with its mean between the ends;
+// on one that does, a converter that tries again and again is taken for one that stays down (estimates).
+double alternation_probability(const NetVoltsReading& reading, double mean_volts, bool comes_to_rest) {
+    constexpr double noted_on_one_that_cycles = 0.6;
+    constexpr double mean_outside = 0.1;
+    constexpr double tries_again = 0.15;
+    constexpr double on_its_own = 0.02;
+    const double slack = 0.3 + 0.05 * reading.volts;
+    const double low = *reading.falls_to;
+    if (!comes_to_rest) {
+        const bool within = mean_volts > low - slack && mean_volts < reading.volts + slack;
+        return noted_on_one_that_cycles * (within ? 1.0 : mean_outside);
+    }
+    return std::abs(mean_volts - low) < slack ? tries_again : on_its_own;
+}
+
 void PoweredTerms::operator()(const NetVoltsReading& reading) {
+    if (reading.falls_to) {
+        const double both_ends =
+            Traits<NetVoltsReading>::background(reading) / Traits<NetVoltsReading>::alternates_anyhow;
+        for (std::size_t s = 0; s < samples.size(); ++s) {
+            const MeterPattern pattern = samples[s].meter.pattern;
+            const bool rests = pattern == MeterPattern::steady || pattern == MeterPattern::dark;
+            const double mean = double{samples[s].net_volts[static_cast<std::size_t>(net)]};
+            list[s].given = both_ends * alternation_probability(reading, mean, rests);
+        }
+        return;
+    }
     std::vector<Expected> own_volts;
     const auto& volts = known_or(known.number, own_volts, [&] {
         return expected_net_volts(samples, net, o, known.counted, known.variety);
@@ -184,6 +212,8 @@ void PoweredTerms::operator()(const FirmwareReading& reading) {
     }
     for (std::size_t s = 0; s < samples.size() && reading.trend; ++s)
         list[s].given *= trend_written_down(*reading.trend, samples[s].trend, o);
+    for (std::size_t s = 0; s < samples.size() && !reading.page.empty(); ++s)
+        list[s].given *= page_density(reading.page, samples[s]);
     for (std::size_t s = 0; s < samples.size() && reading.percent; ++s)
         add(s, {*reading.percent - samples[s].battery_percent.value, 0.0, samples[s].battery_percent.width});
 }

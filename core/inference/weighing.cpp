@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/inference/weighing.h"
+#include "core/inference/contact_look.h"
 
 #include <algorithm>
 #include <cmath>
@@ -59,6 +60,8 @@ void Weighing::take_in(const std::vector<Reading>& readings) {
         fits_.push_back(fit_of(table_, reading, accuracy_));
         if (const Reading* before = taken_before(used_, reading))
             take_again(fits_.back(), reading, *before, accuracy_);
+        if (reading.kind() == ReadingKind::look && !contact_was_seen(used_, reading))
+            add_contact(fits_.back(), table_, reading);
         before_.push_back(same_as_before(used_, reading, accuracy_));
         comes_again_.push_back(before_.back() < 0 ? 0.0 : density_of_coming_again(fits_.back()));
         machine_brings_.push_back(comes_again(reading, accuracy_));

@@ -29,6 +29,7 @@ long serial_of(const std::string& id, const std::string& prefix) {
 void forget_fact(Ticket& ticket, const std::string& fact) {
     for (auto* list : {&ticket.facts, &ticket.facts_denied, &ticket.facts_unknown})
         std::erase(*list, fact);
+    ticket.fact_places.erase(fact);
 }
 
 void answer_fact(Ticket& ticket, const std::string& fact, FactAnswer answer) {

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -32,6 +33,8 @@ struct Ticket {
     std::string topology;            // id of the topology; the one thing a diagnosis cannot do without
     std::string claim;               // in the customer's words
     std::vector<std::string> facts;  // ids of the fault catalogue's intake facts
+    // Of facts that hold, where: ports of the machine, or `board_place`. Absent: nobody knows.
+    std::map<std::string, std::vector<std::string>> fact_places;
     // Such facts that were asked about: those that are not so, and those that nobody knew.
     std::vector<std::string> facts_denied;
     std::vector<std::string> facts_unknown;

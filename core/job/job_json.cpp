@@ -39,6 +39,8 @@ json write(const Ticket& t) {
     put_if(j, "estimate", t.estimate);
     if (!t.facts.empty())
         j["facts"] = t.facts;
+    if (!t.fact_places.empty())
+        j["fact_places"] = t.fact_places;
     if (!t.facts_denied.empty())
         j["facts_denied"] = t.facts_denied;
     if (!t.facts_unknown.empty())
@@ -129,6 +131,23 @@ void refuse_two_answers(const JsonReader& field, const Ticket& t) {
     }
 }
 
+// Places of facts that hold; of others nothing can be known.
+std::map<std::string, std::vector<std::string>> read_fact_places(const JsonReader& field, const Ticket& t) {
+    constexpr std::size_t most_places = 16;
+    std::map<std::string, std::vector<std::string>> places;
+    if (!field.has("fact_places"))
+        return places;
+    const JsonReader all = field.at("fact_places");
+    for (const auto& [fact, at] : all.members()) {
+        if (std::find(t.facts.begin(), t.facts.end(), fact) == t.facts.end())
+            at.refuse("places are given for " + in_quotes(fact) + ", which is not among the facts");
+        places[fact] = all.texts(fact);
+        if (places[fact].size() > most_places)
+            at.refuse("a fact has at most 16 places");
+    }
+    return places;
+}
+
 Ticket read_ticket(const JsonReader& field) {
     Ticket t;
     if (!field.text("topology").empty())
@@ -143,6 +162,7 @@ Ticket read_ticket(const JsonReader& field) {
     t.facts_denied = field.texts("facts_denied");
     t.facts_unknown = field.texts("facts_unknown");
     refuse_two_answers(field, t);
+    t.fact_places = read_fact_places(field, t);
     t.price_limit = optional_number(field, "price_limit");
     t.estimate = optional_number(field, "estimate");
     t.ask_before_data_loss = field.boolean("ask_before_data_loss", true);

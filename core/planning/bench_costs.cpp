@@ -61,6 +61,8 @@ Result<BenchCosts> parse_costs(const std::string& text, const std::string& file)
         costs.bare_plug_minutes = minutes("bare_plug");
         costs.cut_power_minutes = minutes("cut_power");
         costs.ask_minutes = root.number_between("ask_minutes", 0.0, longest_minutes);
+        costs.order_minutes = root.number_between("order_minutes", 0.0, longest_minutes);
+        costs.note_minutes = root.number_between("note_minutes", 0.0, longest_minutes);
         read_by_kind(root.at("reading_minutes"), costs.reading_minutes);
         read_by_kind(root.at("risk_minutes"), costs.risk_minutes);
         costs.remove_risk_minutes = root.at("risk_minutes").number_between("remove", 0.0, longest_minutes);

@@ -27,6 +27,10 @@ struct BenchCosts {
     double bare_plug_minutes = 0.5;
     double cut_power_minutes = 3.0;  // charger out, pack out or its switch held, and half a minute's wait
     double ask_minutes = 1.5;        // to ask the customer one thing
+    double order_minutes = 5.0;      // to order a part and lay the job by
+    // To write a reading down and think of the next: counts where acts are put in order, not in their
+    // minutes.
+    double note_minutes = 0.5;
     std::array<double, reading_kind_count> reading_minutes{};  // by ReadingKind
     std::array<double, reading_kind_count> risk_minutes{};     // what may go wrong, as minutes
     double remove_risk_minutes = 4.0;

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Where readings can be taken from here, and the columns that choosing among them needs.
 #include <algorithm>
-#include <cmath>
 
 #include "core/inference/complaint.h"
 #include "core/machine/model/source_pieces.h"
+#include "core/planning/injections.h"
 #include "core/planning/next_act.h"
 #include "core/planning/off_numbers.h"
 #include "core/planning/tried_work.h"
@@ -120,73 +120,6 @@ std::vector<BenchConfiguration> usual_configurations(const MachinePlan& plan) {
         }
     }
     return list;
-}
-
-namespace {
-
-// The supply into this net as it comes next: gently at first, then harder where that warmed nothing.
-Injection next_injection(const Net& net, const std::vector<Reading>& taken) {
-    constexpr double gentle_share = 0.5;  // of the net's own volts, at most
-    constexpr double to_warm_watts = 2.0;
-    constexpr double worth_raising = 1.3;  // times the volts of before
-    constexpr double step_volts = 0.1;
-    Injection injection{net.id};
-    injection.volts = std::min(injection.volts, gentle_share * net.volts);
-    const auto gentle = std::find_if(taken.begin(), taken.end(), [&](const Reading& reading) {
-        const auto& into = reading.configuration.injection;
-        const auto* injected = reading.as<InjectionReading>();
-        return !reading.set_aside && injected != nullptr && injected->hottest.part.empty() && into &&
-               into->net == net.id;
-    });
-    if (gentle == taken.end())
-        return injection;
-    const MeterSummary& supply = std::get<InjectionReading>(gentle->value).supply;
-    if (supply.amps <= 0.0)
-        return injection;
-    const double volts = std::min(net.volts, std::sqrt(to_warm_watts * supply.volts / supply.amps));
-    if (volts >= worth_raising * injection.volts)
-        injection.volts = std::floor(volts / step_volts + 0.5 * step_volts) * step_volts;
-    return injection;
-}
-
-}  // namespace
-
-std::vector<BenchConfiguration> injection_configurations(const PredictionTable& table, const Ranking& ranking,
-                                                         const std::vector<Reading>& taken,
-                                                         const BenchConfiguration& now) {
-    constexpr double short_ohms = 30.0;
-    constexpr double worth_injecting = 0.3;  // probability of a short
-    constexpr std::size_t most_nets = 4;
-    BenchConfiguration base = measured_off(now);
-    struct Shorted {
-        double probability = 0.0;
-        BenchConfiguration configuration;
-    };
-    std::vector<Shorted> nets;
-    for (std::size_t n = 0; n < table.plan().topology().nets.size(); ++n) {
-        const Net& net = table.plan().topology().nets[n];
-        const auto column = table.known_ohms(base, static_cast<int>(n));
-        if (column == nullptr || net.stage.empty())
-            continue;
-        double probability = 0.0;
-        for (const Suspicion& suspicion : ranking.suspicions) {
-            const auto& weights = ranking.sample_weights[suspicion.hypothesis];
-            for (std::size_t s = 0; s < weights.size(); ++s) {
-                if ((*column)[suspicion.hypothesis][s] < short_ohms)
-                    probability += suspicion.probability * weights[s];
-            }
-        }
-        if (probability < worth_injecting)
-            continue;
-        base.injection = next_injection(net, taken);
-        nets.push_back({probability, base});
-    }
-    std::stable_sort(nets.begin(), nets.end(),
-                     [](const Shorted& a, const Shorted& b) { return a.probability > b.probability; });
-    std::vector<BenchConfiguration> configurations;
-    for (std::size_t i = 0; i < std::min(most_nets, nets.size()); ++i)
-        configurations.push_back(std::move(nets[i].configuration));
-    return configurations;
 }
 
 bool prepare_candidates(PredictionTable& table, const Ranking& ranking, const std::vector<Reading>& taken,

@@ -6,6 +6,7 @@ namespace eh {
 Beforehand known_before(const Job& job) {
     Beforehand known;
     known.facts = job.ticket.facts;
+    known.fact_places = job.ticket.fact_places;
     known.denied = job.ticket.facts_denied;
     known.replaced = job.bench.replaced;
     for (const Act& act : job.acts) {

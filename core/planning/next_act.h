@@ -16,6 +16,7 @@
 #include "core/planning/bench_costs.h"
 #include "core/planning/customer_question.h"
 #include "core/planning/danger_watch.h"
+#include "core/planning/survey.h"
 
 namespace eh {
 
@@ -94,7 +95,15 @@ struct NextOptions {
     std::vector<std::string> reflowed;      // parts that were, since the job began
     std::vector<std::string> out_of_reach;  // nets that no probe gets at: their readings are not proposed
     std::vector<std::string> facts_asked;   // of the intake: answered, or nobody knew
+    bool part_ordered = false;              // the job waits for a part
     bool second_instruments = true;         // another meter to read with where the usual one is in doubt
+};
+
+// The job laid by until a part is there, which is ordered: beside a repair that is due and needs a new part.
+struct Parking {
+    std::string block;     // that a part is ordered for
+    double minutes = 0.0;  // to order it and to lay the job by
+    friend bool operator==(const Parking&, const Parking&) = default;
 };
 
 struct NextStep {
@@ -103,7 +112,9 @@ struct NextStep {
     bool all_put_right = false;       // by work done so far, as surely as a repair is due: time to prove it
     double repair_now_minutes = 0.0;  // expected cost of the best repair at once, failures included
     std::optional<CustomerQuestion> question;  // to ask beside the acts; nothing once a repair is due
-    std::vector<DangerFound> dangers;          // that keep power away; what they forbid is not among the acts
+    std::optional<Survey> survey;      // as one act, where some of it is worth reading and the case is closed
+    std::optional<Parking> parking;    // beside a due repair by a new part; nothing where it was ordered
+    std::vector<DangerFound> dangers;  // that keep power away; what they forbid is not among the acts
 };
 
 // Configurations that readings can be taken in from here, without parts removed; most useful first. Their

@@ -2,6 +2,7 @@
 #include "core/planning/repair_act.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace eh {
 namespace {
@@ -17,6 +18,10 @@ bool is_as_dear_as(const NextAct& act, const Party& suspect, const BenchConfigur
     constexpr double dear_share = 0.5;     // of the repair, which mostly needs the same part off
     return act.configuration.removed != now.removed && !act.configuration.removed.empty() &&
            act.minutes > long_minutes && act.minutes > dear_share * suspect.repair_minutes;
+}
+
+bool is_repaired_at_sight(const Party& suspect, bool seen_broken) {
+    return seen_broken && suspect.suspicion >= repaired_at_sight;
 }
 
 void prefer_reflow(const FaultSpec& spec, const MachinePlan& plan, const NextOptions& options, NextAct& act) {
@@ -50,10 +55,19 @@ NextAct repair_act(const Party& suspect, const Ranking& ranking, const Predictio
     return act;
 }
 
+const Party& up_for_repair(const Parties& parties,
+                           const std::function<bool(const std::string&)>& seen_broken) {
+    const auto at_sight = std::find_if(parties.list.begin(), parties.list.end(), [&](const Party& party) {
+        return party.kind == HypothesisKind::fault && std::isfinite(party.repair_minutes) &&
+               is_repaired_at_sight(party, seen_broken(party.block));
+    });
+    return at_sight == parties.list.end() ? parties.list.front() : *at_sight;
+}
+
 std::optional<DueBecause> why_due(const Party& suspect, const MachinePlan& plan,
                                   const BenchConfiguration& now, bool seen_broken, bool any_taken,
                                   const std::vector<NextAct>& acts, const BenchCosts& costs) {
-    if (seen_broken && suspect.suspicion >= repaired_at_sight)
+    if (is_repaired_at_sight(suspect, seen_broken))
         return DueBecause::seen_broken;
     if (suspect.suspicion >= certain_probability)
         return DueBecause::certain;

@@ -2,6 +2,7 @@
 // The repair of a suspect as an act: which work, how long, and how often it puts the fault right.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -14,6 +15,11 @@ namespace eh {
 // replaced (once). Requires a party that is a part.
 NextAct repair_act(const Party& suspect, const Ranking& ranking, const PredictionTable& table,
                    const BenchConfiguration& now, const NextOptions& options);
+
+// Whose repair may be due: the likeliest party, or before it a part that was seen broken and is suspected
+// enough to be changed in any case: one that is likelier by a hair does not come first. Requires parties.
+const Party& up_for_repair(const Parties& parties,
+                           const std::function<bool(const std::string&)>& seen_broken);
 
 // Why the leading suspect is put right now, or nothing while a reading is worth more: from the suspicion,
 // from what the readings that are left (`acts`) would save or tell, and from whether the part was seen

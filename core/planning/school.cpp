@@ -4,8 +4,9 @@
 namespace eh {
 namespace {
 
-constexpr double school_factor = 2.5;   // how much more an act of the liked kind counts
-constexpr double outside_factor = 2.0;  // estimate
+constexpr double school_factor = 2.5;    // how much more an act of the liked kind counts
+constexpr double outside_factor = 2.0;   // estimate
+constexpr double strained_factor = 0.5;  // estimate
 
 bool likes(School school, const NextAct& act) {
     switch (school) {
@@ -23,10 +24,13 @@ bool likes(School school, const NextAct& act) {
 
 }  // namespace
 
-double order_factor(const NextAct& act, const BenchConfiguration& now, School school) {
+double order_factor(const NextAct& act, const BenchConfiguration& now, School school, bool power_strains) {
+    const bool liked = likes(school, act);
+    if (power_strains && feeds_machine(act.configuration) && !is_by_eye(act.reading))
+        return strained_factor * (liked ? school_factor : 1.0);
     // Signs of life are noticed in passing: they are no step of their own on the way in.
     const bool outside = !now.case_open && !act.configuration.case_open && act.reading != ReadingKind::sign;
-    return (likes(school, act) ? school_factor : 1.0) * (outside ? outside_factor : 1.0);
+    return (liked ? school_factor : 1.0) * (outside ? outside_factor : 1.0);
 }
 
 }  // namespace eh

@@ -88,7 +88,8 @@ class Typical {
                 volts.add(view.net_volts[net], weight);
         });
         const auto middle = volts.middle();
-        return middle ? std::optional<ReadingValue>(NetVoltsReading{blank.net, *middle}) : std::nullopt;
+        return middle ? std::optional<ReadingValue>(NetVoltsReading{blank.net, *middle, std::nullopt})
+                      : std::nullopt;
     }
     std::optional<ReadingValue> operator()(NetOhmsReading value) const {
         return with_number(std::move(value), Traits<NetOhmsReading>::edges, true);

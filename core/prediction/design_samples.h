@@ -42,8 +42,11 @@ std::vector<DesignSample> spread_designs(const ByHabit<double>& met, const Desig
                                          std::size_t count, std::uint64_t seed);
 
 // The same in blocks of `block` designs, each of which is spread by itself: the first of `count` are as good
-// as they can be, and more are added without drawing those anew. `count` is rounded up to whole blocks.
-std::vector<DesignSample> spread_in_blocks(const ByHabit<double>& met, const DesignShares& drawn,
+// as they can be, and more are added without drawing those anew. `count` is rounded up to whole blocks. With
+// several shares each block is drawn in equal parts with each of them, and a design weighs by how often any
+// of them draws it (the balance heuristic of multiple importance sampling; Veach and Guibas 1995). Requires
+// one or more of them.
+std::vector<DesignSample> spread_in_blocks(const ByHabit<double>& met, const std::vector<DesignShares>& drawn,
                                            std::size_t block, std::size_t count, std::uint64_t seed);
 
 // A design and its neighbours: each differs in one habit or in the state of the pack, and in nothing else; so

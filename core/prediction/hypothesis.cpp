@@ -2,6 +2,7 @@
 #include "core/prediction/hypothesis.h"
 
 #include <algorithm>
+#include <tuple>
 
 #include "core/machine/model/fault_reach.h"
 
@@ -32,10 +33,31 @@ bool reaches(const MachinePlan& plan, const PlanBlock& from, const PlanBlock& to
     return false;
 }
 
+std::string place_of(const MachinePlan& plan, const PlanBlock& block) {
+    if (block.is_outside())
+        return {};
+    return block.port < 0 ? board_place : plan.topology().ports[static_cast<std::size_t>(block.port)].id;
+}
+
+// Facts with the places that this machine has.
+std::map<std::string, std::vector<std::string>> known_places(
+    const Topology& topology, const std::map<std::string, std::vector<std::string>>& said) {
+    std::map<std::string, std::vector<std::string>> known;
+    for (const auto& [fact, places] : said) {
+        for (const std::string& place : places) {
+            if (place == board_place || topology.find_port(place) != nullptr)
+                known[fact].push_back(place);
+        }
+    }
+    return known;
+}
+
 class HypothesisMaker {
   public:
     HypothesisMaker(const MachinePlan& plan, const Beforehand& beforehand)
-        : plan_(plan), catalogue_(plan.knowledge().catalogue), beforehand_(beforehand) {}
+        : plan_(plan), catalogue_(plan.knowledge().catalogue), beforehand_(beforehand) {
+        beforehand_.fact_places = known_places(plan.topology(), beforehand.fact_places);
+    }
 
     std::vector<Hypothesis> run() {
         for (const PlanBlock& block : plan_.blocks) {
@@ -69,7 +91,7 @@ class HypothesisMaker {
             return;
         }
         const auto factor = beforehand_.rate_factors.find(fault.id);
-        const double weight = intake_weight(instance, catalogue_, beforehand_.facts, beforehand_.denied) *
+        const double weight = intake_weight(instance, catalogue_, beforehand_, place_of(plan_, block)) *
                               (was_replaced ? catalogue_.worked_on_factor : 1.0) *
                               (factor == beforehand_.rate_factors.end() ? 1.0 : factor->second);
         double tied_share = 0.0;
@@ -97,7 +119,7 @@ class HypothesisMaker {
 
     const MachinePlan& plan_;
     const FaultCatalogue& catalogue_;
-    const Beforehand& beforehand_;
+    Beforehand beforehand_;  // with the places of facts that this machine has
     std::vector<Hypothesis> hypotheses_;
     double total_ = 0.0;
 };
@@ -121,12 +143,19 @@ double fact_probability(const IntakeFact& fact, const std::vector<FaultInstance>
 }
 
 double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue,
-                     const std::vector<std::string>& facts, const std::vector<std::string>& denied) {
+                     const Beforehand& beforehand, const std::string& place) {
+    constexpr double counts_elsewhere = 0.3;
     const FaultSpec& spec = *catalogue.find(fault.fault);
+    const auto& [facts, denied] = std::tie(beforehand.facts, beforehand.denied);
     double weight = spec.rate;
     for (const auto& [fact, factor] : spec.multipliers) {
-        if (std::find(facts.begin(), facts.end(), fact) != facts.end())
-            weight *= factor;
+        if (std::find(facts.begin(), facts.end(), fact) == facts.end())
+            continue;
+        const auto places = beforehand.fact_places.find(fact);
+        const bool elsewhere =
+            places != beforehand.fact_places.end() && !place.empty() && !places->second.empty() &&
+            std::find(places->second.begin(), places->second.end(), place) == places->second.end();
+        weight *= elsewhere ? 1.0 + counts_elsewhere * (factor - 1.0) : factor;
     }
     for (const IntakeFact& fact : catalogue.facts) {
         if (std::find(denied.begin(), denied.end(), fact.id) != denied.end())

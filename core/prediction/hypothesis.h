@@ -34,6 +34,9 @@ struct Beforehand {
     std::vector<std::string> denied = {};
     // By part that was changed: where the new one came from; unknown origins are ignored.
     std::map<std::string, std::string> origins = {};
+    // By fact that holds: the ports where it does, or `board_place`; unknown places are ignored. Absent: it
+    // is not known where.
+    std::map<std::string, std::vector<std::string>> fact_places = {};
     friend bool operator==(const Beforehand&, const Beforehand&) = default;
 };
 
@@ -48,10 +51,12 @@ std::vector<Hypothesis> make_hypotheses(const MachinePlan& plan, const Beforehan
 double fact_probability(const IntakeFact& fact, const std::vector<FaultInstance>& faults,
                         const FaultCatalogue& catalogue);
 
-// Rate of a fault times what the intake says of it: facts that hold, and facts that were denied. Requires a
-// fault of the catalogue.
+// Rate of a fault times what the intake says of it: facts that hold, and facts that were denied. A fact that
+// is known of some places counts in full there and for three tenths elsewhere (estimate). `place` is where
+// the fault's part is: a port, `board_place`, or empty for what is brought along. Requires a fault of the
+// catalogue.
 double intake_weight(const FaultInstance& fault, const FaultCatalogue& catalogue,
-                     const std::vector<std::string>& facts, const std::vector<std::string>& denied = {});
+                     const Beforehand& beforehand, const std::string& place = {});
 
 // Share of such work on the part that goes wrong this way, by where the new part came from; at most 0.9.
 // Requires a fault of the catalogue that work brings about.

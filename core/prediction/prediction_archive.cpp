@@ -69,6 +69,9 @@ void write_view(ByteWriter& out, const PoweredView& view) {
     out.number(view.signs);
     out.number(view.talk);
     out.number(view.battery_percent);
+    out.number(view.adapter_watts);
+    out.number(view.pack_health);
+    out.number(view.pack_health_width);
     out.number(view.drop_probability);
     out.number(view.source_strained);
     out.number(view.sag);
@@ -90,6 +93,9 @@ PoweredView read_view(ByteReader& in) {
     view.signs = in.number<SignShares>();
     view.talk = in.number<NegotiationEnd>();
     view.battery_percent = in.number<MachineModel::Percent>();
+    view.adapter_watts = in.number<float>();
+    view.pack_health = in.number<float>();
+    view.pack_health_width = in.number<float>();
     view.drop_probability = in.number<double>();
     view.source_strained = in.number<bool>();
     view.sag = in.number<float>();

@@ -56,7 +56,7 @@ PredictionStore::PredictionStore(const MachinePlan& plan, PredictionOptions opti
     if (options_.designs.empty()) {
         const auto& shares = plan.knowledge().variety.habit_shares;
         const std::size_t few = options_.few_designs();
-        options_.designs = spread_in_blocks(shares, shares_met(shares), few,
+        options_.designs = spread_in_blocks(shares, {shares_met(shares)}, few,
                                             std::max(few, options_.many_designs), options_.seed);
     }
     sound_models_.resize(options_.designs.size() * samples_of_design);

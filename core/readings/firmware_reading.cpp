@@ -78,7 +78,8 @@ std::string FirmwareTraits::value_text(const FirmwareReading& value, const Topol
            (value.percent ? ", battery at " + format_quantity(*value.percent, Unit::none, 2) + " %"
                           : std::string()) +
            (value.trend ? std::string(", ") + trend_sentences[static_cast<std::size_t>(*value.trend)]
-                        : std::string());
+                        : std::string()) +
+           page_text(value.page);
 }
 
 std::string FirmwareTraits::subject(const FirmwareReading&, const BenchConfiguration& bench,
@@ -91,6 +92,7 @@ void FirmwareTraits::write(const FirmwareReading& value, nlohmann::json& file) {
     put_if(file, "percent", value.percent);
     if (value.trend)
         file["trend"] = to_text(*value.trend);
+    write_page(value.page, file);
 }
 
 FirmwareReading FirmwareTraits::read(const JsonReader& field) {
@@ -100,13 +102,14 @@ FirmwareReading FirmwareTraits::read(const JsonReader& field) {
         value.percent = field.number_between("percent", 0.0, 100.0);
     if (field.has("trend"))
         value.trend = read_word(field.at("trend"), &charge_trend_from);
+    value.page = read_page(field);
     return value;
 }
 
 Outcome FirmwareTraits::plausible(const FirmwareReading& value, const std::string& where) {
     if (value.percent && (*value.percent < 0.0 || *value.percent > 100.0))
         return refused("a battery is between 0 and 100 % full", where);
-    return Done{};
+    return check_page(value.page, where);
 }
 
 Outcome FirmwareTraits::fits(const FirmwareReading&, const BenchConfiguration& bench, const MachinePlan&,
@@ -117,6 +120,10 @@ Outcome FirmwareTraits::fits(const FirmwareReading&, const BenchConfiguration& b
 Result<FirmwareReading> FirmwareTraits::from_quick(QuickInput& typed) {
     FirmwareReading value;
     value.trend = take_trend(typed.words);
+    auto page = take_page(typed.words);
+    if (!page)
+        return page.error();
+    value.page = *std::move(page);
     Words rest;
     for (const std::string& word : typed.words) {
         const auto number = word.back() == '%' ? parse_quantity(word.substr(0, word.size() - 1))
@@ -140,7 +147,7 @@ Result<FirmwareReading> FirmwareTraits::from_quick(QuickInput& typed) {
 
 double FirmwareTraits::background(const FirmwareReading& value) {
     return (value.percent ? 1.0 / kinds::broad_percent_span : 1.0) *
-           (value.trend ? 1.0 / charge_trend_count : 1.0);
+           (value.trend ? 1.0 / charge_trend_count : 1.0) * page_background(value.page);
 }
 
 void FirmwareTraits::bring(const FirmwareReading& value, const BenchConfiguration&, const Topology&,

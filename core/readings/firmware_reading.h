@@ -9,6 +9,7 @@
 
 #include "core/machine/simulation/observation.h"
 #include "core/readings/kind_of_reading.h"
+#include "core/readings/settings_page.h"
 
 namespace eh {
 
@@ -16,6 +17,7 @@ struct FirmwareReading {
     FirmwareMessage message = FirmwareMessage::none;
     std::optional<double> percent = {};     // how full it says the battery is
     std::optional<ChargeTrend> trend = {};  // what becomes of that over minutes
+    SettingsPage page = {};
     friend bool operator==(const FirmwareReading&, const FirmwareReading&) = default;
 };
 

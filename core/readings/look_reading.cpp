@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/readings/look_reading.h"
 
+#include <algorithm>
 #include <array>
 
 #include "core/base/json_fields.h"
@@ -82,7 +83,8 @@ LookReading LookTraits::at(const std::string& place) {
 }
 
 std::string LookTraits::value_text(const LookReading& value, const Topology&) {
-    return describe(value.seen, value.flaw);
+    const std::string where = describe(value.contact);
+    return describe(value.seen, value.flaw) + (where.empty() ? "" : ", at its " + where);
 }
 
 std::string LookTraits::subject(const LookReading& value, const BenchConfiguration&,
@@ -92,17 +94,26 @@ std::string LookTraits::subject(const LookReading& value, const BenchConfigurati
 
 void LookTraits::write(const LookReading& value, nlohmann::json& file) {
     looks::write(value.seen, value.flaw, file);
+    if (value.contact != Contact::none)
+        file["contact"] = to_text(value.contact);
 }
 
 LookReading LookTraits::read(const JsonReader& field) {
     const looks::Seen seen = looks::read(field);
-    return {kinds::place_of(field), seen.look, seen.flaw};
+    LookReading value{kinds::place_of(field), seen.look, seen.flaw};
+    if (field.has("contact"))
+        value.contact = read_word(field.at("contact"), &contact_from);
+    return value;
 }
 
 Outcome LookTraits::fits(const LookReading& value, const BenchConfiguration& bench, const MachinePlan& plan,
                          const std::string& where) {
-    if (plan.find_block(value.part) < 0)
+    const int block = plan.find_block(value.part);
+    if (block < 0)
         return refused("this machine has no part “" + value.part + "”", where);
+    const auto& contacts = plan.blocks[static_cast<std::size_t>(block)].kind->contacts;
+    if (value.contact != Contact::none && contacts.count(value.contact) == 0)
+        return refused("the part “" + value.part + "” has no " + describe(value.contact), where);
     return kinds::without_supply(bench, where);
 }
 
@@ -110,18 +121,38 @@ std::string LookTraits::bench_conflict(const BenchConfiguration&) {
     return {};
 }
 
+namespace {
+
+// "pin cc1" out of the line; none where it is not there.
+Result<Contact> take_contact(Words& words) {
+    const auto pin = std::find(words.begin(), words.end(), "pin");
+    if (pin == words.end())
+        return Contact::none;
+    const std::string name = pin + 1 == words.end() ? "" : *(pin + 1);
+    const auto contact = contact_from(name);
+    if (!contact)
+        return refused("after “pin” comes power, cc1, cc2, id, sense, signal or ground");
+    words.erase(pin, pin + 2);
+    return *contact;
+}
+
+}  // namespace
+
 Result<LookReading> LookTraits::from_quick(QuickInput& typed) {
     const std::string example =
         "; write for instance look " + typed.topology.blocks.front().id +
         " burnt, or corroded, broken, dirty, sound; or closer: melted, swollen, wet, bent, "
-        "missing, worn, loose, cracked, bridged";
+        "missing, worn, loose, cracked, bridged; of one contact of an inlet: bent pin cc1";
     const auto seen = looks::take_seen(typed.words);
     if (!seen)
         return refused("what is to be seen" + example);
+    const auto contact = take_contact(typed.words);
+    if (!contact)
+        return contact.error();
     const auto block = find_block(typed.words, typed.topology);
     if (!block)
         return block.error();
-    return LookReading{(*block)->id, seen->look, seen->flaw};
+    return LookReading{(*block)->id, seen->look, seen->flaw, *contact};
 }
 
 void LookTraits::bring(const LookReading& value, const BenchConfiguration&, const Topology&,

@@ -27,6 +27,7 @@ struct LookReading {
     std::string part;
     Look seen = Look::sound;
     Flaw flaw = Flaw::none;
+    Contact contact = Contact::none;  // where on an inlet
     friend bool operator==(const LookReading&, const LookReading&) = default;
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/readings/net_volts_reading.h"
 
+#include "core/base/json_fields.h"
 #include "core/readings/bench_text.h"
 #include "core/readings/kind_parts.h"
 
@@ -9,10 +10,13 @@ namespace eh {
 using NetVoltsTraits = Traits<NetVoltsReading>;
 
 NetVoltsReading NetVoltsTraits::at(const std::string& place) {
-    return {place, 0.0};
+    return {place, 0.0, std::nullopt};
 }
 
 std::string NetVoltsTraits::value_text(const NetVoltsReading& value, const Topology&) {
+    if (value.falls_to)
+        return "rises and falls between " + format_quantity(*value.falls_to, Unit::volts) + " and " +
+               format_quantity(value.volts, Unit::volts);
     return format_quantity(value.volts, Unit::volts);
 }
 
@@ -24,15 +28,25 @@ std::string NetVoltsTraits::subject(const NetVoltsReading& value, const BenchCon
 void NetVoltsTraits::write(const NetVoltsReading& value, nlohmann::json& file) {
     file["value"] = value.volts;
     file["unit"] = "V";
+    put_if(file, "falls_to", value.falls_to);
 }
 
 NetVoltsReading NetVoltsTraits::read(const JsonReader& field) {
     kinds::check_unit(field, "V");
     const double volts = kinds::plausible_number(field, "value", Unit::volts);
-    return {kinds::place_of(field), volts};
+    NetVoltsReading value{kinds::place_of(field), volts, std::nullopt};
+    if (field.has("falls_to"))
+        value.falls_to = kinds::plausible_number(field, "falls_to", Unit::volts);
+    return value;
 }
 
 Outcome NetVoltsTraits::plausible(const NetVoltsReading& value, const std::string& where) {
+    if (value.falls_to) {
+        if (!(*value.falls_to < value.volts))
+            return refused("a net that rises and falls has two numbers, the lower one second", where);
+        if (auto lower = check_plausible(*value.falls_to, Unit::volts, where); !lower)
+            return lower;
+    }
     return check_plausible(value.volts, Unit::volts, where);
 }
 
@@ -45,18 +59,25 @@ std::string NetVoltsTraits::bench_conflict(const BenchConfiguration& bench) {
     return kinds::must_be_powered(bench);
 }
 
-double NetVoltsTraits::background(const NetVoltsReading&) {
-    return 1.0 / kinds::broad_volts_span;
+double NetVoltsTraits::background(const NetVoltsReading& value) {
+    const double broad = 1.0 / kinds::broad_volts_span;
+    if (value.falls_to)
+        return alternates_anyhow * broad * broad;
+    return broad;
 }
 
 void NetVoltsTraits::bring(const NetVoltsReading& value, const BenchConfiguration& bench,
                            const Topology& topology, ReadingTerms& terms) {
+    // How far off two ends are is not told; nothing is learnt of the net by them.
+    if (value.falls_to)
+        return;
     terms.channels[0] = kinds::volts_quirk(value.volts, value.net, bench, topology);
 }
 
 bool NetVoltsTraits::shows_the_same(const NetVoltsReading& a, const NetVoltsReading& b,
                                     const AccuracyOptions& o) {
-    return kinds::agree(a.volts, b.volts, o.dmm_volts_share, o.dmm_volts_digit);
+    return a.falls_to.has_value() == b.falls_to.has_value() &&
+           kinds::agree(a.volts, b.volts, o.dmm_volts_share, o.dmm_volts_digit);
 }
 
 std::size_t NetVoltsTraits::outcome_count(const MachinePlan&) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -13,6 +14,7 @@ namespace eh {
 struct NetVoltsReading {
     std::string net;
     double volts = 0.0;
+    std::optional<double> falls_to = {};  // where it rises and falls: the lower end, `volts` the upper
     friend bool operator==(const NetVoltsReading&, const NetVoltsReading&) = default;
 };
 
@@ -23,6 +25,9 @@ struct Traits<NetVoltsReading> : UsualTraits<NetVoltsReading> {
     // Edges between outcomes: between the usual rails.
     static constexpr std::array edges{0.15, 0.5, 1.0, 1.6,  2.4,  3.0,  3.6, 4.4,
                                       5.6,  7.0, 9.5, 12.0, 14.0, 17.0, 18.4};
+
+    // Share of all readings in which a net rises and falls, for the broad spread (estimate).
+    static constexpr double alternates_anyhow = 0.1;
 
     // As kind_of_reading.h says.
     static std::string place(const NetVoltsReading& value) { return value.net; }

@@ -2,6 +2,7 @@
 #include "core/readings/sign_reading.h"
 
 #include <array>
+#include <set>
 #include <utility>
 #include <vector>
 
@@ -18,11 +19,11 @@ constexpr std::array<const char*, machine_sign_count> sign_sentences{"no sign of
                                                                      "a lamp glows dimly, nothing starts",
                                                                      "a lamp is lit, nothing starts",
                                                                      "a lamp blinks, nothing starts",
+                                                                     "chimes or shows a charging symbol",
                                                                      "starts and stops again",
                                                                      "starts and stays on"};
 
-std::optional<MachineSign> sign_in(const Words& words) {
-    const std::string text = lower_case(joined(words));
+const std::vector<std::pair<const char*, MachineSign>>& sign_words() {
     static const std::vector<std::pair<const char*, MachineSign>> names{
         {"nothing", MachineSign::nothing},   {"none", MachineSign::nothing},
         {"dead", MachineSign::nothing},      {"dim", MachineSign::dim_lamp},
@@ -30,12 +31,30 @@ std::optional<MachineSign> sign_in(const Words& words) {
         {"steady", MachineSign::lamp},       {"blinking", MachineSign::blinking},
         {"blinks", MachineSign::blinking},   {"tries", MachineSign::tries},
         {"restarts", MachineSign::tries},    {"runs", MachineSign::runs},
-        {"starts", MachineSign::runs},       {"chime", MachineSign::runs}};
-    for (const auto& [name, sign] : names) {
+        {"starts", MachineSign::runs},       {"chime", MachineSign::greets},
+        {"chimes", MachineSign::greets},     {"symbol", MachineSign::greets},
+        {"lamp steady", MachineSign::lamp},  {"lamp blinks", MachineSign::blinking},
+        {"steady lamp", MachineSign::lamp},  {"lamp blinking", MachineSign::blinking}};
+    return names;
+}
+
+std::optional<MachineSign> sign_in(const Words& words) {
+    const std::string text = lower_case(joined(words));
+    for (const auto& [name, sign] : sign_words()) {
         if (text == name)
             return sign;
     }
     return std::nullopt;
+}
+
+// Whether the words name two signs that are not the same.
+bool name_several(const Words& words) {
+    std::set<MachineSign> named;
+    for (const std::string& word : words) {
+        if (const auto sign = sign_in({word}))
+            named.insert(*sign);
+    }
+    return named.size() > 1;
 }
 
 }  // namespace
@@ -78,9 +97,15 @@ Result<SignReading> SignTraits::from_quick(QuickInput& typed) {
         typed.plug_into(*port, std::nullopt);
     }
     const auto sign = sign_in(typed.words);
+    if (!sign && name_several(typed.words))
+        return refused(
+            "a machine gives one sign at a moment; type what came first, and then what came of it as a "
+            "reading "
+            "of its own");
     if (!sign)
         return refused(
-            "what does the machine show? Write sign nothing, sign dim, sign lamp, sign blinking, sign tries "
+            "what does the machine show? Write sign nothing, sign dim, sign lamp, sign blinking, sign chime, "
+            "sign tries "
             "or sign runs");
     return SignReading{*sign};
 }

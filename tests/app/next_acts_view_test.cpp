@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The list of what to do next: every line of an act can be read, however little room there is.
 #include "app/screens/bench/next_acts_view.h"
+
+#include <QSignalSpy>
+
 #include "tests/app/app_fixture.h"
 
 using namespace eh;

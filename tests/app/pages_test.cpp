@@ -54,6 +54,35 @@ TEST_CASE("a fact ticked at intake enters the job, is undone, and changes what i
     CHECK(w.job().ticket.facts == before);
 }
 
+TEST_CASE("where a fact holds is chosen beside it, undone, and asked only of facts that may be local",
+          "[app][pages]") {
+    Window w;
+    REQUIRE(w.import_job(example).ok());
+    w.settle();
+    auto& intake = find_page<IntakePage>(w.window);
+    w.workbench.session.edit("no facts", [](Job& job) {
+        for (const IntakeFact& fact : shipped_knowledge().catalogue.facts)
+            forget_fact(job.ticket, fact.id);
+    });
+    auto* liquid = intake.findChild<FactBox*>("fact-liquid");
+    REQUIRE(liquid != nullptr);
+    auto* where = liquid->findChild<QToolButton*>();
+    CHECK(where->isHidden());
+    liquid->findChild<QCheckBox*>()->click();
+    CHECK_FALSE(where->isHidden());
+    const auto& ports = shipped_knowledge().find_topology(w.job().ticket.topology)->ports;
+    REQUIRE(where->menu()->actions().size() == static_cast<qsizetype>(ports.size()) + 1);
+    where->menu()->actions().front()->trigger();
+    CHECK(w.job().ticket.fact_places.at("liquid") == std::vector<std::string>{ports.front().id});
+    CHECK(where->text().toStdString() == ports.front().title);
+    w.press(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.job().ticket.fact_places.empty());
+    // Long storage is nowhere in particular.
+    auto* storage = intake.findChild<FactBox*>("fact-long_storage");
+    storage->findChild<QCheckBox*>()->click();
+    CHECK(storage->findChild<QToolButton*>()->isHidden());
+}
+
 TEST_CASE("the cautions of a work stand beside it", "[app][pages]") {
     Window w;
     REQUIRE(w.import_job(example).ok());

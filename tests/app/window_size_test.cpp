@@ -126,7 +126,8 @@ TEST_CASE("no two things in sight answer to one Alt key", "[app][keys]") {
         for (const QAction* action : w.window.menuBar()->actions())
             note(action->text());
         for (const QAbstractButton* button : w.window.findChildren<QAbstractButton*>())
-            if (button->isVisible() && button->isEnabled())
+            // Also what is disabled just now: when it wakes depends on what the machine has computed so far.
+            if (button->isVisible())
                 note(button->text());
         for (const QLabel* label : w.window.findChildren<QLabel*>())
             if (label->isVisible() && label->buddy() != nullptr)

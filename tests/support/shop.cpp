@@ -91,7 +91,7 @@ Reading volts_reading(const std::string& id, const BenchConfiguration& configura
     reading.id = id;
     reading.configuration = configuration;
     reading.configuration.case_open = true;
-    reading.value = NetVoltsReading{net, volts};
+    reading.value = NetVoltsReading{net, volts, std::nullopt};
     return reading;
 }
 

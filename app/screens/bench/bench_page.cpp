@@ -10,7 +10,6 @@
 
 #include "app/format/text.h"
 #include "app/screens/bench/live_readout.h"
-#include "app/screens/bench/signs_button.h"
 #include "app/style/theme.h"
 #include "app/widgets/form_parts.h"
 #include "core/electrics/engineering.h"
@@ -72,6 +71,7 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
       progress_(form::share_bar(tr("Predictions being computed"), this)),
       next_heading_(heading(tr("Do next"), this)),
       question_(new QuestionBar(session, this)),
+      offers_(new OffersView(session, diagnosis, this)),
       dangers_say_(form::wrapped(this, tr("What keeps power away"))),
       out_of_reach_(new QToolButton(this)),
       kinds_say_(form::wrapped(this, tr("How this machine may be built"))) {
@@ -91,15 +91,18 @@ BenchPage::BenchPage(JobSession& session, DiagnosisService& diagnosis, MeterReco
     page->setContentsMargins(10, 8, 10, 6);
     page->setSpacing(6);
     page->addLayout(upper, 1);
-    auto* signs = new SignsButton(this);
-    page->addLayout(side_by_side(quick_line_, signs));
+    signs_ = new SignsButton(this);
+    page->addLayout(side_by_side(quick_line_, signs_));
     page->addWidget(lower_box);
 
-    connect(signs, &SignsButton::seen, this, &BenchPage::takeSeen);
+    connect(signs_, &SignsButton::seen, this, &BenchPage::takeSeen);
+    connect(signs_, &SignsButton::typesPage, this, [this] { quick_line_->start(QStringLiteral("says ")); });
     connect(quick_line_, &QuickLineEdit::entered, this, &BenchPage::takeEntry);
     connect(quick_line_, &QuickLineEdit::warned, this, &BenchPage::warned);
     connect(quick_line_, &QuickLineEdit::left, this, [this] { setFocus(); });
     connect(next_, &NextActsView::picked, this, &BenchPage::begin);
+    connect(offers_, &OffersView::due, this, &BenchPage::begin);
+    connect(offers_, &OffersView::said, this, &BenchPage::said);
     setUpAroundNextActs();
     connect(path_, &ChargePathView::partPicked, this, [this](const std::string& block) {
         const Answer& answer = diagnosis_.answer();
@@ -153,6 +156,7 @@ QWidget* BenchPage::makeSide() {
                      tr("What would be done in the next hour, and where what is seen forks the way"), this);
     side->addLayout(side_by_side(next_heading_, hour));
     side->addWidget(question_);
+    side->addWidget(offers_);
     side->addWidget(dangers_say_);
     side->addWidget(next_, 12);
     side->addWidget(out_of_reach_);
@@ -173,6 +177,7 @@ void BenchPage::clearAnswer() {
     suspects_->clear();
     next_->clear();
     question_->show({});
+    offers_->clear();
     progress_->hide();
 }
 
@@ -186,6 +191,7 @@ void BenchPage::noteBenchChange() {
 void BenchPage::showAnswer() {
     if (!session_.hasJob())
         return;
+    signs_->showMachine(knowledge_, knowledge_.find_topology(session_.job().ticket.topology));
     const Answer& answer = diagnosis_.answer();
     if (answer.engine == nullptr) {
         clearAnswer();
@@ -195,6 +201,7 @@ void BenchPage::showAnswer() {
     suspects_->show(answer);
     next_->show(answer);
     question_->show(answer.next.question);
+    offers_->refresh();
     showDangers(answer);
     next_heading_->setText(answer.next.all_put_right ? tr("Put right: show it, then prove it")
                            : answer.next_complete    ? tr("Do next")

@@ -9,9 +9,11 @@
 
 #include "app/screens/bench/charge_path_view.h"
 #include "app/screens/bench/next_acts_view.h"
+#include "app/screens/bench/offers_view.h"
 #include "app/screens/bench/question_bar.h"
 #include "app/screens/bench/quick_line_edit.h"
 #include "app/screens/bench/roll_view.h"
+#include "app/screens/bench/signs_button.h"
 #include "app/screens/bench/suspects_view.h"
 #include "app/services/design_service.h"
 #include "app/services/diagnosis_service.h"
@@ -75,10 +77,12 @@ class BenchPage : public QWidget {
     SuspectsView* suspects_;
     NextActsView* next_;
     QuickLineEdit* quick_line_;
+    SignsButton* signs_;
     RollView* roll_;
     QProgressBar* progress_;
     QLabel* next_heading_;
     QuestionBar* question_;
+    OffersView* offers_;
     QLabel* dangers_say_;
     QToolButton* out_of_reach_;
     QLabel* kinds_say_;

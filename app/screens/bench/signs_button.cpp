@@ -8,7 +8,7 @@
 
 namespace eh {
 
-SignsButton::SignsButton(QWidget* parent) : QToolButton(parent) {
+SignsButton::SignsButton(QWidget* parent) : QToolButton(parent), inlets_(new InletMenu(this)) {
     setObjectName("signs");
     setText(tr("It shows …   G"));
     setToolTip(tr("What the machine shows or says, with one key each (G)"));
@@ -29,11 +29,19 @@ SignsButton::SignsButton(QWidget* parent) : QToolButton(parent) {
         add(QChar::fromLatin1(keys[static_cast<std::size_t>(m)]),
             format::qt(Traits<FirmwareReading>::value_text(value, none)), value);
     }
-    menu->addSection(tr("On the board, under magnification"));
-    add(QChar('b'), tr("looked over, nothing odd"), BoardLookReading{});
+    QAction* page = menu->addAction(tr("&N   numbers of its settings page: watts, health, cycles …"));
+    connect(page, &QAction::triggered, this, &SignsButton::typesPage);
+    menu->addSection(tr("Under magnification"));
+    menu->addMenu(inlets_);
+    connect(inlets_, &InletMenu::seen, this, &SignsButton::seen);
+    add(QChar('b'), tr("board looked over, nothing odd"), BoardLookReading{});
     auto* key = new QShortcut(Qt::Key_G, parent);
     key->setContext(Qt::WidgetWithChildrenShortcut);
     connect(key, &QShortcut::activated, this, &QToolButton::showMenu);
+}
+
+void SignsButton::showMachine(const Knowledge& knowledge, const Topology* machine) {
+    inlets_->showMachine(knowledge, machine);
 }
 
 void SignsButton::add(QChar key, const QString& text, const ReadingValue& value) {

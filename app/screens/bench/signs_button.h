@@ -5,6 +5,7 @@
 
 #include <QToolButton>
 
+#include "app/screens/bench/inlet_menu.h"
 #include "core/readings/reading.h"
 
 namespace eh {
@@ -13,12 +14,18 @@ class SignsButton : public QToolButton {
     Q_OBJECT
   public:
     explicit SignsButton(QWidget* parent = nullptr);
+    // Whose inlets can be looked at; nullptr: no machine is known.
+    void showMachine(const Knowledge& knowledge, const Topology* machine);
 
   signals:
     void seen(const eh::ReadingValue& value);
+    // The technician wants to type what the settings page says.
+    void typesPage();
 
   private:
     void add(QChar key, const QString& text, const ReadingValue& value);
+
+    InletMenu* inlets_;
 };
 
 }  // namespace eh

@@ -273,7 +273,7 @@ void InstrumentsPage::takeMultimeter() {
     if (ohms)
         reading.value = NetOhmsReading{net, std::isfinite(*value) ? std::optional(*value) : std::nullopt};
     else
-        reading.value = NetVoltsReading{net, *value};
+        reading.value = NetVoltsReading{net, *value, std::nullopt};
     reading.taken_ms = QDateTime::currentMSecsSinceEpoch();
     reading.source = "captured";
     const QString text = format::qt(describe(reading, *topology));

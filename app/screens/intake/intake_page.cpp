@@ -219,10 +219,20 @@ QWidget* IntakePage::makeFields() {
 QWidget* IntakePage::makeFacts() {
     auto* fact_boxes = new TwoColumns(this);
     for (const IntakeFact& fact : knowledge_.catalogue.facts) {
-        auto* box = new QCheckBox(format::qt(fact.title), this);
+        auto* box = new FactBox(fact, this);
         facts_.append(box);
         fact_boxes->add(box);
-        connect(box, &QCheckBox::toggled, this, [this, id = fact.id](bool on) {
+        connect(box, &FactBox::placed, this, [this, id = fact.id](const QStringList& places) {
+            session_.edit(tr("Where an intake fact holds"), [&](Job& job) {
+                auto& known = job.ticket.fact_places[id];
+                known.clear();
+                for (const QString& place : places)
+                    known.push_back(place.toStdString());
+                if (known.empty())
+                    job.ticket.fact_places.erase(id);
+            });
+        });
+        connect(box, &FactBox::said, this, [this, id = fact.id](bool on) {
             if (refreshing_ || !session_.hasJob())
                 return;
             session_.edit(tr("Intake fact"), [&](Job& job) {
@@ -383,10 +393,13 @@ void IntakePage::refresh() {
             return std::find(facts.begin(), facts.end(), fact.id) != facts.end();
         };
         const QString title = format::qt(fact.title);
-        facts_[i]->setChecked(is_in(ticket.facts));
-        facts_[i]->setText(is_in(ticket.facts_denied)    ? tr("%1 — asked: no").arg(title)
-                           : is_in(ticket.facts_unknown) ? tr("%1 — asked: not known").arg(title)
-                                                         : title);
+        const auto places = ticket.fact_places.find(fact.id);
+        facts_[i]->show(is_in(ticket.facts),
+                        is_in(ticket.facts_denied)    ? tr("%1 — asked: no").arg(title)
+                        : is_in(ticket.facts_unknown) ? tr("%1 — asked: not known").arg(title)
+                                                      : title,
+                        places == ticket.fact_places.end() ? std::vector<std::string>() : places->second,
+                        knowledge_.find_topology(ticket.topology));
     }
     refreshing_ = false;
 }

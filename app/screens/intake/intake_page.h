@@ -12,6 +12,7 @@
 #include <QStringListModel>
 #include <QWidget>
 
+#include "app/screens/intake/fact_box.h"
 #include "app/services/job_session.h"
 #include "core/machine/model/knowledge.h"
 #include "core/machine/model/seen_outside.h"
@@ -83,7 +84,7 @@ class IntakePage : public QWidget {
     QLineEdit* estimate_;
     QLineEdit* charger_label_;
     QLabel* money_problem_;
-    QList<QCheckBox*> facts_;
+    QList<FactBox*> facts_;
     QCheckBox* data_;
     bool refreshing_ = false;
 };

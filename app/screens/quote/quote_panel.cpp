@@ -37,7 +37,7 @@ QuotePanel::QuotePanel(JobSession& session, DiagnosisService& diagnosis, Prefere
       left_out_(form::wrapped(this, tr("What the limit leaves out"))),
       spent_(form::wrapped(this, tr("Spent so far"))),
       ways_(form::wrapped(this, tr("How it may turn out"))),
-      take_(new QPushButton(tr("Take it as the &estimate"), this)) {
+      take_(new QPushButton(tr("&Take it as the estimate"), this)) {
     worth_->setSpecialValueText(tr("not known"));
     verdict_->setFont(theme::text_font(1.5, true));
     auto* fields = new QFormLayout;

@@ -176,6 +176,11 @@ FaultSpec read_fault(const JsonReader& field, const std::vector<BlockKind>& kind
     fault.looks_like = field.text("looks_like", "");
     if (field.has("looks"))
         fault.looks = read_looks(field.at("looks"));
+    if (field.has("contact")) {
+        fault.contact = read_word(field.at("contact"), &contact_from);
+        if (kind->contacts.count(*fault.contact) == 0)
+            field.at("contact").refuse("parts of the kind “" + kind->id + "” have no such contact");
+    }
     for (const JsonReader& item : field.items("effects"))
         fault.effects.push_back(read_effect(item, *kind));
     for (const JsonReader& item : field.items("remedies"))
@@ -246,7 +251,8 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
             catalogue.facts.push_back(
                 {item.text("id"), item.text("title"), item.text("question"),
                  item.has("share") ? item.number_between("share", 0.0, most_common_fact) : 0.0,
-                 item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0});
+                 item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0,
+                 item.boolean("local", false)});
             named.facts.insert(catalogue.facts.back().id);
         }
         for (const JsonReader& item : root.items_or_none("origins")) {

@@ -116,11 +116,11 @@ const std::map<BlockRole, std::vector<std::string>>& params_of_roles() {
     static const std::map<BlockRole, std::vector<std::string>> params{
         {BlockRole::mainboard,
          {"load_watts", "stuck_watts", "standby_watts", "boot_watts", "run_watts", "core_volts",
-          "core_on_volts"}},
+          "core_on_volts", "switched_volts", "switched_on_volts"}},
         {BlockRole::charger, {"volts", "least_share"}},
         {BlockRole::pack,
          {"volts", "open_circuit_volts", "charging_watts", "charge_watts", "empty", "deep", "percent",
-          "percent_width"}}};
+          "percent_width", "health", "health_width"}}};
     return params;
 }
 
@@ -132,6 +132,21 @@ void check_params_of_role(const BlockKind& kind, const JsonReader& field) {
         if (kind.params.count(param) == 0)
             field.refuse("a kind of this role needs the parameter “" + param + "” under “params”");
     }
+}
+
+// Contacts by the pin that each stands on.
+std::map<Contact, std::string> read_contacts(const JsonReader& field, const BlockKind& kind) {
+    std::map<Contact, std::string> contacts;
+    for (const auto& [name, value] : field.members()) {
+        const auto contact = contact_from(name);
+        if (!contact)
+            value.refuse("“" + name + "” is no contact; use power, cc1, cc2, id, sense, signal or ground");
+        const std::string pin = value.text();
+        if (!pin.empty() && std::find(kind.pins.begin(), kind.pins.end(), pin) == kind.pins.end())
+            value.refuse("the pin “" + pin + "” is not among the pins of this kind");
+        contacts[*contact] = pin;
+    }
+    return contacts;
 }
 
 BlockKind read_kind(const JsonReader& field) {
@@ -168,6 +183,8 @@ BlockKind read_kind(const JsonReader& field) {
         kind.elements.push_back(read_element(item, kind));
     for (const JsonReader& item : field.items_or_none("needs"))
         kind.needs.push_back(read_need(item));
+    if (field.has("contacts"))
+        kind.contacts = read_contacts(field.at("contacts"), kind);
     kind.delay_s = field.number("delay_s", 0.0);
     if (field.has("opens_at_short")) {
         const JsonReader trip = field.at("opens_at_short");
@@ -178,6 +195,8 @@ BlockKind read_kind(const JsonReader& field) {
                                   "” is not among the pins of this kind");
     }
     kind.heat_kelvin_per_watt = field.number("heat_kelvin_per_watt");
+    if (field.has("conversion_heat_share"))
+        kind.conversion_heat_share = field.number_between("conversion_heat_share", 0.0, 1.0);
     kind.replace_minutes = field.number("replace_minutes");
     kind.needs_board_out = field.boolean("needs_board_out", true);
     if (field.has("remove_minutes"))

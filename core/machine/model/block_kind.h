@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "core/machine/model/design_variety.h"
+#include "core/machine/model/look.h"
 
 namespace eh {
 
@@ -102,11 +103,14 @@ struct BlockKind {
     std::vector<std::string> optional_pins;  // of those, the ones that a block may leave out: not connected
     std::vector<ElementSpec> elements;
     std::vector<Need> needs;
-    double delay_s = 0.0;  // from "needs are met" to "works"
+    std::map<Contact, std::string> contacts;  // that can be looked at, by pin; "" for one that is no pin
+    double delay_s = 0.0;                     // from "needs are met" to "works"
     std::optional<Trip> opens_at_short;
     std::map<std::string, double> params;
     std::map<std::string, double> param_tolerance;
     double heat_kelvin_per_watt = 40.0;  // rise above surroundings per watt turned to heat
+    // Of what its switching stages lose, what warms the part: coils and copper get the rest.
+    double conversion_heat_share = 1.0;
     double replace_minutes = 20.0;
     bool needs_board_out = true;           // to be removed or replaced
     std::optional<double> remove_minutes;  // absent: not a part that is taken off to measure

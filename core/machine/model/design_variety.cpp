@@ -16,7 +16,7 @@ constexpr ByHabit<const char*> habit_names{
     "p_channel_switches",           "controllers_on_always_on",    "controllers_on_five_volts",
     "always_on_from_input",         "switch_opens_at_short",       "five_volts_when_attached",
     "rail_backs_into_input",        "enable_from_always_on",       "charger_drives_sink_path",
-    "regulators_fold_back",         "charger_spares_weak_input"};
+    "regulators_fold_back",         "charger_spares_weak_input",   "switched_rail_comes_early"};
 
 }  // namespace
 

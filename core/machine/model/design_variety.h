@@ -56,8 +56,9 @@ enum class Habit {
     charger_drives_sink_path,     // a dead charger chip keeps the sink paths of its ports open
     regulators_fold_back,         // the controllers' regulators give the less the lower their output falls
     charger_spares_weak_input,    // the charger asks for no more where its input sags
+    switched_rail_comes_early,    // the switched 3.3 V rail is up before the processor side starts
 };
-inline constexpr std::size_t habit_count = 26;
+inline constexpr std::size_t habit_count = 27;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

@@ -87,6 +87,8 @@ struct FaultSpec {
     std::vector<Remedy> remedies;
     std::string looks_like;
     std::optional<LookShares> looks;  // under the magnifier; absent: as a sound part
+    // Where it sits on an inlet, where its effects do not tell.
+    std::optional<Contact> contact;
     std::vector<Cause> causes;
     // What a part may suffer when it is changed or soldered again: in play once it has been, and with `rate`
     // the share of such work that goes wrong.
@@ -97,12 +99,15 @@ struct FaultSpec {
 };
 
 // Something the intake can state that changes what is likely.
+inline constexpr const char* board_place = "board";  // of a local fact: not at a port
+
 struct IntakeFact {
     std::string id;
     std::string title;
     std::string question;       // to be read out to the customer; answered with yes or no
     double share = 0.0;         // estimate: of all jobs, how many state it
     double second_fault = 0.0;  // estimate: of the jobs that state it, how many have a second, untied fault
+    bool local = false;         // it may be known of a port, or of the board apart from its ports
 };
 
 // Where a part that was fitted came from.

@@ -12,6 +12,12 @@ constexpr std::array<const char*, look_count> look_names{"sound", "burnt", "corr
 constexpr std::array<const char*, flaw_count> flaw_names{
     "", "melted", "swollen", "wet", "bent", "missing", "worn", "loose", "cracked", "bridged"};
 
+constexpr std::array<const char*, contact_count> contact_names{"",   "power", "cc1",    "cc2",
+                                                               "id", "sense", "signal", "ground"};
+constexpr std::array<const char*, contact_count> contact_titles{
+    "",           "power contacts", "CC1 contact",    "CC2 contact",
+    "ID contact", "sense contact",  "signal contact", "ground contacts"};
+
 }  // namespace
 
 Look look_of(Flaw flaw) {
@@ -48,6 +54,18 @@ std::string to_text(Look look) {
 
 std::optional<Look> look_from(const std::string& text) {
     return value_of_word<Look>(look_names, text);
+}
+
+std::string to_text(Contact contact) {
+    return contact_names[static_cast<std::size_t>(contact)];
+}
+
+std::optional<Contact> contact_from(const std::string& text) {
+    return text.empty() ? std::nullopt : value_of_word<Contact>(contact_names, text);
+}
+
+std::string describe(Contact contact) {
+    return contact_titles[static_cast<std::size_t>(contact)];
 }
 
 }  // namespace eh

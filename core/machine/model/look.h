@@ -23,6 +23,10 @@ inline constexpr int flaw_count = 10;
 // What a flaw counts as: a bent pin as broken, a melted plug as burnt. Sound for none.
 Look look_of(Flaw flaw);
 
+// Where on an inlet something is seen; none where it is the part as a whole.
+enum class Contact { none, power, cc1, cc2, id, sense, signal, ground_pins };
+inline constexpr int contact_count = 8;
+
 // By Look, summing to 1.
 using LookShares = std::array<double, look_count>;
 
@@ -33,5 +37,11 @@ std::optional<Look> look_from(const std::string& text);
 std::string to_text(Flaw flaw);
 // nullopt for words that are none.
 std::optional<Flaw> flaw_from(const std::string& text);
+// "power", "cc1", "cc2", "id", "sense", "signal", "ground"; "" for none.
+std::string to_text(Contact contact);
+// nullopt for words that are none.
+std::optional<Contact> contact_from(const std::string& text);
+// For people: "power contacts", "CC1 contact"; "" for none.
+std::string describe(Contact contact);
 
 }  // namespace eh

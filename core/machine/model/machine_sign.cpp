@@ -7,8 +7,8 @@ namespace eh {
 namespace {
 
 // In the order of the enumerations; job files and data files keep these words for good.
-constexpr std::array<const char*, machine_sign_count> signs{"nothing",  "dim_lamp", "lamp",
-                                                            "blinking", "tries",    "runs"};
+constexpr std::array<const char*, machine_sign_count> signs{"nothing", "dim_lamp", "lamp", "blinking",
+                                                            "greets",  "tries",    "runs"};
 constexpr std::array<const char*, sign_state_count> states{
     "off", "stuck", "waits_on_pack", "waits_on_adapter", "restarts", "runs"};
 

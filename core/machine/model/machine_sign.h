@@ -13,10 +13,11 @@ enum class MachineSign {
     dim_lamp,  // a lamp glows where it should shine
     lamp,      // a lamp is lit, and nothing starts
     blinking,  // a lamp blinks, and nothing starts
+    greets,    // a chime or a charging symbol as the plug goes in, and nothing starts
     tries,     // it starts and stops, over and over
-    runs,      // fan, chime or picture: it starts and stays on
+    runs,      // fan or picture: it starts and stays on
 };
-inline constexpr int machine_sign_count = 6;
+inline constexpr int machine_sign_count = 7;
 
 // How a machine stands as far as its signs go.
 enum class SignState {

@@ -135,6 +135,18 @@ class Runner {
         const bool core_is_on = stage == MachineStage::booting || stage == MachineStage::running;
         model_.set_param(plan_.mainboard, "core_volts",
                          core_is_on ? model_.param(plan_.mainboard, "core_on_volts") : 0.0);
+        apply_switched_rail();
+    }
+
+    // The switched 3.3 V comes with the start, or early; what a short stopped stays down.
+    void apply_switched_rail() {
+        const MachineStage stage = state_.stage;
+        const bool starts = stage == MachineStage::booting || stage == MachineStage::running;
+        const bool early = stage != MachineStage::off && model_.has(Habit::switched_rail_comes_early);
+        const bool stopped = state_.stopped[static_cast<std::size_t>(plan_.mainboard)] != 0;
+        model_.set_param(
+            plan_.mainboard, "switched_volts",
+            (starts || early) && !stopped ? model_.param(plan_.mainboard, "switched_on_volts") : 0.0);
     }
 
     void apply_charge(int step) {
@@ -203,6 +215,8 @@ class Runner {
                 state_.stopped[slot] = 1;
             starts_[slot] += target == 1 ? 1 : 0;
             apply_block(static_cast<int>(slot), target == 1);
+            if (static_cast<int>(slot) == plan_.mainboard)
+                apply_switched_rail();
         }
     }
 

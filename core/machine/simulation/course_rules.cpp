@@ -325,7 +325,8 @@ NegotiationEnd CourseRules::talk_now() const {
 StageWish CourseRules::wanted_stage() const {
     if (plan_.mainboard < 0)
         return {};
-    if (model_.condition(plan_.mainboard).dead)
+    const bool stopped = state_.stopped[static_cast<std::size_t>(plan_.mainboard)] != 0;
+    if (model_.condition(plan_.mainboard).dead || stopped)
         return {needs_met(plan_.mainboard) ? MachineStage::stuck : MachineStage::off};
     if (state_.active[static_cast<std::size_t>(plan_.mainboard)] == 0)
         return {};

@@ -47,9 +47,14 @@ MachineModel::Percent MachineModel::battery_percent() const {
 
 std::vector<double> MachineModel::block_watts(const std::vector<double>& node_volts) const {
     std::vector<double> watts(plan_->blocks.size(), 0.0);
-    for (std::size_t i = 0; i < plan_->elements.size(); ++i)
-        watts[static_cast<std::size_t>(plan_->elements[i].block)] +=
-            dissipated_watts(circuit_.elements()[i], node_volts);
+    for (std::size_t i = 0; i < plan_->elements.size(); ++i) {
+        const auto block = static_cast<std::size_t>(plan_->elements[i].block);
+        const Element& element = circuit_.elements()[i];
+        const auto* stage = std::get_if<Regulator>(&element);
+        const bool switches = stage != nullptr && stage->efficiency > 0.0;
+        watts[block] += (switches ? plan_->blocks[block].kind->conversion_heat_share : 1.0) *
+                        dissipated_watts(element, node_volts);
+    }
     for (const AppliedEffect& applied : effects_) {
         if (applied.shunt.index >= 0)
             watts[static_cast<std::size_t>(applied.block)] +=

@@ -83,6 +83,26 @@ FirmwareMessage firmware_of(const MachineModel& model, const Course& course) {
     return course.charge_refused ? FirmwareMessage::adapter_unknown : FirmwareMessage::not_charging;
 }
 
+// As PoweredView::adapter_watts. A barrel adapter is known by its ID line, a USB-C charger by what it agreed
+// on; without an agreement it counts as the least that Type-C gives, 15 W (specification, from memory).
+double adapter_watts_of(const MachineModel& model, const Course& course) {
+    constexpr double shows_no_page = -1.0;
+    if (!course.machine_started || course.phases.empty())
+        return shows_no_page;
+    const Phase& last = course.phases.back();
+    const bool negotiates = model.plan().blocks[static_cast<std::size_t>(model.charger_block())].kind->role ==
+                            BlockRole::source_pd;
+    if (last.source != SourceState::live || model.plugged_port() < 0 ||
+        (!negotiates && course.charge_refused))
+        return 0.0;
+    double watts = 0.0;
+    for (const ChargerOffer& offer : model.charger_spec().offers) {
+        if (!negotiates || offer.volts < last.contract_volts + 0.5)
+            watts = std::max(watts, offer.volts * offer.amps);
+    }
+    return watts;
+}
+
 // Requires a pack.
 double pack_delivers_amps(const MachineModel& model, const Phase& phase) {
     const PlanBlock& pack = model.plan().blocks[static_cast<std::size_t>(model.plan().pack)];
@@ -273,6 +293,11 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     view.signs = habits.of_state[static_cast<std::size_t>(sign_state_of(course))];
     view.talk = course.talk;
     view.battery_percent = model.battery_percent();
+    view.adapter_watts = static_cast<float>(adapter_watts_of(model, course));
+    if (plan.pack >= 0) {
+        view.pack_health = static_cast<float>(model.param(plan.pack, "health"));
+        view.pack_health_width = static_cast<float>(model.param(plan.pack, "health_width"));
+    }
     view.drop_probability = model.drop_probability();
     return view;
 }

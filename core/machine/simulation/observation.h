@@ -50,6 +50,12 @@ struct PoweredView {
     SignShares signs{};                // how often machines that stand like this give each sign of life
     NegotiationEnd talk = NegotiationEnd::silent;
     MachineModel::Percent battery_percent;
+    // What a settings page gives for the adapter's watts: 0 where it does not know them, below 0 where the
+    // machine shows no page.
+    float adapter_watts = -1.0F;
+    // Percent of its first capacity that the pack is given, and how far makes and packs are from it.
+    float pack_health = 0.0F;
+    float pack_health_width = 0.0F;
     double drop_probability = 0.0;  // that pushing the plug makes the meter drop out
     bool source_strained = false;   // the charger was at its limit at some time
     float sag = 0.0F;      // share of its volts that it is short of, where it is at its limit; 0 to 1

@@ -52,6 +52,9 @@ class Speaker {
                       contract_volts < above_default_volts || stands_s >= talk_after_s);
             return;
         }
+        // What was agreed at 5 V stands with the charger while the machine is gone: it does not offer again.
+        if (agreed_volts_ > 0.0 && agreed_volts_ < above_default_volts)
+            return;
         to_s = std::min(to_s, until_s_);
         if (talk == NegotiationEnd::unrequested)
             ignored(to_s);

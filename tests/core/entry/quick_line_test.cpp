@@ -84,6 +84,10 @@ TEST_CASE("readings are understood as they are typed with one hand", "[quickline
     CHECK(*slow->reading.as<FirmwareReading>() ==
           FirmwareReading{FirmwareMessage::slow_charger, 34.0, ChargeTrend::rising_slowly});
     CHECK(typed("sign blinking")->reading.as<SignReading>()->sign == MachineSign::blinking);
+    CHECK(*typed("look rec1 bent pin cc1")->reading.as<LookReading>() ==
+          LookReading{"rec1", Look::broken, Flaw::bent, Contact::cc1});
+    CHECK_FALSE(typed("look rec1 bent pin").ok());
+    CHECK_FALSE(typed("look rec1 bent pin vbus7").ok());
     CHECK(*typed("look rec1 bent")->reading.as<LookReading>() ==
           LookReading{"rec1", Look::broken, Flaw::bent});
     CHECK(typed("board nothing")->reading.as<BoardLookReading>()->found.empty());
@@ -102,6 +106,8 @@ TEST_CASE("what is not understood is refused with the word and a way out", "[qui
     };
     for (const Row& row : std::vector<Row>{{"", "type a reading"},
                                            {"abc", "abc"},
+                                           {"sign blinking runs", "one sign at a moment"},
+                                           {"sign whistling", "sign chime"},
                                            {"vbus", "vbus"},
                                            {"main 12.6", "volts or ohms"},
                                            {"main", "value is missing"},
@@ -110,7 +116,7 @@ TEST_CASE("what is not understood is refused with the word and a way out", "[qui
                                            {"p1 3r3", "3r3"},
                                            {"p1", "missing"},
                                            {"p1 5 0.2 7", "one number too many"},
-                                           {"main 5v 6v", "one too many"},
+                                           {"main 5v 6v 7v", "one too many"},
                                            {"hot pc2", "kelvin"},
                                            {"hot nothing 30", "nothing"},
                                            {"hot pc2 30 v", "rise"},

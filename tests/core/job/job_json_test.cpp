@@ -92,8 +92,11 @@ ReadingValue random_value(Random& random) {
                 const auto flaw = static_cast<Flaw>(1 + random.below(flaw_count - 1));
                 return LookReading{"pc1", look_of(flaw), flaw};
             }
-            return LookReading{"pc1", static_cast<Look>(random.below(look_count))};
+            return LookReading{"rec1", static_cast<Look>(random.below(look_count)), Flaw::none,
+                               static_cast<Contact>(random.below(static_cast<int>(Contact::id)))};
         case ReadingKind::net_volts:
+            if (random.below(3) == 0)
+                return NetVoltsReading{"main", 10.0 + random.uniform() * 10.0, random.uniform() * 9.0};
             return NetVoltsReading{"main", random.uniform() * 20.0};
         case ReadingKind::injection: {
             InjectionReading seen;
@@ -111,6 +114,9 @@ ReadingValue random_value(Random& random) {
                 seen.percent = static_cast<double>(random.below(101));
             if (random.below(2) == 0)
                 seen.trend = static_cast<ChargeTrend>(random.below(charge_trend_count));
+            if (random.below(2) == 0)
+                seen.page = {static_cast<double>(random.below(141)), static_cast<double>(random.below(101)),
+                             random.below(900)};
             return seen;
         }
         case ReadingKind::talk:

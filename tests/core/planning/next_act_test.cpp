@@ -56,7 +56,7 @@ TEST_CASE("no reading tells more than there is to know, and what is liked best s
         // What does not bear on the leading suspect counts for less than its bits.
         CHECK(act.liking >= 0.0);
         CHECK(act.liking <=
-              (1.0 + 1e-9) * act.bits_per_minute * order_factor(act, plugged("p1"), School::none));
+              (1.0 + 1e-9) * act.bits_per_minute * order_factor(act, plugged("p1"), School::none, false));
         double told = 0.0;
         for (const Telling& telling : act.tells)
             told += telling.probability;
@@ -448,10 +448,20 @@ TEST_CASE("what is read from outside counts more as long as the case is closed",
     const BenchConfiguration closed = plugged("p1");
     BenchConfiguration open = closed;
     open.case_open = true;
-    CHECK(order_factor(outside, closed, School::none) > order_factor(inside, closed, School::none));
-    CHECK(order_factor(outside, open, School::none) == order_factor(inside, open, School::none));
+    CHECK(order_factor(outside, closed, School::none, false) >
+          order_factor(inside, closed, School::none, false));
+    CHECK(order_factor(outside, open, School::none, false) ==
+          order_factor(inside, open, School::none, false));
+    // Where a short is likely, power waits, in and out of the case; what is measured without it does not.
+    NextAct ohms = inside;
+    ohms.reading = ReadingKind::net_ohms;
+    ohms.configuration = for_ohms();
+    CHECK(order_factor(outside, closed, School::none, true) < order_factor(ohms, closed, School::none, true));
+    CHECK(order_factor(inside, open, School::none, true) < order_factor(inside, open, School::none, false));
+    CHECK(order_factor(ohms, open, School::none, true) == order_factor(ohms, open, School::none, false));
     // A school's liking comes on top.
-    CHECK(order_factor(outside, closed, School::outside_in) > order_factor(outside, closed, School::none));
+    CHECK(order_factor(outside, closed, School::outside_in, false) >
+          order_factor(outside, closed, School::none, false));
 }
 
 TEST_CASE("what the meter showed it shows again where nothing that is suspected makes a difference",

@@ -53,6 +53,27 @@ TEST_CASE("a repair, a test and a second try say what they are", "[next][why]") 
     CHECK_THAT(why_first(step, plan()), Catch::Contains("seen broken"));
 }
 
+TEST_CASE("what was seen broken is repaired before a part that is likelier by a hair", "[next][why]") {
+    // Trade notes, section 8 (common practice): a receptacle that looks burnt is changed whatever its lead
+    // is.
+    const auto party = [](const std::string& block, double suspicion, double minutes) {
+        Party one;
+        one.kind = HypothesisKind::fault;
+        one.block = block;
+        one.suspicion = suspicion;
+        one.repair_minutes = minutes;
+        return one;
+    };
+    Parties parties;
+    parties.list = {party("lead", 0.93, 1.0), party("rec1", 0.92, 70.0), party("rec2", 0.3, 70.0)};
+    const auto broken = [](const std::string& block) { return block == "rec1" || block == "rec2"; };
+    CHECK(up_for_repair(parties, broken).block == "rec1");
+    CHECK(up_for_repair(parties, [](const std::string&) { return false; }).block == "lead");
+    // Not where it is suspected of little: many parts look worn.
+    parties.list[1].suspicion = 0.4;
+    CHECK(up_for_repair(parties, broken).block == "lead");
+}
+
 TEST_CASE("a repair is due for a reason, and not while a reading saves minutes", "[next][why]") {
     const BenchCosts costs = shipped_costs();
     BenchConfiguration bench = plugged("p1");

@@ -91,7 +91,7 @@ TEST_CASE("designs in blocks begin with those of one block, and every block is s
     constexpr std::size_t block = 16;
     const ByHabit<double> met = all_with(0.25);
     const auto first = spread_designs(met, shares_met(met), block, 9);
-    const auto all = spread_in_blocks(met, shares_met(met), block, 60, 9);
+    const auto all = spread_in_blocks(met, {shares_met(met)}, block, 60, 9);
     REQUIRE(all.size() == 64);
     for (std::size_t d = 0; d < block; ++d) {
         CHECK(all[d].habits == first[d].habits);
@@ -115,4 +115,44 @@ TEST_CASE("designs in blocks begin with those of one block, and every block is s
     // No part values are drawn twice, and packs of either state are charged differently throughout.
     CHECK(parts.size() == all.size());
     CHECK(charges.size() == all.size() / 2);
+}
+
+TEST_CASE("designs drawn for two ideas of the machine weigh by both, so that shares come out as they are met",
+          "[designs]") {
+    // Multiple importance sampling with the balance heuristic is unbiased for any proposals (Veach and Guibas
+    // 1995).
+    const ByHabit<double> met = all_with(0.3);
+    DesignShares with = shares_met(met);
+    DesignShares without = shares_met(met);
+    with.habits[1] = 0.92;
+    without.habits[1] = 0.08;
+    without.habits[4] = 0.73;
+    const auto designs = spread_in_blocks(met, {with, without}, 64, 16384, 11);
+    REQUIRE(designs.size() == 16384);
+    double all = 0.0;
+    double weighed_1 = 0.0;
+    double weighed_4 = 0.0;
+    int drawn_1 = 0;
+    for (const DesignSample& design : designs) {
+        all += design.weight;
+        weighed_1 += design.habits[1] ? design.weight : 0.0;
+        weighed_4 += design.habits[4] ? design.weight : 0.0;
+        drawn_1 += design.habits[1] ? 1 : 0;
+    }
+    CHECK(weighed_1 / all == Approx(0.3).margin(0.02));
+    CHECK(weighed_4 / all == Approx(0.3).margin(0.02));
+    // Both ideas have their designs, in the first block already.
+    CHECK(drawn_1 / 16384.0 == Approx(0.5).margin(0.02));
+    int first = 0;
+    for (std::size_t d = 0; d < 64; ++d)
+        first += designs[d].habits[1] ? 1 : 0;
+    CHECK(first == Approx(32).margin(3));
+    // One idea, or the same one twice, is the plain spread.
+    double twice = 0.0;
+    for (const DesignSample& design : spread_in_blocks(met, {with, with}, 64, 8192, 11))
+        twice += design.weight;
+    double once = 0.0;
+    for (const DesignSample& design : spread_in_blocks(met, {with}, 64, 8192, 11))
+        once += design.weight;
+    CHECK(twice == Approx(once).epsilon(0.1));
 }

@@ -205,6 +205,8 @@ TEST_CASE("the broad spread is a density: over all that can be read it sums to o
     // Volts from -1 to 21, ohms by their logarithm from 0.05 ohm to 10 megohm, as the estimates in
     // kind_parts.h say.
     CHECK(22.0 * broad(NetVoltsReading{"x", 5.0}) == Approx(1.0));
+    CHECK(22.0 * 22.0 * broad(NetVoltsReading{"x", 5.0, 1.0}) ==
+          Approx(Traits<NetVoltsReading>::alternates_anyhow));
     const double ln_span = std::log(1e7 / 0.05);
     CHECK(ln_span * broad(NetOhmsReading{"x", 3.3}) + broad(NetOhmsReading{"x", std::nullopt}) ==
           Approx(1.0).epsilon(0.02));

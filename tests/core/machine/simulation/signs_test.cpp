@@ -80,7 +80,7 @@ TEST_CASE("a machine that loses its supply again and again starts and stops or b
 TEST_CASE("shares of signs must add up, and none may be missing", "[signs]") {
     const auto with_off = [](const std::string& off) {
         const std::string whole =
-            R"({"nothing": 1, "dim_lamp": 0, "lamp": 0, "blinking": 0, "tries": 0, "runs": 0})";
+            R"({"nothing": 1, "dim_lamp": 0, "lamp": 0, "blinking": 0, "greets": 0, "tries": 0, "runs": 0})";
         std::string text = R"({"format": "eager-hound.signs/1", "states": {"off": )" + off;
         for (const char* state : {"stuck", "waits_on_pack", "waits_on_adapter", "restarts", "runs"})
             text += std::string(", \"") + state + "\": " + whole;
@@ -88,13 +88,16 @@ TEST_CASE("shares of signs must add up, and none may be missing", "[signs]") {
             text + R"(}, "messages": {"slow_charger": 0.3, "service_battery": 0.1, "on_battery": 0.4}})",
             "signs.json");
     };
-    CHECK(with_off(R"({"nothing": 0.9, "dim_lamp": 0.1, "lamp": 0, "blinking": 0, "tries": 0, "runs": 0})")
-              .ok());
-    const auto too_much =
-        with_off(R"({"nothing": 0.9, "dim_lamp": 0.2, "lamp": 0, "blinking": 0, "tries": 0, "runs": 0})");
+    CHECK(
+        with_off(
+            R"({"nothing": 0.9, "dim_lamp": 0.1, "lamp": 0, "blinking": 0, "greets": 0, "tries": 0, "runs": 0})")
+            .ok());
+    const auto too_much = with_off(
+        R"({"nothing": 0.9, "dim_lamp": 0.2, "lamp": 0, "blinking": 0, "greets": 0, "tries": 0, "runs": 0})");
     REQUIRE_FALSE(too_much.ok());
     CHECK_THAT(too_much.error().text(), Catch::Contains("states: off") && Catch::Contains("add up to 110 %"));
-    const auto missing = with_off(R"({"nothing": 1, "dim_lamp": 0, "lamp": 0, "blinking": 0, "tries": 0})");
+    const auto missing =
+        with_off(R"({"nothing": 1, "dim_lamp": 0, "lamp": 0, "blinking": 0, "greets": 0, "tries": 0})");
     REQUIRE_FALSE(missing.ok());
     CHECK_THAT(missing.error().text(), Catch::Contains("runs"));
     for (const SignShares& shares : shipped_knowledge().signs.of_state)
