@@ -4,6 +4,8 @@
 #include <QProcess>
 #include <QPushButton>
 #include <QScreen>
+#include <QSettings>
+#include <QStandardPaths>
 #include <QTimer>
 #include <fstream>
 #include <nlohmann/json.hpp>
@@ -58,6 +60,16 @@ fs::path damaged_shop(const QTemporaryDir& folder, bool with_copy) {
 }
 
 }  // namespace
+
+// Two processes that ran at a time with one folder found each other's boards and window sizes.
+TEST_CASE("a run of the tests remembers in a folder that no other run has", "[app][start]") {
+    const QString temporary = QDir::tempPath();
+    const QString settings = qEnvironmentVariable("XDG_CONFIG_HOME");
+    REQUIRE(settings.startsWith(temporary));
+    CHECK(QSettings().fileName().startsWith(settings));
+    CHECK(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation).startsWith(temporary));
+    CHECK(QStandardPaths::writableLocation(QStandardPaths::CacheLocation).startsWith(temporary));
+}
 
 TEST_CASE("help and wrong options need no screen", "[app][start]") {
     const QTemporaryDir folder;

@@ -2,7 +2,7 @@
 // Test programs that use Qt: an application object, settings and files in a folder of their own.
 #define CATCH_CONFIG_EXTERNAL_INTERFACES
 #include <QApplication>
-#include <QStandardPaths>
+#include <QTemporaryDir>
 #include <catch2/catch.hpp>
 #include <memory>
 
@@ -16,7 +16,10 @@ class QtAround : public Catch::TestEventListenerBase {
         // A real window is used when one is asked for (QT_QPA_PLATFORM=xcb under Xvfb).
         if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
             qputenv("QT_QPA_PLATFORM", "offscreen");
-        QStandardPaths::setTestModeEnabled(true);
+        // ctest runs several of these processes at a time, often of one program: with a shared folder,
+        // what one remembers (the board of a machine, the size of a window) another would find.
+        for (const char* place : {"XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"})
+            qputenv(place, (folder_.path() + "/" + place).toLocal8Bit());
         static int argc = 1;
         static char name[] = "eager-hound-tests";
         static char* argv[] = {name, nullptr};
@@ -28,6 +31,7 @@ class QtAround : public Catch::TestEventListenerBase {
     void testRunEnded(const Catch::TestRunStats&) override { application_.reset(); }
 
   private:
+    QTemporaryDir folder_;
     std::unique_ptr<QApplication> application_;
 };
 
