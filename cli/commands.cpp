@@ -230,9 +230,7 @@ BenchConfiguration MachineUnderTest::standing(const Job& job) const {
 NextOptions MachineUnderTest::next_options(const Job& job, std::size_t most) const {
     NextOptions options;
     options.most = most;
-    options.out_of_reach = job.out_of_reach;
-    options.facts_asked = facts_asked(job.ticket);
-    options.part_ordered = job.waiting.on == WaitsFor::part;
+    take_from_job(job, options);
     for (const ReadingKind kind : shop_->not_owned)
         options.instruments.erase(std::remove(options.instruments.begin(), options.instruments.end(), kind),
                                   options.instruments.end());

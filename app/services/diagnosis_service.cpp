@@ -43,13 +43,7 @@ std::shared_ptr<Engine> DiagnosisService::engineFor(const std::string& topology_
 
 NextOptions DiagnosisService::optionsFor(const Job& job) const {
     NextOptions options = next_options_;
-    options.out_of_reach = job.out_of_reach;
-    options.facts_asked = facts_asked(job.ticket);
-    options.part_ordered = job.waiting.on == WaitsFor::part;
-    for (const Act& act : job.acts) {
-        if (act.kind == Work::reflow)
-            options.reflowed.push_back(act.block);
-    }
+    take_from_job(job, options);
     return options;
 }
 

@@ -59,6 +59,7 @@ ActProposer::ActProposer(const PredictionTable& table, const Ranking& ranking,
         top.repair_minutes >= worth_a_trial_minutes &&
         !plan_.blocks[static_cast<std::size_t>(top_block_)].is_outside() &&
         !was_taken_off(taken, top.block) && !known_readings_.show_broken(top.block) &&
+        !known_readings_.show_letting_go(top.block, plan_) &&
         readings_at_part(taken, plan_, top_block_) < trials_wanted(parties_, plan_.knowledge().catalogue);
     if (wants_trial)
         tried_block_ = top_block_;
@@ -105,7 +106,9 @@ void ActProposer::consider(NextAct act, const Contingency& table, double extra_r
 
 void ActProposer::consider_as_trial(const NextAct& act, const Contingency& table, double extra_risk) {
     const double bits = table.bits_on_trial();
-    if (extra_risk > 0.0 || bits < least_trial_bits ||
+    // Nobody strains a likely short with more power only to be surer of it.
+    const bool strains = power_strains_ && feeds_machine(act.configuration);
+    if (strains || extra_risk > 0.0 || bits < least_trial_bits ||
         !is_at_part(act.reading, act.place, act.configuration, plan_, tried_block_))
         return;
     NextAct trial = weighed(act, table);

@@ -16,4 +16,16 @@ Beforehand known_before(const Job& job) {
     return known;
 }
 
+void take_from_job(const Job& job, NextOptions& options) {
+    options.out_of_reach = job.out_of_reach;
+    options.facts = job.ticket.facts;
+    options.facts_asked = facts_asked(job.ticket);
+    options.part_ordered = job.waiting.on == WaitsFor::part;
+    options.reflowed.clear();
+    for (const Act& act : job.acts) {
+        if (act.kind == Work::reflow)
+            options.reflowed.push_back(act.block);
+    }
+}
+
 }  // namespace eh

@@ -52,6 +52,9 @@ class Chooser {
             put_first(step_.acts, *first);
         }
         put_cheap_work_first();
+        look_at_what_let_go();
+        cut_power_before_opening();
+        look_before_power();
         std::vector<BenchConfiguration> ways =
             ways_unread(plan_, now_, proposer_.taken_readings(), dangers_, costs_);
         if (step_.all_put_right)
@@ -110,14 +113,62 @@ class Chooser {
             std::rotate(step_.acts.begin(), act, act + 1);
     }
 
+    // An inlet that let go of the shop's own plug is looked into before anything is asked elsewhere.
+    void look_at_what_let_go() {
+        const std::string& suspect = parties().list.front().block;
+        const auto look = std::find_if(step_.acts.begin(), step_.acts.end(), [&](const NextAct& act) {
+            return !act.repair && act.reading == ReadingKind::look && act.place == suspect;
+        });
+        if (step_.repair_due || look == step_.acts.end() ||
+            !proposer_.taken_readings().show_letting_go(suspect, plan_))
+            return;
+        std::rotate(step_.acts.begin(), look, look + 1);
+    }
+
+    // Common practice: all power is cut for minutes before a case is opened for longer.
+    void cut_power_before_opening() {
+        constexpr double worth_cutting = 0.05;  // that something hangs (estimate)
+        if (step_.repair_due || now_.case_open || step_.acts.empty() ||
+            !step_.acts.front().configuration.case_open ||
+            hang_probability(table_, ranking_, now_) < worth_cutting)
+            return;
+        const auto cut = std::find_if(step_.acts.begin(), step_.acts.end(), [](const NextAct& act) {
+            return act.cut_power_first && act.work_first.empty() && !act.configuration.case_open;
+        });
+        if (cut == step_.acts.end())
+            return;
+        cut->before_opening = true;
+        std::rotate(step_.acts.begin(), cut, cut + 1);
+    }
+
+    // Where the intake says that it got wet: not after power was on, for it has stood that.
+    void look_before_power() {
+        const auto& asked = plan_.knowledge().catalogue.facts;
+        const bool wet = std::any_of(asked.begin(), asked.end(), [&](const IntakeFact& fact) {
+            const auto& so = options_.facts;
+            return fact.look_first && std::find(so.begin(), so.end(), fact.id) != so.end();
+        });
+        const bool was_fed = std::any_of(taken_.begin(), taken_.end(), [](const Reading& reading) {
+            return !reading.set_aside && !is_by_eye(reading.kind()) && feeds_machine(reading.configuration);
+        });
+        const auto look = std::find_if(step_.acts.begin(), step_.acts.end(), [](const NextAct& act) {
+            return !act.repair && act.reading == ReadingKind::board_look;
+        });
+        if (!wet || was_fed || step_.repair_due || look == step_.acts.end())
+            return;
+        look->before_power = true;
+        std::rotate(step_.acts.begin(), look, look + 1);
+    }
+
     [[nodiscard]] std::optional<NextAct> untried_swap() const {
         const auto swapped = due_source_swap(parties().list.front(), taken_, now_, plan_, costs_);
         return swapped ? proposer_.meter_at(*swapped) : std::nullopt;
     }
 
     void add_repair(bool swap_tried) {
-        const auto seen_broken = [this](const std::string& block) {
-            return proposer_.taken_readings().show_broken(block);
+        const TakenReadings& known = proposer_.taken_readings();
+        const auto seen_broken = [&](const std::string& block) {
+            return known.show_broken(block) || known.show_letting_go(block, plan_);
         };
         const Party& top = up_for_repair(parties(), seen_broken);
         if (top.kind != HypothesisKind::fault || !std::isfinite(top.repair_minutes))
@@ -129,7 +180,8 @@ class Chooser {
         const Party& first = broken ? top : first_to_repair(parties());
         step_.repair_due = true;
         step_.acts.insert(step_.acts.begin(), repair_act(first, ranking_, table_, now_, options_));
-        step_.acts.front().because = *because;
+        const bool let_go = *because == DueBecause::seen_broken && !known.show_broken(first.block);
+        step_.acts.front().because = let_go ? DueBecause::let_go : *because;
     }
 
     const PredictionTable& table_;

@@ -44,6 +44,7 @@ struct ToldApart {
 enum class DueBecause {
     certain,        // the suspicion itself
     seen_broken,    // the part is changed whatever else is wrong
+    let_go,         // the inlet let go of the shop's own plug when that was moved
     nothing_saves,  // likely enough, and no reading would save more than it costs
     nothing_left,   // no reading tells anything more
 };
@@ -58,9 +59,11 @@ struct NextAct {
     bool cut_power_first = false;
     std::vector<Telling> tells;  // most probable first
     std::optional<ToldApart> told_apart;
-    bool on_trial = false;  // taken to test a suspect before its repair
-    bool again = false;     // taken before, and it fitted nothing
-    bool to_show = false;   // what was put right works here, too
+    bool on_trial = false;        // taken to test a suspect before its repair
+    bool again = false;           // taken before, and it fitted nothing
+    bool to_show = false;         // what was put right works here, too
+    bool before_power = false;    // a look that comes before power, for what the intake says
+    bool before_opening = false;  // tried since it costs less than opening the case
     // ... or a part to put right.
     FaultInstance fault;  // the leading way in which it is at fault
     Work remedy = Work::none;
@@ -94,6 +97,7 @@ struct NextOptions {
     bool reflow_first = false;              // of two schools: warm a chip's joints before replacing it
     std::vector<std::string> reflowed;      // parts that were, since the job began
     std::vector<std::string> out_of_reach;  // nets that no probe gets at: their readings are not proposed
+    std::vector<std::string> facts;         // of the intake, that are so
     std::vector<std::string> facts_asked;   // of the intake: answered, or nobody knew
     bool part_ordered = false;              // the job waits for a part
     bool second_instruments = true;         // another meter to read with where the usual one is in doubt

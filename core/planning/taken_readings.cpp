@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/machine/model/plug_contacts.h"
+
 namespace eh {
 namespace {
 
@@ -100,6 +102,20 @@ bool TakenReadings::show_broken(const std::string& block) const {
         return !reading.set_aside && std::any_of(seen.begin(), seen.end(), [&](const SeenPart& one) {
             return one.part == block && (one.seen == Look::burnt || one.seen == Look::broken);
         });
+    });
+}
+
+bool TakenReadings::show_letting_go(const std::string& block, const MachinePlan& plan) const {
+    const int index = plan.find_block(block);
+    return std::any_of(taken_.begin(), taken_.end(), [&](const Reading& reading) {
+        const auto* wiggle = reading.as<WiggleReading>();
+        const int port = plan.port_index(reading.configuration.port);
+        if (reading.set_aside || wiggle == nullptr || !wiggle->drops_out || port < 0 ||
+            reading.configuration.lead != Owner::bench)
+            return false;
+        const auto contacts = plug_contacts(plan, port, reading.configuration.side);
+        return std::any_of(contacts.begin(), contacts.end(),
+                           [&](const PlugContact& contact) { return contact.block == index; });
     });
 }
 

@@ -35,6 +35,9 @@ class TakenReadings {
                                    const BenchConfiguration& configuration) const;
     // Whether a part was seen burnt or broken.
     [[nodiscard]] bool show_broken(const std::string& block) const;
+    // Whether the meter dropped out when the shop's own plug was moved in this inlet: the inlet was seen to
+    // let go (common practice). False for other parts.
+    [[nodiscard]] bool show_letting_go(const std::string& block, const MachinePlan& plan) const;
     // Whether a net was last measured to be shorted, and the last look for heat that found any named this
     // part.
     [[nodiscard]] bool heat_names(const std::string& block, const std::string& net) const;

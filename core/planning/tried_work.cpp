@@ -37,13 +37,17 @@ void over_faults_left(const PredictionTable& table, const Ranking& ranking, cons
 
 }  // namespace
 
-bool may_hang(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now) {
+double hang_probability(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now) {
     double hangs = 0.0;
     over_faults_left(table, ranking, now,
                      [&](const FaultInstance&, const FaultSpec& spec, double probability) {
                          hangs += spec.until_power_cut ? probability : 0.0;
                      });
-    return hangs >= worth_trying;
+    return hangs;
+}
+
+bool may_hang(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now) {
+    return hang_probability(table, ranking, now) >= worth_trying;
 }
 
 std::optional<Handling> due_cheap_work(const PredictionTable& table, const Ranking& ranking,

@@ -25,6 +25,9 @@ std::vector<BenchConfiguration> tried_work(const PredictionTable& table, const R
 std::optional<Handling> due_cheap_work(const PredictionTable& table, const Ranking& ranking,
                                        const BenchConfiguration& now, const std::string& block);
 
+// Of faults that let go when all power is cut, 0..1.
+double hang_probability(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now);
+
 // Whether faults that let go when all power is cut are suspected enough for a reading before and one after it
 // to be two.
 bool may_hang(const PredictionTable& table, const Ranking& ranking, const BenchConfiguration& now);

@@ -27,6 +27,10 @@ std::string name_of(const ToldApart::Side& side, const MachinePlan& plan) {
 std::string what_it_is_for(const NextAct& act, const MachinePlan& plan) {
     if (act.to_show)
         return "It was put right: show it at every port and plug side.";
+    if (act.before_power)
+        return "It got wet: it is looked over, battery out, before power goes on.";
+    if (act.before_opening)
+        return "Something may hang: that is tried before the case is opened.";
     if (act.again)
         return "It fitted nothing, so it is read again before it is believed.";
     if (act.on_trial)
@@ -46,6 +50,8 @@ std::string sentence_of(DueBecause because) {
             return "It is as good as certain: another reading would not change that.";
         case DueBecause::seen_broken:
             return "It was seen broken: it has to be put right in any case.";
+        case DueBecause::let_go:
+            return "It let go when the shop's own plug was moved: that is a fault of the inlet.";
         case DueBecause::nothing_saves:
             return "It is likely enough: no reading would save more minutes than it takes.";
         case DueBecause::nothing_left:
@@ -84,7 +90,9 @@ std::string why_first(const NextStep& step, const MachinePlan& plan) {
         return sentence_of(first.because);
     std::string why = what_it_is_for(first, plan);
     if (const NextAct* other =
-            first.again || first.on_trial || first.to_show ? nullptr : obvious_other(step.acts))
+            first.again || first.on_trial || first.to_show || first.before_power || first.before_opening
+                ? nullptr
+                : obvious_other(step.acts))
         why += against(*other, first, plan);
     return why;
 }

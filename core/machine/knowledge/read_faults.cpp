@@ -252,7 +252,7 @@ Result<FaultCatalogue> parse_faults(const std::string& text, const std::string& 
                 {item.text("id"), item.text("title"), item.text("question"),
                  item.has("share") ? item.number_between("share", 0.0, most_common_fact) : 0.0,
                  item.has("second_fault") ? item.number_between("second_fault", 0.0, 1.0) : 0.0,
-                 item.boolean("local", false)});
+                 item.boolean("local", false), item.boolean("look_first", false)});
             named.facts.insert(catalogue.facts.back().id);
         }
         for (const JsonReader& item : root.items_or_none("origins")) {

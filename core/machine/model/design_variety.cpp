@@ -7,16 +7,34 @@
 namespace eh {
 namespace {
 
-constexpr ByHabit<const char*> habit_names{
-    "acknowledges_without_program", "asks_without_partners",       "rd_needs_power",
-    "path_closes_at_5_volts",       "rests_until_pressed",         "deep_pack_blocks_start",
-    "five_volts_gate_start",        "charger_drives_input_switch", "limit_is_silent",
-    "always_on_gates_five_volts",   "asks_once_rail_is_up",        "rail_follows_pack",
-    "rail_rests_low_without_pack",  "gate_waits_for_pack",         "five_volts_with_machine",
-    "p_channel_switches",           "controllers_on_always_on",    "controllers_on_five_volts",
-    "always_on_from_input",         "switch_opens_at_short",       "five_volts_when_attached",
-    "rail_backs_into_input",        "enable_from_always_on",       "charger_drives_sink_path",
-    "regulators_fold_back",         "charger_spares_weak_input",   "switched_rail_comes_early"};
+constexpr ByHabit<const char*> habit_names{"acknowledges_without_program",
+                                           "asks_without_partners",
+                                           "rd_needs_power",
+                                           "path_closes_at_5_volts",
+                                           "rests_until_pressed",
+                                           "deep_pack_blocks_start",
+                                           "five_volts_gate_start",
+                                           "charger_drives_input_switch",
+                                           "limit_is_silent",
+                                           "always_on_gates_five_volts",
+                                           "asks_once_rail_is_up",
+                                           "rail_follows_pack",
+                                           "rail_rests_low_without_pack",
+                                           "gate_waits_for_pack",
+                                           "five_volts_with_machine",
+                                           "p_channel_switches",
+                                           "controllers_on_always_on",
+                                           "controllers_on_five_volts",
+                                           "always_on_from_input",
+                                           "switch_opens_at_short",
+                                           "five_volts_when_attached",
+                                           "rail_backs_into_input",
+                                           "enable_from_always_on",
+                                           "charger_drives_sink_path",
+                                           "regulators_fold_back",
+                                           "charger_spares_weak_input",
+                                           "switched_rail_comes_early",
+                                           "draws_at_5_volts"};
 
 }  // namespace
 

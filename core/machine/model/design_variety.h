@@ -57,8 +57,9 @@ enum class Habit {
     regulators_fold_back,         // the controllers' regulators give the less the lower their output falls
     charger_spares_weak_input,    // the charger asks for no more where its input sags
     switched_rail_comes_early,    // the switched 3.3 V rail is up before the processor side starts
+    draws_at_5_volts,             // takes a few watts from a charger that has no more than 5 V for it
 };
-inline constexpr std::size_t habit_count = 27;
+inline constexpr std::size_t habit_count = 28;
 
 template <typename Value>
 using ByHabit = std::array<Value, habit_count>;

@@ -108,6 +108,7 @@ struct IntakeFact {
     double share = 0.0;         // estimate: of all jobs, how many state it
     double second_fault = 0.0;  // estimate: of the jobs that state it, how many have a second, untied fault
     bool local = false;         // it may be known of a port, or of the board apart from its ports
+    bool look_first = false;  // the board is looked over before power goes on (common practice after liquid)
 };
 
 // Where a part that was fitted came from.

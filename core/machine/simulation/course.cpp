@@ -151,7 +151,13 @@ class Runner {
 
     void apply_charge(int step) {
         state_.charge_step = step;
-        model_.set_param(plan_.pack, "charging_watts", step == 0 ? 0.0 : rules_.charge_watts_at(step));
+        const bool charges = step > 0 && step != default_volts_step;
+        model_.set_param(plan_.pack, "charging_watts", charges ? rules_.charge_watts_at(step) : 0.0);
+        for (const int charger : plan_.chargers) {
+            if (plan_.blocks[static_cast<std::size_t>(charger)].param_slots.contains("taken_watts"))
+                model_.set_param(charger, "taken_watts",
+                                 step == default_volts_step ? rules_.watts_at_default(charger) : 0.0);
+        }
     }
 
     // --- the clock ---------------------------------------------------------------------------------------
@@ -389,7 +395,7 @@ class Runner {
             course_.cycling && plan_.mainboard >= 0 && starts_[static_cast<std::size_t>(plan_.mainboard)] > 1;
         course_.machine_started =
             state_.stage == MachineStage::booting || state_.stage == MachineStage::running;
-        course_.charging = state_.charge_step > 0;
+        course_.charging = state_.charge_step > 0 && state_.charge_step != default_volts_step;
         course_.charge_refused = plan_.pack >= 0 && !rules_.charge_checks_met();
         course_.active_blocks = state_.active;
         return std::move(course_);

@@ -166,10 +166,6 @@ bool CourseRules::peers_alive(int controller) const {
                        [this](int p) { return state_.active[static_cast<std::size_t>(p)] != 0; });
 }
 
-double CourseRules::carried(double amps) const {
-    return std::min(amps, model_.condition(model_.lead_block()).carries_up_to_amps);
-}
-
 bool CourseRules::trips_early() const {
     return !state_.volts.empty() &&
            element_amps(model_.circuit().element(model_.source_element()), state_.volts) >
@@ -222,7 +218,7 @@ double CourseRules::promised_amps(double volts) const {
     double amps = charger().offers.front().amps;
     for (const ChargerOffer& offer : charger().offers) {
         if (std::abs(offer.volts - volts) < same_volts)
-            amps = carried(offer.amps);
+            amps = model_.promised_of(offer.amps);
     }
     return amps;
 }
@@ -413,6 +409,31 @@ bool CourseRules::adapter_powers() const {
            state_.source_volts > least_adapter_volts;
 }
 
+bool CourseRules::makes_do_with_default() const {
+    if (!model_.has(Habit::draws_at_5_volts) || model_.plugged_port() < 0 || !pack_feeds() ||
+        state_.source != SourceState::live || state_.source_volts > above_default_volts)
+        return false;
+    const int controller = plan_.controller_of_port[static_cast<std::size_t>(model_.plugged_port())];
+    if (controller < 0 || !peers_alive(controller) || lacks(controller, NeedPurpose::program))
+        return false;
+    const bool more_to_come =
+        source_talks() && hears(controller) && agreed_volts(controller) > above_default_volts;
+    return !more_to_come && std::any_of(plan_.chargers.begin(), plan_.chargers.end(), [this](int charger) {
+        const auto& pins = plan_.blocks[static_cast<std::size_t>(charger)].pin_nodes;
+        const auto in = pins.find("in");
+        return in != pins.end() && !model_.condition(charger).dead && model_.condition(charger).present &&
+               state_.volts_at(in->second) > path_up_volts;
+    });
+}
+
+double CourseRules::watts_at_default(int charger) const {
+    const PlanBlock& block = plan_.blocks[static_cast<std::size_t>(charger)];
+    if (!block.param_slots.contains("watts_at_5_volts"))
+        return 0.0;
+    const double offered = default_volts * promised_amps(default_volts) * charger_share_usable;
+    return std::min(model_.param(charger, "watts_at_5_volts"), offered);
+}
+
 bool CourseRules::charge_checks_met() const {
     const PlanBlock& pack = plan_.blocks[static_cast<std::size_t>(plan_.pack)];
     return std::all_of(pack.charge_needs.begin(), pack.charge_needs.end(),
@@ -435,7 +456,7 @@ double CourseRules::charge_watts_at(int step) const {
     double offered = 0.0;
     for (const ChargerOffer& offer : charger().offers) {
         if (offer.volts <= state_.source_volts + 0.1)
-            offered = std::max(offered, offer.volts * carried(offer.amps));
+            offered = std::max(offered, offer.volts * model_.promised_of(offer.amps));
     }
     const double machine = plan_.mainboard >= 0 ? model_.param(plan_.mainboard, "run_watts") : 0.0;
     const double left = std::max(0.0, offered * charger_share_usable - machine);
@@ -453,9 +474,11 @@ bool CourseRules::charger_input_sags() const {
 }
 
 ChargeWish CourseRules::wanted_charge() const {
+    const bool board_works = state_.stage != MachineStage::off && state_.stage != MachineStage::stuck;
+    if (board_works && makes_do_with_default())
+        return {default_volts_step, first_charge_delay_s};
     if (plan_.pack < 0 || !model_.condition(plan_.pack).present || !adapter_powers())
         return {};
-    const bool board_works = state_.stage != MachineStage::off && state_.stage != MachineStage::stuck;
     // Volts above what a rail may have shut a board off as a whole.
     const bool shut_off = model_.has(Habit::five_volts_gate_start) && five_volts() > five_volts_good_to;
     if (!board_works || shut_off || !charge_checks_met() || !rail_above_pack() ||
@@ -463,8 +486,8 @@ ChargeWish CourseRules::wanted_charge() const {
         return {};
     if (state_.charge_step > 0 && model_.has(Habit::charger_spares_weak_input) && charger_input_sags())
         return {state_.charge_step};
-    return {std::min(state_.charge_step + 1, charge_steps),
-            state_.charge_step == 0 ? first_charge_delay_s : charge_step_s};
+    const int reached = state_.charge_step == default_volts_step ? 0 : state_.charge_step;
+    return {std::min(reached + 1, charge_steps), reached == 0 ? first_charge_delay_s : charge_step_s};
 }
 
 }  // namespace eh

@@ -18,7 +18,7 @@ struct CourseState {
     SourceState source = SourceState::off;
     double source_volts = 0.0;  // that the charger holds
     MachineStage stage = MachineStage::off;
-    int charge_step = 0;        // of charge_steps
+    int charge_step = 0;        // of charge_steps, or default_volts_step
     bool pack_cut_off = false;  // by its own protection
     std::vector<double> volts;  // by node; empty before the first operating point
 
@@ -26,6 +26,9 @@ struct CourseState {
         return volts.empty() ? 0.0 : volts[static_cast<std::size_t>(node)];
     }
 };
+
+// As a charge step: a few watts are taken at 5 V, past the steps of a charge.
+inline constexpr int default_volts_step = 100;
 
 // What something wants to be, and how long it takes to get there.
 struct SourceWish {
@@ -64,6 +67,9 @@ class CourseRules {
     [[nodiscard]] bool charge_checks_met() const;
     // Into the pack at a step of the ramp, of what charger and machine leave. Requires a pack.
     [[nodiscard]] double charge_watts_at(int step) const;
+    // That the charging circuit takes from its input at default_volts_step: what its make takes, as far as
+    // the charger has them. 0 for a block that never takes any.
+    [[nodiscard]] double watts_at_default(int charger) const;
     // How far charger and machine get in this state.
     [[nodiscard]] NegotiationEnd talk_now() const;
 
@@ -83,7 +89,6 @@ class CourseRules {
     [[nodiscard]] double fold() const;
     // Of these amps, what the charger gives through this lead: more than 3 A only where it is marked for
     // them.
-    [[nodiscard]] double carried(double amps) const;
 
   private:
     [[nodiscard]] bool need_met(const PlanNeed& need, int port, bool works_already = false) const;
@@ -110,6 +115,8 @@ class CourseRules {
     // Whether what the charger sends arrives at that controller: kilohms in the wire drown it.
     [[nodiscard]] bool hears(int controller) const;
     [[nodiscard]] bool adapter_powers() const;
+    // Whether a working machine makes do with 5 V, since nothing more is to be had of this charger and lead.
+    [[nodiscard]] bool makes_do_with_default() const;
     // Current flows into a pack only from a rail that stands above it: not from one that the pack feeds.
     [[nodiscard]] bool rail_above_pack() const;
     [[nodiscard]] bool charger_input_sags() const;

@@ -5,6 +5,7 @@
 // core/machine/simulation/observation.h reads it.
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 #include <optional>
 #include <string>
@@ -147,6 +148,12 @@ class MachineModel {
     [[nodiscard]] int charger_block() const { return charger_block_; }
     [[nodiscard]] int lead_block() const { return lead_block_; }
     [[nodiscard]] const ChargerSpec& charger_spec() const { return *charger_spec_; }
+    // What the charger in use, as it is, and its lead promise of the amps of an offer. Requires a plugged
+    // port.
+    [[nodiscard]] double promised_of(double offered_amps) const {
+        return std::min({offered_amps, condition(lead_block()).carries_up_to_amps,
+                         condition(charger_block()).carries_up_to_amps});
+    }
     [[nodiscard]] bool has(Habit habit) const { return habits_[static_cast<std::size_t>(habit)]; }
     // Voltage, limit and fold of the charger in use; 0 V: off.
     void set_source(double volts, double limit_amps, double fold);

@@ -98,7 +98,7 @@ double adapter_watts_of(const MachineModel& model, const Course& course) {
     double watts = 0.0;
     for (const ChargerOffer& offer : model.charger_spec().offers) {
         if (!negotiates || offer.volts < last.contract_volts + 0.5)
-            watts = std::max(watts, offer.volts * offer.amps);
+            watts = std::max(watts, offer.volts * model.promised_of(offer.amps));
     }
     return watts;
 }
@@ -132,12 +132,25 @@ std::optional<ChargeTrend> trend_of(const MachineModel& model, const Course& cou
     return pack_delivers_amps(model, last) > draws_amps ? ChargeTrend::falling : ChargeTrend::flat;
 }
 
-bool adapter_is_weak(const Course& course) {
+// Whether charger and lead promise clearly less than chargers for this machine have at the volts agreed on.
+bool promises_too_little(const MachineModel& model, double agreed_volts) {
+    constexpr double enough_share = 0.7;  // of the amps (estimate)
+    constexpr double same_volts = 0.5;
+    const auto& offers = model.charger_spec().offers;
+    return std::any_of(offers.begin(), offers.end(), [&](const ChargerOffer& offer) {
+        return std::abs(offer.volts - agreed_volts) < same_volts &&
+               model.promised_of(offer.amps) < enough_share * offer.amps;
+    });
+}
+
+bool adapter_is_weak(const MachineModel& model, const Course& course) {
     if (!course.machine_started || course.cycling)
         return false;
     const Phase& last = course.phases.back();
-    const bool at_default = last.source == SourceState::live && !adapter_counts(last);
-    return at_default || course.talk == NegotiationEnd::short_offer;
+    if (last.source != SourceState::live)
+        return course.talk == NegotiationEnd::short_offer;
+    return !adapter_counts(last) || course.talk == NegotiationEnd::short_offer ||
+           promises_too_little(model, last.contract_volts);
 }
 
 // Whether a started machine holds a contract of which nothing reaches its charging circuit.
@@ -286,7 +299,7 @@ PoweredView look_at(MachineModel& model, const BenchConfiguration& configuration
     const SignTable& habits = plan.knowledge().signs;
     const bool pack_refuses =
         course.machine_started && model.firmware_says() == to_text(FirmwareMessage::not_charging);
-    view.called_slow = adapter_is_weak(course) ? habits.call_it_slow : 0.0F;
+    view.called_slow = adapter_is_weak(model, course) ? habits.call_it_slow : 0.0F;
     view.asks_for_service = pack_refuses ? habits.ask_for_service : 0.0F;
     view.called_on_battery = contract_ends_before_charger(model, course) ? habits.go_by_charger_input : 0.0F;
     view.trend = trend_of(model, course);

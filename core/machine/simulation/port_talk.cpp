@@ -32,7 +32,7 @@ class Speaker {
                 continue;
             pd::FixedSupply supply;
             supply.volts = offer.volts;
-            supply.amps = std::min(offer.amps, carried_amps_);
+            supply.amps = model.promised_of(offer.amps);
             supply.unconstrained = offers_.empty();
             wants_marker_ = wants_marker_ || offer.amps > marked_amps;
             offers_.emplace_back(supply);

@@ -4,6 +4,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "core/machine/simulation/known_ohms.h"
 #include "core/machine/simulation/observation.h"
 #include "tests/support/shop.h"
 
