@@ -90,10 +90,11 @@ double adapter_watts_of(const MachineModel& model, const Course& course) {
     if (!course.machine_started || course.phases.empty())
         return shows_no_page;
     const Phase& last = course.phases.back();
+    if (last.source != SourceState::live || model.plugged_port() < 0)
+        return 0.0;
     const bool negotiates = model.plan().blocks[static_cast<std::size_t>(model.charger_block())].kind->role ==
                             BlockRole::source_pd;
-    if (last.source != SourceState::live || model.plugged_port() < 0 ||
-        (!negotiates && course.charge_refused))
+    if (!negotiates && course.charge_refused)
         return 0.0;
     double watts = 0.0;
     for (const ChargerOffer& offer : model.charger_spec().offers) {
