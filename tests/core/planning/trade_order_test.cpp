@@ -69,6 +69,8 @@ TEST_CASE("all power is cut before the case is opened, where something may hang"
     const NextStep closed = bench.step();
     const NextAct& first = closed.acts.front();
     CHECK_FALSE(first.configuration.case_open);
+    CHECK(first.before_opening);
+    CHECK(first.cut_power_first);
     // With the case open that order has no reason.
     bench.now.case_open = true;
     const NextStep opened = bench.step();
