@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What comes first by the order of the trade, whatever tells a little more (common practice for all): a board
 // that got wet is looked over before power goes on; all power is cut before a case is opened for longer; an
-// inlet that lets go of a good plug is looked into and put right; a likely short is not strained.
+// inlet that lets go of a good plug is looked into and put right.
 #include <algorithm>
 
-#include "core/planning/injections.h"
 #include "core/planning/next_act.h"
 #include "core/planning/taken_readings.h"
 #include "core/planning/tried_work.h"
@@ -107,16 +106,4 @@ TEST_CASE(
     CHECK((looks || repairs));
     if (repairs)
         CHECK_THAT(why_first(step, plan), Catch::Contains("let go") || Catch::Contains("certain"));
-}
-
-TEST_CASE("nobody strains a likely short only to be surer of it", "[next][order]") {
-    AtTheBench bench(chained);
-    bench.readings = {meter_reading("a", plugged("p1"), MeterPattern::cycling, 3.0, 3.0),
-                      ohms_reading("b", for_ohms(), "chgin", 0.5)};
-    const Ranking ranking = bench.ranking();
-    prepare_candidates(bench.table, ranking, bench.readings, bench.now);
-    REQUIRE(power_would_strain(bench.table, ranking, bench.now));
-    const NextStep step = bench.step();
-    CHECK(std::none_of(step.acts.begin(), step.acts.end(),
-                       [](const NextAct& act) { return act.on_trial && feeds_machine(act.configuration); }));
 }
